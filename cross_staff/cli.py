@@ -1,0 +1,80 @@
+"""The command line: cross-staff serve, cross-staff demo."""
+
+from __future__ import annotations
+
+import ipaddress
+import socket
+import tempfile
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from cross_staff.settings import Settings
+
+app = typer.Typer(help="Cross Staff: the bow technician's bench.", no_args_is_help=True)
+HOST = "127.0.0.1"
+PORT = 8000
+Host = Annotated[str, typer.Option(help="Address to listen on; only this machine's own for now.")]
+Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
+
+
+@app.command()
+def serve(
+    host: Host = HOST,
+    port: Port = PORT,
+    data: Annotated[Path | None, typer.Option(help="Data folder; CROSS_STAFF_DATA names it too.")] = None,
+) -> None:
+    """Serve the application on the data folder."""
+    _run(host, port, Settings(data=data) if data else Settings())
+
+
+@app.command()
+def demo(host: Host = HOST, port: Port = PORT) -> None:
+    """Serve the application on a fresh copy of the demo data."""
+    from cross_staff.demo.scenario import fill
+    from cross_staff.storage.database import Database
+
+    with tempfile.TemporaryDirectory(prefix="cross-staff-demo-") as folder:
+        settings = Settings(data=Path(folder))
+        database = Database(settings.database_file)
+        database.migrate()
+        fill(database)
+        database.close()
+        _run(host, port, settings)
+
+
+def _run(host: str, port: int, settings: Settings) -> None:
+    import uvicorn
+
+    from cross_staff.web.app import create_app
+
+    _refuse_off_loopback(host)
+    _refuse_taken(host, port)
+    typer.echo(f"Cross Staff is at http://{host}:{port}  (data in {settings.data}; stop with Ctrl C)")
+    uvicorn.run(
+        create_app(settings), host=host, port=port, log_level="warning", timeout_graceful_shutdown=3
+    )
+
+
+def _refuse_off_loopback(host: str) -> None:
+    """Nothing guards the pages with a passphrase yet, so they stay on this machine."""
+    try:
+        loopback = host == "localhost" or ipaddress.ip_address(host).is_loopback
+    except ValueError:
+        loopback = False
+    if not loopback:
+        raise typer.BadParameter(f"{host} is not an address of this machine alone: use {HOST}")
+
+
+def _refuse_taken(host: str, port: int) -> None:
+    with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise typer.BadParameter(f"port {port} is taken: choose another with --port") from error
+
+
+if __name__ == "__main__":
+    app()

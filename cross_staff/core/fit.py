@@ -1,0 +1,398 @@
+"""The tape fit: what marks, groups, chronograph and tape measure say together.
+
+The most likely speed, drag, eye-to-sight, peep height, mark zero and tape ratio, with their joint
+uncertainty (docs/method.md, section 5).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from cross_staff.core import ranges
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.flight import Array, RigFigures, Shots, arrive
+from cross_staff.core.sightline import pin_heights, sight_shift_at_target
+
+SUSPECT_SDS = 3.0
+CONTRADICTION_P = 0.01
+_PARAMETERS = ("speed_mps", "drag_per_m", "eye_to_sight_m", "peep_height_m", "tape_ratio")
+_SPEED, _DRAG, _LEVER, _PEEP, _RATIO, _ZERO = range(6)
+_STEPS = 8
+_MAX_ROUNDS = 60
+_UNSOLVABLE = "these values and uncertainties lie too far apart to be solved together"
+_SMALL_STEP = 1e-8  # squared length of a step in sds: a ten-thousandth of an sd
+
+
+@dataclass(frozen=True)
+class Known:
+    """A value with its sd; of drag the sd is that of the logarithm. sd None is unknown."""
+
+    value: float
+    sd: float | None
+
+
+@dataclass(frozen=True)
+class Priors:
+    """What is known before any mark: speed [m/s], drag [1/m] with sd of its logarithm, eye-to-sight
+    [m], peep height [m], tape ratio [mm/mm] (sd 0 exact, None unknown: fitted with sd 1 in ln)."""
+
+    speed_mps: Known
+    drag_per_m: Known
+    eye_to_sight_m: Known
+    peep_height_m: Known
+    tape_ratio: Known = Known(1.0, 0.0)
+
+    @property
+    def figures(self) -> RigFigures:
+        """The figures before any mark."""
+        return RigFigures(
+            self.speed_mps.value,
+            self.drag_per_m.value,
+            self.eye_to_sight_m.value,
+            self.peep_height_m.value,
+        )
+
+
+@dataclass(frozen=True)
+class Observation:
+    """A mark or a group: the sight stood at mark_mm, the arrows came in up_m above the aim.
+
+    distance_m [m]; mark_mm from any zero [mm]; reading_sd_mm of the mark [mm]; up_m [m] with its
+    standard error up_se_m [m]. A mark is a group with up 0 and se 0.
+    """
+
+    distance_m: float
+    mark_mm: float
+    reading_sd_mm: float
+    up_m: float = 0.0
+    up_se_m: float = 0.0
+    kind: str = "mark"
+
+
+@dataclass(frozen=True)
+class Residual:
+    """How one observation sits: residual_mm = observed - fitted [mm]; standardised, in its own sds;
+    against_others, in sds of what all the others predict (None where they predict nothing)."""
+
+    residual_mm: float
+    standardised: float
+    against_others: float | None
+    suspect: bool
+
+
+@dataclass(frozen=True)
+class TapeRow:
+    """mark_mm [mm] with sd_mm; sd_on_target_m [m]; None where out of reach."""
+
+    distance_m: float
+    mark_mm: float | None
+    sd_mm: float | None
+    sd_on_target_m: float | None
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A solved fit. `estimate` and `covariance` go over (v0, ln k/k0, L, Hp, ln r/r0, m0)."""
+
+    priors: Priors
+    reference_distance_m: float
+    observations: tuple[Observation, ...]
+    estimate: Array
+    covariance: Array
+    whitened: Array
+    jacobian: Array
+
+    @property
+    def figures(self) -> RigFigures:
+        """The fitted figures."""
+        return _figures(self.priors, self.estimate)
+
+    @property
+    def tape_ratio(self) -> float:
+        return float(self.priors.tape_ratio.value * math.exp(self.estimate[_RATIO]))
+
+    @property
+    def mark_zero_mm(self) -> Known:
+        """The mark at the reference distance; with no observation it is nought by definition."""
+        return Known(float(self.estimate[_ZERO]), self._sd(_ZERO))
+
+    def _sd(self, index: int) -> float:
+        return math.sqrt(max(float(self.covariance[index, index]), 0.0))
+
+    def known(self, name: str) -> Known:
+        """A fitted figure by name with its sd (of the logarithm for drag_per_m)."""
+        if name == "tape_ratio":
+            return Known(self.tape_ratio, self.tape_ratio * self._sd(_RATIO))
+        value = float(getattr(self.figures, name))
+        return Known(value, self._sd(_PARAMETERS.index(name)))
+
+    @cached_property
+    def pulls(self) -> dict[str, float]:
+        """How far each prior was moved, in its sds; exact ones are left out."""
+        moved = _prior_residuals(self.priors, self.estimate)
+        return {_PARAMETERS[i]: float(v) for i, v in zip(_fitted(self.priors), moved)}
+
+    @cached_property
+    def chi2(self) -> float:
+        """Sum of squares of all whitened residuals, priors included."""
+        return float(self.whitened @ self.whitened)
+
+    @property
+    def degrees_of_freedom(self) -> int:
+        """Observations less the mark zero, the only figure without a prior."""
+        return max(len(self.observations) - 1, 0)
+
+    @cached_property
+    def p_value(self) -> float | None:
+        """Chance of a larger chi-squared; None without degrees of freedom."""
+        from scipy.special import gammaincc
+
+        if not self.degrees_of_freedom:
+            return None
+        return float(gammaincc(self.degrees_of_freedom / 2.0, self.chi2 / 2.0))
+
+    @cached_property
+    def residuals(self) -> tuple[Residual, ...]:
+        """One for each observation. Suspect: over 3 of its own sds, or the one farthest out and
+        over 3 sds from what all the others predict."""
+        count = len(self.observations)
+        rows, values = self.jacobian[:count], self.whitened[:count]
+        leverage = np.einsum("ij,jk,ik->i", rows, self.covariance, rows)
+        free = 1.0 - leverage
+        others = [float(v / math.sqrt(f)) if f > 1e-6 else None for v, f in zip(values, free)]
+        farthest = max((abs(z) for z in others if z is not None), default=0.0)
+        result = []
+        for observation, value, z in zip(self.observations, values, others):
+            out = z is not None and abs(z) == farthest and farthest > SUSPECT_SDS
+            sd = _sd_mm(self, observation)
+            suspect = bool(abs(value) > SUSPECT_SDS or out)
+            result.append(Residual(float(value * sd), float(value), z, suspect))
+        return tuple(result)
+
+    def sensitivities(self, distances_m: ArrayLike) -> tuple[Array, Array]:
+        """Marks [mm] and their gradient over the estimate; rows out of reach are nan.
+
+        Args: distances_m (n,). Returns: marks (n,), gradient (n, 6).
+        """
+        return _predict(self, np.atleast_1d(np.asarray(distances_m, float)))
+
+    def tape(self, distances_m: ArrayLike) -> list[TapeRow]:
+        """The fitted tape with the sd of each mark, on the tape [mm] and on the target [m]."""
+        distances = np.atleast_1d(np.asarray(distances_m, float))
+        mark, gradient = self.sensitivities(distances)
+        with np.errstate(invalid="ignore"):
+            variance = np.einsum("ij,jk,ik->i", gradient, self.covariance, gradient)
+            sd = np.sqrt(np.maximum(variance, 0.0))
+        on_target = self.target_m_per_tape_mm(distances) * sd
+        return [
+            TapeRow(float(d), float(m), float(s), float(t))
+            if math.isfinite(m)
+            else TapeRow(float(d), None, None, None)
+            for d, m, s, t in zip(distances, mark, sd, on_target)
+        ]
+
+    def target_m_per_tape_mm(self, distance_m: ArrayLike) -> Array:
+        """Metres on the target per millimetre on the tape, (L + d) / (L ratio) / 1000."""
+        shift = sight_shift_at_target(self.figures.eye_to_sight_m, distance_m)
+        return shift / self.tape_ratio / 1000.0
+
+
+def solve(
+    priors: Priors, reference_distance_m: float, observations: Sequence[Observation]
+) -> Fit:
+    """Most likely figures given priors and observations, by damped Gauss-Newton steps.
+
+    Each observation is the mark m at which the arrow would cross d at the height seen:
+    m = m0 + ratio (h_ref - h(d, up)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
+    are whitened by their sds; covariance = (J^T J)^-1 at the solution.
+
+    Raises: InvalidValue for priors out of range, or for an observation or a reference distance
+        that these figures cannot reach.
+    Source: docs/method.md, section 5.
+    """
+    _check(priors, reference_distance_m, observations)
+    fit = Fit(
+        priors, reference_distance_m, tuple(observations), np.zeros(6), np.zeros((6, 6)),
+        np.zeros(0), np.zeros((0, 6)),
+    )  # fmt: skip
+    estimate = np.array(
+        [priors.speed_mps.value, 0.0, priors.eye_to_sight_m.value, priors.peep_height_m.value, 0, 0]
+    )
+    fit = _linearised(fit, estimate)
+    if not np.isfinite(fit.whitened).all():
+        raise InvalidValue("distance_m", _out_of_reach(fit))
+    try:
+        with np.errstate(all="ignore"):
+            solved = _descend(fit)
+    except np.linalg.LinAlgError as error:
+        raise InvalidValue("sd", _UNSOLVABLE) from error
+    if not (np.isfinite(solved.covariance).all() and np.isfinite(solved.chi2)):
+        raise InvalidValue("sd", _UNSOLVABLE)
+    return solved
+
+
+def _check(priors: Priors, reference_distance_m: float, observations: Sequence[Observation]) -> None:
+    priors.figures.checked()
+    ranges.DISTANCE_M.check("reference_distance_m", reference_distance_m, "m")
+    for observation in observations:
+        ranges.DISTANCE_M.check("distance_m", observation.distance_m, "m")
+
+
+def _out_of_reach(fit: Fit) -> str:
+    distances = [fit.reference_distance_m, *(o.distance_m for o in fit.observations)]
+    reached = pin_heights(Shots.of(fit.figures, distances)).reached
+    far = [f"{d:g} m" for d, ok in zip(distances, reached) if not ok]
+    return f"out of reach of this arrow: {', '.join(far) or 'the reference distance'}"
+
+
+def _descend(fit: Fit) -> Fit:
+    """Levenberg's damped steps until the step is small beside the uncertainty."""
+    active = [*_fitted(fit.priors), *([_ZERO] if fit.observations else [])]
+    damping = 0.0
+    for _ in range(_MAX_ROUNDS):
+        jacobian = fit.jacobian[:, active]
+        normal = jacobian.T @ jacobian
+        damped = normal + damping * np.diag(np.diag(normal))
+        step = np.zeros(6)
+        step[active] = -np.linalg.solve(damped, jacobian.T @ fit.whitened)
+        trial = _linearised(fit, fit.estimate + step) if _possible(fit, step) else None
+        if trial is None or not trial.chi2 <= fit.chi2 * (1.0 + 1e-9) + 1e-12:
+            damping = max(10.0 * damping, 1e-3)
+            continue
+        fit, damping = trial, damping / 10.0 if damping > 1e-6 else 0.0
+        if float(step[active] @ normal @ step[active]) < _SMALL_STEP:
+            break
+    covariance = np.zeros((6, 6))
+    jacobian = fit.jacobian[:, active]
+    covariance[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian)
+    return replace(fit, covariance=covariance)
+
+
+def _possible(fit: Fit, step: Array) -> bool:
+    """Whether a step stays where the flight can be computed at all."""
+    speed, drag, lever, peep, ratio, _ = fit.estimate + step
+    return bool(
+        5.0 < speed < 400.0 and abs(drag) < 6.0 and 0.05 < lever < 3.0
+        and -0.1 < peep < 0.8 and abs(ratio) < 8.0
+    )  # fmt: skip
+
+
+def _figures(priors: Priors, estimate: Array) -> RigFigures:
+    return RigFigures(
+        float(estimate[_SPEED]),
+        float(priors.drag_per_m.value * math.exp(estimate[_DRAG])),
+        float(estimate[_LEVER]),
+        float(estimate[_PEEP]),
+    )
+
+
+def _fitted(priors: Priors) -> list[int]:
+    """Indexes of the estimate that have a prior with some width."""
+    return [0, 1, 2, 3] if priors.tape_ratio.sd == 0.0 else [0, 1, 2, 3, 4]
+
+
+def _prior_residuals(priors: Priors, estimate: Array) -> Array:
+    result = [
+        (estimate[_SPEED] - priors.speed_mps.value) / _width(priors.speed_mps),
+        estimate[_DRAG] / _width(priors.drag_per_m),
+        (estimate[_LEVER] - priors.eye_to_sight_m.value) / _width(priors.eye_to_sight_m),
+        (estimate[_PEEP] - priors.peep_height_m.value) / _width(priors.peep_height_m),
+    ]
+    ratio = priors.tape_ratio
+    if ratio.sd is None:
+        result.append(estimate[_RATIO])
+    elif ratio.sd > 0.0:
+        result.append(ratio.value * math.expm1(estimate[_RATIO]) / ratio.sd)
+    return np.array(result)
+
+
+def _prior_jacobian(priors: Priors, estimate: Array) -> Array:
+    ratio = priors.tape_ratio
+    slope = [
+        1.0 / _width(priors.speed_mps),
+        1.0 / _width(priors.drag_per_m),
+        1.0 / _width(priors.eye_to_sight_m),
+        1.0 / _width(priors.peep_height_m),
+        1.0 if not ratio.sd else ratio.value * math.exp(estimate[_RATIO]) / ratio.sd,
+    ]
+    return np.array([[slope[i] * (i == j) for j in range(6)] for i in _fitted(priors)])
+
+
+def _width(known: Known) -> float:
+    if known.sd is None or not known.sd > 0.0:
+        raise InvalidValue("sd", "must be more than nought")
+    return known.sd
+
+
+def _sd_mm(fit: Fit, observation: Observation) -> float:
+    lever = fit.figures.eye_to_sight_m
+    shift = lever / (lever + observation.distance_m)
+    return math.hypot(
+        observation.reading_sd_mm, 1000.0 * fit.tape_ratio * observation.up_se_m * shift
+    )
+
+
+def _linearised(fit: Fit, estimate: Array) -> Fit:
+    """The fit at `estimate`: whitened residuals (observations, then priors) and their Jacobian."""
+    fresh = not len(fit.whitened)
+    fit = replace(fit, estimate=estimate)
+    distances = np.array([o.distance_m for o in fit.observations])
+    seen = np.array([o.mark_mm for o in fit.observations])
+    mark, gradient = _predict(fit, distances, np.array([o.up_m for o in fit.observations]))
+    sd = np.array([_sd_mm(fit, o) for o in fit.observations])
+    if fresh and len(seen):  # the mark zero is linear: start it where the observations want it
+        start = float(np.average(seen - mark, weights=sd**-2.0))
+        fit, mark = replace(fit, estimate=estimate + np.eye(6)[_ZERO] * start), mark + start
+    whitened = np.concatenate([(seen - mark) / sd, _prior_residuals(fit.priors, fit.estimate)])
+    jacobian = np.vstack(
+        [-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate)]
+    )
+    return replace(fit, whitened=whitened, jacobian=jacobian)
+
+
+def _predict(fit: Fit, distances_m: Array, up_m: Array | float = 0.0) -> tuple[Array, Array]:
+    """Marks [mm] (n,) and gradient (n, 6) at the fit's estimate; nan where out of reach."""
+    ratio = 1000.0 * fit.tape_ratio
+    distances = np.concatenate([[fit.reference_distance_m], distances_m])
+    up = np.concatenate([[0.0], np.broadcast_to(up_m, distances_m.shape)])
+    height, slope = _heights_and_slopes(fit, Shots.of(fit.figures, distances, 0.0, up))
+    below = height[0] - height[1:]
+    gradient = np.zeros((len(distances_m), 6))
+    gradient[:, :4] = ratio * (slope[0] - slope[1:])
+    gradient[:, _RATIO] = ratio * below
+    gradient[:, _ZERO] = 1.0
+    return fit.estimate[_ZERO] + ratio * below, gradient
+
+
+def _heights_and_slopes(fit: Fit, shots: Shots) -> tuple[Array, Array]:
+    """Pin heights (n,) and their derivatives by (v0, ln k, L, Hp) (n, 4).
+
+    With w(h, q) the height on arrival, dh/dq = -(dw/dq) / (dw/dh) along w = const; both by
+    differences of one flight each, all in a single array call.
+    """
+    solved = pin_heights(shots)
+    height = np.where(solved.reached, solved.height_m, np.nan)
+    figures, count = fit.figures, len(shots)
+    nudges = np.array([1e-4 * figures.speed_mps, 1e-4, 1e-5, 1e-5, 1e-5])
+    columns = [
+        np.full((6, count), figures.speed_mps), np.full((6, count), figures.drag_per_m),
+        np.full((6, count), figures.eye_to_sight_m), np.full((6, count), figures.peep_height_m),
+        np.tile(height, (6, 1)),
+    ]  # fmt: skip
+    columns[0][1] += nudges[0]
+    columns[1][2] *= math.exp(nudges[1])
+    for row, column in ((3, 2), (4, 3), (5, 4)):
+        columns[column][row] += nudges[column]
+    distance = np.tile(shots.distance_m, 6)
+    flat = [column.ravel() for column in columns]
+    nudged = Shots.spread(*flat[:4], distance, 0.0, 0.0)
+    arrival = arrive(nudged, flat[4], _STEPS)
+    w = np.where(arrival.sound, arrival.height_m, np.nan).reshape(6, count)
+    slopes = (w[1:] - w[0]) / nudges[:, None]
+    return height, (-slopes[:4] / slopes[4]).T

@@ -1,0 +1,365 @@
+"""The tape station's judgement: from a card and its marks to a tape, and what to do now."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from typing import Any
+
+from cross_staff.core import sightline
+from cross_staff.core.errors import CrossStaffError, OutOfReach
+from cross_staff.core.fit import Fit, Observation, TapeRow, solve
+from cross_staff.core.flight import RigFigures, Shots
+from cross_staff.core.outlook import (
+    Contradiction,
+    NextShot,
+    Shot,
+    contradiction,
+    good_to,
+    next_shot,
+)
+from cross_staff.core.rig import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.tape import TapeLayout, layout
+
+READING_SD_MM = 0.15
+ARROWS_ASSUMED = 3
+ARROWS_TO_SHOOT = 6
+NEAREST_GROUP_M = 5.0
+LOOK_BEYOND_M = 120.0
+PAIR_DISAGREES_SDS = 3.0
+GAIN_WORTH_SHOOTING = 0.9  # a shot that leaves more than this part of the sd is not worth a walk
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One row of the marks table as last entered.
+
+    line names the row for good; entry_id the last change of it. ranged_m [m] as the archer ranges
+    (from the eye or the sight, as the card says); mark_mm as read on the scale [mm]; up_m how high the arrows came in [m], None when the
+    mark was sighted in; arrows how many, None when not noted.
+    """
+
+    line: int
+    entry_id: int
+    revision: int
+    entered: datetime
+    ranged_m: float
+    mark_mm: float
+    up_m: float | None = None
+    arrows: int | None = None
+    left_out: bool = False
+    removed: bool = False
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something to be said about a row: a code from FINDINGS and the numbers that belong to it."""
+
+    code: str
+    numbers: dict[str, float] = field(default_factory=dict)
+
+
+FINDINGS = (
+    "old",  # measured before the rig changed; set aside
+    "left_out",  # set aside by the technician
+    "out_of_reach",  # these figures do not carry that far
+    "inside_turnover",  # nearer than the turnover: its mark belongs to two distances
+    "wrong_way",  # farther, but the mark moved back
+    "disagrees_with",  # another mark at the same distance says otherwise
+    "suspect",  # the fit and the other marks do not expect it
+)
+
+
+@dataclass(frozen=True)
+class RowReckoning:
+    """A row with what the fit says of it; residuals are None while it is not used."""
+
+    entry: Entry
+    used: bool
+    findings: tuple[Finding, ...] = ()
+    residual_mm: float | None = None
+    against_others: float | None = None
+    target_m: float | None = None
+    sd_mm: float | None = None
+
+
+@dataclass(frozen=True)
+class Reckoning:
+    """All that the tape station knows of a rig at this moment. Distances are as ranged [m]."""
+
+    missing: tuple[str, ...]
+    rows: tuple[RowReckoning, ...]
+    problem: str | None = None
+    fit: Fit | None = None
+    turnover_m: float | None = None
+    home_partner_m: float | None = None
+    good_to_m: float | None = None
+    reach_end_m: float | None = None
+    next_shot: NextShot | None = None
+    then_good_to_m: float | None = None
+    contradiction: Contradiction | None = None
+    scale_runs_backwards: bool = False
+
+    @property
+    def used(self) -> tuple[RowReckoning, ...]:
+        return tuple(row for row in self.rows if row.used)
+
+    @property
+    def suspect(self) -> RowReckoning | None:
+        """The one row to look at first."""
+        marked = [r for r in self.rows if any(f.code == "suspect" for f in r.findings)]
+        return max(marked, key=lambda r: abs(r.against_others or 0.0), default=None)
+
+    @property
+    def rms_residual_mm(self) -> float | None:
+        """Root mean square of the residuals of the used rows [mm]; None for fewer than two."""
+        values = [row.residual_mm for row in self.used if row.residual_mm is not None]
+        if len(values) < 2:
+            return None
+        return float((sum(v * v for v in values) / len(values)) ** 0.5)
+
+
+def reckon(card: RigCard, entries: Sequence[Entry], valid_since: int = 1) -> Reckoning:
+    """Fit the tape and judge it.
+
+    Args: card; entries, the rows as they stand; valid_since, the oldest revision whose marks hold.
+    Returns: Reckoning; without a fit when the card lacks something, or nothing can be solved.
+    """
+    rows = tuple(_filed(entry, valid_since) for entry in entries if not entry.removed)
+    missing = card.missing()
+    priors, home = card.priors(), card.goals.home_m
+    if priors is None or home is None:
+        return Reckoning(missing, rows)
+    try:
+        turnover = card.ranged_distance(sightline.turnover_distance(priors.figures))
+        rows = _within_reach(card, priors.figures, rows)
+        backwards = _runs_backwards(card, rows, turnover)
+        fit = solve(priors, card.distance_from_sight(home), [_observation(card, row.entry) for row in rows if row.used])
+    except (CrossStaffError, ArithmeticError, ValueError) as error:
+        return Reckoning(missing, rows, problem=_plain(error))
+    return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards))
+
+
+def _plain(error: Exception) -> str:
+    return getattr(error, "message", None) or str(error)
+
+
+def _filed(entry: Entry, valid_since: int) -> RowReckoning:
+    if entry.left_out:
+        return RowReckoning(entry, False, (Finding("left_out"),))
+    if entry.revision < valid_since:
+        return RowReckoning(entry, False, (Finding("old", {"revision": entry.revision}),))
+    return RowReckoning(entry, True)
+
+
+def _observation(card: RigCard, entry: Entry) -> Observation:
+    spread = card.goals.spread_mrad or USUAL_SPREAD_MRAD
+    shot = Shot(entry.arrows or ARROWS_ASSUMED, spread)
+    direction = 1.0 if card.tape.scale_grows else -1.0
+    distance = card.distance_from_sight(entry.ranged_m)
+    return Observation(
+        distance,
+        direction * entry.mark_mm,
+        READING_SD_MM,
+        entry.up_m or 0.0,
+        shot.standard_error_m(distance),
+        "mark" if entry.up_m is None else "group",
+    )
+
+
+def _within_reach(
+    card: RigCard, figures: RigFigures, rows: tuple[RowReckoning, ...]
+) -> tuple[RowReckoning, ...]:
+    used = [row for row in rows if row.used]
+    if not used:
+        return rows
+    heights = [row.entry.up_m or 0.0 for row in used]
+    distances = [card.distance_from_sight(row.entry.ranged_m) for row in used]
+    shots = Shots.of(figures, distances, 0.0, heights)
+    reached = dict(zip([row.entry.line for row in used], sightline.pin_heights(shots).reached))
+    return tuple(
+        replace(row, used=False, findings=(*row.findings, Finding("out_of_reach")))
+        if row.used and not reached[row.entry.line]
+        else row
+        for row in rows
+    )
+
+
+def _by_distance(rows: Sequence[RowReckoning], turnover_m: float) -> list[RowReckoning]:
+    far = [row for row in rows if row.used and row.entry.ranged_m > turnover_m]
+    return sorted(far, key=lambda row: row.entry.ranged_m)
+
+
+def _runs_backwards(card: RigCard, rows: Sequence[RowReckoning], turnover_m: float) -> bool:
+    """Whether the marks as a whole fall as the distance grows: the scale is read the other way."""
+    far = _by_distance(rows, turnover_m)
+    if len({row.entry.ranged_m for row in far}) < 2:
+        return False
+    direction = 1.0 if card.tape.scale_grows else -1.0
+    pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :]]
+    falling = [direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0 for a, b in pairs
+               if b.entry.ranged_m - a.entry.ranged_m > 1.0]  # fmt: skip
+    return bool(falling) and sum(falling) > 0.5 * len(falling)
+
+
+def _judged(
+    card: RigCard, fit: Fit, rows: tuple[RowReckoning, ...], start: Reckoning
+) -> Reckoning:
+    goals = card.goals
+    turnover = card.ranged_distance(sightline.turnover_distance(fit.figures))
+    backwards = start.scale_runs_backwards
+    rows = _with_residuals(fit, rows)
+    rows = _with_findings(card, rows, turnover, backwards)
+    reckoning = replace(
+        start, rows=rows, fit=fit, turnover_m=turnover, contradiction=contradiction(fit),
+        home_partner_m=_home_partner(card, fit),
+    )  # fmt: skip
+    if goals.farthest_m is None or goals.target_size_m is None:
+        return reckoning
+    return replace(reckoning, good_to_m=_good_to(card, fit), **_next(card, fit, turnover))
+
+
+def _good_to(card: RigCard, fit: Fit) -> float | None:
+    goals = card.goals
+    if goals.farthest_m is None or goals.target_size_m is None:
+        return None
+    end = card.distance_from_sight(max(goals.farthest_m, LOOK_BEYOND_M))
+    good = good_to(fit, fit.reference_distance_m, end, goals.target_size_m)
+    return None if good is None else card.ranged_distance(good)
+
+
+def _home_partner(card: RigCard, fit: Fit) -> float | None:
+    """The nearer distance that shares the home mark; None when home lies inside the turnover."""
+    home = fit.reference_distance_m
+    if home <= sightline.turnover_distance(fit.figures):
+        return None
+    return card.ranged_distance(sightline.near_partner(fit.figures, home))
+
+
+def _next(card: RigCard, fit: Fit, turnover_m: float) -> dict[str, Any]:
+    """Where to shoot next: whole distances as the archer ranges them, beyond the turnover."""
+    farthest = card.goals.farthest_m
+    if not fit.observations or farthest is None:
+        return {}  # the home mark comes first: nothing else can be weighed without it
+    nearest = max(NEAREST_GROUP_M, turnover_m)
+    unit = card.tape.unit_m
+    counts = range(int(nearest / unit) + 1, int(farthest / unit + 1e-9) + 1)
+    candidates = [card.distance_from_sight(count * unit) for count in counts]
+    shot = Shot(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
+    best = next_shot(fit, candidates, card.distance_from_sight(farthest), shot)
+    if best is None or best.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * best.sd_at_farthest_m_now:
+        return {}
+    then = _good_to_after(card, fit, best, shot)
+    ranged = replace(best, distance_m=card.ranged_distance(best.distance_m))
+    return {"next_shot": ranged, "then_good_to_m": then}
+
+
+def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: Shot) -> float | None:
+    """How far the tape would be good after that shot, should it land where the fit expects."""
+    expected = fit.tape([best.distance_m])[0].mark_mm
+    if expected is None:
+        return None
+    error = shot.standard_error_m(best.distance_m)
+    new = Observation(best.distance_m, expected, shot.reading_sd_mm, 0.0, error, "group")
+    return _good_to(card, solve(fit.priors, fit.reference_distance_m, [*fit.observations, new]))
+
+
+def _with_residuals(fit: Fit, rows: tuple[RowReckoning, ...]) -> tuple[RowReckoning, ...]:
+    found = iter(zip(fit.residuals, fit.observations))
+    result = []
+    for row in rows:
+        if not row.used:
+            result.append(row)
+            continue
+        residual, observation = next(found)
+        target = residual.residual_mm * float(fit.target_m_per_tape_mm(observation.distance_m))
+        findings = (Finding("suspect", _suspect_numbers(residual.residual_mm, target, residual.against_others)),)
+        result.append(
+            replace(
+                row,
+                residual_mm=residual.residual_mm,
+                against_others=residual.against_others,
+                target_m=target,
+                sd_mm=abs(residual.residual_mm / residual.standardised) if residual.standardised else None,
+                findings=row.findings + (findings if residual.suspect else ()),
+            )
+        )
+    return tuple(result)
+
+
+def _suspect_numbers(residual_mm: float, target_m: float, others: float | None) -> dict[str, float]:
+    return {"residual_mm": residual_mm, "target_m": target_m, "sds": abs(others or 0.0)}
+
+
+def _with_findings(
+    card: RigCard, rows: tuple[RowReckoning, ...], turnover_m: float, backwards: bool
+) -> tuple[RowReckoning, ...]:
+    extra: dict[int, list[Finding]] = {row.entry.line: [] for row in rows}
+    for row in rows:
+        if row.used and row.entry.ranged_m < turnover_m:
+            extra[row.entry.line].append(Finding("inside_turnover", {"turnover_m": turnover_m}))
+    for one, other in _disagreeing(card, rows):
+        numbers = {"other_mm": one.entry.mark_mm, "apart_mm": abs(one.entry.mark_mm - other.entry.mark_mm)}
+        extra[other.entry.line].append(Finding("disagrees_with", numbers))
+    if not backwards:
+        for row, before in _wrong_way(card, rows, turnover_m):
+            numbers = {"before_m": before.entry.ranged_m, "before_mm": before.entry.mark_mm}
+            extra[row.entry.line].append(Finding("wrong_way", numbers))
+    return tuple(
+        replace(row, findings=row.findings + tuple(extra[row.entry.line])) for row in rows
+    )
+
+
+def _disagreeing(card: RigCard, rows: Sequence[RowReckoning]) -> list[tuple[RowReckoning, RowReckoning]]:
+    """Pairs at one distance whose marks, brought to the aim, lie more than chance apart."""
+    used = [row for row in rows if row.used]
+    pairs = []
+    for index, one in enumerate(used):
+        for other in used[index + 1 :]:
+            if abs(one.entry.ranged_m - other.entry.ranged_m) < 0.01 and _apart(card, one.entry, other.entry):
+                pairs.append((one, other))
+    return pairs
+
+
+def _apart(card: RigCard, one: Entry, other: Entry) -> bool:
+    lever = card.eye_to_sight_m or 0.8
+    a, b = _observation(card, one), _observation(card, other)
+    shift = 1000.0 * (card.tape.ratio or 1.0) * lever / (lever + a.distance_m)
+    gap = (a.mark_mm - shift * a.up_m) - (b.mark_mm - shift * b.up_m)
+    error = 2.0 * READING_SD_MM**2 + (shift * a.up_se_m) ** 2 + (shift * b.up_se_m) ** 2
+    return bool(abs(gap) > PAIR_DISAGREES_SDS * error**0.5)
+
+
+def _wrong_way(
+    card: RigCard, rows: Sequence[RowReckoning], turnover_m: float
+) -> list[tuple[RowReckoning, RowReckoning]]:
+    """Neighbours in distance of which the farther, sighted in alike, has the smaller mark."""
+    far = [row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None]
+    direction = 1.0 if card.tape.scale_grows else -1.0
+    return [
+        (b, a)
+        for a, b in zip(far, far[1:])
+        if b.entry.ranged_m > a.entry.ranged_m + 0.5
+        and direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
+    ]
+
+
+def tape_layout(
+    card: RigCard, reckoning: Reckoning, from_m: float, to_m: float, scale: float = 1.0
+) -> TapeLayout:
+    """The fitted tape's ticks in the card's printed unit, positions from the home mark.
+
+    Args: from_m, to_m as ranged [m]; scale about home.
+    Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
+    """
+    fit = reckoning.fit
+    if fit is None or reckoning.turnover_m is None:
+        raise OutOfReach("there is no tape yet: the card lacks something")
+    home = fit.mark_zero_mm.value
+
+    def positions(ranged: Sequence[float]) -> list[float | None]:
+        rows: list[TapeRow] = fit.tape([card.distance_from_sight(d) for d in ranged])
+        return [None if row.mark_mm is None else row.mark_mm - home for row in rows]
+
+    return layout(from_m, to_m, card.tape.unit_m, reckoning.turnover_m, positions, scale)

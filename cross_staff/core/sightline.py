@@ -1,0 +1,326 @@
+"""Pin heights, marks, turnover and equivalent level distance: the sight's half of the flight."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from cross_staff.core.errors import OutOfReach
+from cross_staff.core.flight import GRAVITY, Array, Arrival, RigFigures, Shots, arrive
+
+MISS_M = 5e-5  # a pin height is accepted when the arrow passes this close to where it should
+_QUICK_STEPS = (6, 24)  # the quick search is proved in twice as many
+_SCAN_STEPS = 64
+_PROOF_STEPS = (96, 192)
+_SEARCH_ROUNDS = 7
+_SCAN_ANGLES = 72
+_DRIFT_M = 3e-4  # doubling the steps may move a path by this much: the finer is 15 times better
+
+
+@dataclass(frozen=True)
+class PinHeights:
+    """Solved pin heights; arrays (n,).
+
+    height_m above the arrow line at the sight plane [m]; arrival of that flight;
+    `reached` is False where the arrow cannot get there, and that row's numbers mean nothing.
+    """
+
+    height_m: Array
+    arrival: Arrival
+    reached: NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """One row of a tape: mark [mm], pin height [m], time [s], speed on arrival [m/s]."""
+
+    distance_m: float
+    mark_mm: float
+    pin_height_m: float
+    time_s: float
+    speed_mps: float
+
+
+def flat_fire_height(shots: Shots) -> Array:
+    """Pin height from the flat-fire drop: a starting value, not an answer.
+
+    drop = g cos p / v0^2 (e^{2kd} - 1 - 2kd) / (4 k^2), h = (d Hp - L (drop + up)) / (L + d), with
+    k + g sin p / v0^2 for k, which lets the slope slow or hurry the arrow as drag does.
+
+    Args: shots (n,). Returns: h [m] (n,). Source: docs/method.md, section 3.
+    """
+    square = shots.speed_mps**2
+    x = 2.0 * (shots.drag_per_m + GRAVITY * np.sin(shots.slope_rad) / square) * shots.distance_m
+    x = np.clip(x, -1.5, 1.5)
+    near = np.abs(x) < 1e-3
+    safe = np.where(near, 1.0, x)
+    factor = np.where(near, 0.5 + x / 6.0, (np.exp(safe) - 1.0 - safe) / safe**2)
+    drop = GRAVITY * np.cos(shots.slope_rad) * shots.distance_m**2 * factor / square
+    d, lever = shots.distance_m, shots.eye_to_sight_m
+    return (d * shots.peep_height_m - lever * (drop + shots.up_m)) / (lever + d)
+
+
+def pin_heights(shots: Shots) -> PinHeights:
+    """Pin height at which each arrow crosses its distance at `up_m`, on the low path.
+
+    Secant corrections from the flat-fire height in coarse steps, one correction and the proof of
+    the miss in fine ones; rows that fail are searched for by a scan over the launch angle, whose
+    first crossing is the low path, with ever finer steps until the miss stands still.
+
+    Args: shots (n,). Returns: PinHeights with arrays (n,); `reached` False beyond reach.
+    Source: derived in docs/method.md, section 3.
+    """
+    found = _secant(shots, _QUICK_STEPS[0])
+    for search in (lambda rest: _secant(rest, _QUICK_STEPS[1]), _scan):
+        missing = ~found.reached
+        if missing.any():
+            found = _merged(found, missing, search(shots.at(missing)))
+    return found
+
+
+def _merged(found: PinHeights, rows: NDArray[np.bool_], better: PinHeights) -> PinHeights:
+    def put(old: NDArray, new: NDArray) -> NDArray:
+        result = old.copy()
+        result[rows] = new
+        return result
+
+    arrival = Arrival(
+        *(
+            put(getattr(found.arrival, field.name), getattr(better.arrival, field.name))
+            for field in fields(Arrival)
+        )
+    )
+    return PinHeights(
+        put(found.height_m, better.height_m), arrival, put(found.reached, better.reached)
+    )
+
+
+def _secant(shots: Shots, steps: int) -> PinHeights:
+    """The quick search; rows that do not settle on the low path come back unreached."""
+    height = flat_fire_height(shots)
+    slope = -(shots.eye_to_sight_m + shots.distance_m) / shots.eye_to_sight_m
+    with np.errstate(all="ignore"):
+        miss = arrive(shots, height, steps).height_m - shots.up_m
+        for _ in range(_SEARCH_ROUNDS):
+            if not (np.abs(miss) > MISS_M).any():
+                break
+            height, slope, miss = _corrected(shots, height, slope, miss, steps)
+        arrival = arrive(shots, height, 2 * steps)
+        drift = np.abs(arrival.height_m - shots.up_m)
+        if (drift > MISS_M).any():
+            height = height - (arrival.height_m - shots.up_m) / slope
+            arrival = arrive(shots, height, 2 * steps)
+        miss = np.abs(arrival.height_m - shots.up_m)
+    settled = (miss < MISS_M) & (drift < _DRIFT_M) & arrival.sound & (slope < 0.0)
+    return PinHeights(height, arrival, settled)
+
+
+def _corrected(
+    shots: Shots, height: Array, slope: Array, miss: Array, steps: int
+) -> tuple[Array, Array, Array]:
+    """One secant correction: the new height, the slope dw/dh it went by, the new miss."""
+    change = -miss / slope
+    new_miss = arrive(shots, height + change, steps).height_m - shots.up_m
+    moved = np.abs(change) > 1e-9
+    slope = np.where(moved, (new_miss - miss) / np.where(moved, change, 1.0), slope)
+    return height + change, slope, new_miss
+
+
+def _scan(shots: Shots) -> PinHeights:
+    """The thorough search over the launch angle, for rows near the arrow's reach."""
+    low, high = _bracket(shots)
+    for _ in range(12):
+        middle = 0.5 * (low + high)
+        above = _miss_at_angle(shots, middle, _SCAN_STEPS) >= 0.0
+        low, high = np.where(above, low, middle), np.where(above, middle, high)
+    heights = [_height_at_angle(shots, angle) for angle in (low, high)]
+    for steps in _PROOF_STEPS:
+        found = _closed_in(shots, heights[0], heights[1], steps)
+        if found.reached[np.isfinite(low)].all():
+            break
+    return found
+
+
+def _closed_in(shots: Shots, one: Array, other: Array, steps: int) -> PinHeights:
+    """Secants between two heights close to the crossing, then the proof in twice the steps."""
+    with np.errstate(all="ignore"):
+        miss = arrive(shots, one, steps).height_m - shots.up_m
+        slope = (arrive(shots, other, steps).height_m - shots.up_m - miss) / (other - one)
+        height = one
+        for _ in range(_SEARCH_ROUNDS):
+            height, slope, miss = _corrected(shots, height, slope, miss, steps)
+            if not (np.abs(miss) > MISS_M).any():
+                break
+        arrival = arrive(shots, height, 2 * steps)
+        settled = (np.abs(miss) < MISS_M) & (np.abs(arrival.height_m - shots.up_m) < _DRIFT_M)
+    return PinHeights(height, arrival, settled & arrival.sound & (slope < 0.0))
+
+
+def _height_at_angle(shots: Shots, angle: Array) -> Array:
+    return shots.peep_height_m - shots.eye_to_sight_m * np.tan(angle)
+
+
+def _miss_at_angle(shots: Shots, angle: Array, steps: int) -> Array:
+    """Height of the miss [m] for an arrow line `angle` above the line of sight; short is -inf."""
+    arrival = arrive(shots, _height_at_angle(shots, angle), steps)
+    return np.where(arrival.sound, arrival.height_m - shots.up_m, -np.inf)
+
+
+def _bracket(shots: Shots) -> tuple[Array, Array]:
+    """Launch angles below and above the low-path crossing [rad]; nan where there is none."""
+    count = len(shots)
+    top = np.minimum(np.radians(85.0), (np.pi / 2.0 - shots.slope_rad) / 2.0 + np.radians(8.0))
+    bottom = np.full(count, -0.35)
+    low, high = np.full(count, np.nan), np.full(count, np.nan)
+    for _ in range(3):
+        grid = bottom[:, None] + (top - bottom)[:, None] * np.linspace(0.0, 1.0, _SCAN_ANGLES)
+        repeated = shots.repeated(_SCAN_ANGLES)
+        miss = _miss_at_angle(repeated, grid.ravel(), _SCAN_STEPS).reshape(grid.shape)
+        above = miss >= 0.0
+        first = np.argmax(above, axis=1)
+        rows = np.arange(count)
+        hit = above.any(axis=1) & (first > 0) & np.isnan(low)
+        low[hit], high[hit] = grid[rows, first - 1][hit], grid[rows, first][hit]
+        if not np.isnan(low).any():
+            break
+        peak = np.clip(np.argmax(miss, axis=1), 1, _SCAN_ANGLES - 2)
+        bottom, top = grid[rows, peak - 1], grid[rows, peak + 1]
+    return low, high
+
+
+def pin_height(figures: RigFigures, distance_m: float, slope_rad: float = 0.0) -> float:
+    """Pin height h [m] for one distance [m] and slope [rad].
+
+    Raises: OutOfReach when the arrow does not get there. Source: `pin_heights`.
+    """
+    solved = pin_heights(Shots.of(figures, distance_m, slope_rad))
+    if not solved.reached[0]:
+        raise OutOfReach(f"this arrow does not reach {distance_m:g} m at this slope")
+    return float(solved.height_m[0])
+
+
+def marks(
+    figures: RigFigures,
+    reference_distance_m: float,
+    distances_m: ArrayLike,
+    slope_rad: ArrayLike = 0.0,
+    tape_ratio: float = 1.0,
+) -> list[Mark | None]:
+    """Mark for each distance, counted from the level reference distance; None is out of reach.
+
+    m = ratio (h_ref - h), growing as the sight goes down.
+
+    Args: distances_m [m] (n,); slope_rad [rad] of the distances; tape_ratio [mm/mm].
+    Returns: n marks in the order asked. Raises: OutOfReach for the reference distance itself.
+    Source: docs/method.md, section 3.
+    """
+    reference = pin_height(figures, reference_distance_m)
+    shots = Shots.of(figures, distances_m, slope_rad)
+    solved = pin_heights(shots)
+    mark_mm = 1000.0 * tape_ratio * (reference - solved.height_m)
+    speed = solved.arrival.speed_mps
+    rows = zip(shots.distance_m, mark_mm, solved.height_m, solved.arrival.time_s, speed)
+    return [Mark(*map(float, row)) if ok else None for row, ok in zip(rows, solved.reached)]
+
+
+def turnover_distance(figures: RigFigures) -> float:
+    """Distance of the highest pin: nearer than this the mark comes back down.
+
+    There the path touches the line of sight, so the upward speed on arrival is nought; found by
+    secants from the drag-free flat-fire value sqrt(L^2 + 2 v0^2 Hp / g) - L.
+
+    Returns: level distance [m]. Source: derived in docs/method.md, section 3.
+    """
+    lever, square = figures.eye_to_sight_m, figures.speed_mps**2
+    start = np.sqrt(lever**2 + 2.0 * square * figures.peep_height_m / GRAVITY) - lever
+    old, new = float(start), float(0.97 * start)
+    rise_old = _rise(figures, old)
+    for _ in range(40):
+        rise = _rise(figures, new)
+        if abs(new - old) < 1e-7 or rise == rise_old:
+            break
+        step = float(np.clip(rise * (new - old) / (rise - rise_old), -0.3 * new, 0.3 * new))
+        old, new, rise_old = new, new - step, rise
+    return new
+
+
+def _rise(figures: RigFigures, distance_m: float) -> float:
+    """Tangent of the climb against the line of sight at `distance_m`, with the pin set for it."""
+    return float(pin_heights(Shots.of(figures, distance_m)).arrival.steepness[0])
+
+
+def equivalent_distances(figures: RigFigures, shots: Shots) -> list[float | None]:
+    """Level distance whose pin height is that of each sloping shot, on the far branch.
+
+    A level shot with the pin left where it is crosses the line of sight a second time at x: found
+    by Newton steps on its path, which is hollow from below, so that steps from beyond cannot miss.
+
+    Args: shots (n,) of these figures.
+    Returns: n distances [m]; None where the shot is out of reach, or its pin height lies above the
+        level maximum (short and steep), so that no level distance has it.
+    Source: derived in docs/method.md, section 3.
+    """
+    solved = pin_heights(shots)
+    turnover = turnover_distance(figures)
+    highest = pin_height(figures, turnover)
+    wanted = solved.reached & (solved.height_m <= highest)
+    level = Shots.of(figures, shots.distance_m)
+    x = np.maximum(shots.distance_m * np.cos(shots.slope_rad), 1.02 * turnover)
+    x, settled = _second_crossing(level, solved.height_m, x, turnover)
+    return [
+        float(v) if ok else None for v, ok in zip(x, wanted & settled & (x >= turnover - 1e-6))
+    ]
+
+
+def _second_crossing(
+    level: Shots, height: Array, x: Array, turnover: float
+) -> tuple[Array, NDArray[np.bool_]]:
+    change = np.full_like(x, np.inf)
+    with np.errstate(all="ignore"):
+        for _ in range(60):
+            arrival = arrive(level.with_distance(x), height, 32)
+            fall = np.minimum(arrival.steepness, -1e-7)
+            change = np.where(arrival.sound, -arrival.height_m / fall, -0.5 * (x - turnover))
+            change = np.clip(change, -0.5 * x, 0.5 * x)
+            x = np.maximum(x + change, turnover)
+            if not (np.abs(change) > 1e-7).any():
+                break
+    return x, arrival.sound & (np.abs(arrival.height_m) < 4.0 * MISS_M)
+
+
+def near_partner(figures: RigFigures, distance_m: float) -> float:
+    """Nearer distance that shares its mark with `distance_m`: where the path first meets the aim.
+
+    Newton steps from the sight plane on the rising path, which is hollow from below, so that they
+    come up to the crossing and never pass it.
+
+    Returns: level distance [m], at most the turnover for a distance beyond it. Raises: OutOfReach.
+    """
+    shots = Shots.of(figures, 0.3)
+    height = np.array([pin_height(figures, distance_m)])
+    for _ in range(60):
+        arrival = arrive(shots, height, 32)
+        change = float(-arrival.height_m[0] / max(arrival.steepness[0], 1e-9))
+        shots = shots.with_distance(min(float(shots.distance_m[0]) + change, distance_m))
+        if abs(change) < 1e-6:
+            break
+    return float(shots.distance_m[0])
+
+
+def impact_heights(figures: RigFigures, pin_height_m: float, distances_m: ArrayLike) -> Array:
+    """Height of impact against the aim [m] at level distances, sight left at `pin_height_m`.
+
+    Args: distances_m [m] (n,). Returns: up [m] (n,). Raises: OutOfReach where the arrow stops short.
+    """
+    shots = Shots.of(figures, distances_m)
+    arrival = arrive(shots, np.full(len(shots), pin_height_m), 64)
+    if not arrival.sound.all():
+        raise OutOfReach("this arrow does not come that far")
+    return arrival.height_m
+
+
+def sight_shift_at_target(eye_to_sight_m: float, distance_m: ArrayLike) -> Array:
+    """Metres on the target per metre of the aiming point at the sight plane, (L + d) / L [-]."""
+    return (eye_to_sight_m + np.asarray(distance_m, float)) / eye_to_sight_m

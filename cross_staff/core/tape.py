@@ -1,0 +1,98 @@
+"""Layout of the ticks of a yardage tape, at true scale, in any unit of distance."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from cross_staff.core.errors import InvalidValue
+
+LEAST_TICK_GAP_MM = 0.45  # single ticks closer than this run together in print
+LABEL_HEIGHT_MM = 2.6
+BESIDE_SCALES = (0.99, 1.0, 1.01)
+
+
+@dataclass(frozen=True)
+class Tick:
+    """count: whole units of distance; position_mm from the home mark, farther positive;
+    rank 10, 5 or 1; label None where there is no number (or no room for one)."""
+
+    count: int
+    position_mm: float
+    rank: int
+    label: str | None
+
+
+@dataclass(frozen=True)
+class TapeLayout:
+    """Ticks in order of distance, and the span they take [mm]."""
+
+    ticks: tuple[Tick, ...]
+    unit_m: float
+
+    @property
+    def first_mm(self) -> float:
+        return min(tick.position_mm for tick in self.ticks)
+
+    @property
+    def last_mm(self) -> float:
+        return max(tick.position_mm for tick in self.ticks)
+
+    @property
+    def length_mm(self) -> float:
+        return self.last_mm - self.first_mm
+
+
+def whole_units(from_m: float, to_m: float, unit_m: float, turnover_m: float) -> list[int]:
+    """Whole distances that a tape may print: inside the span and never nearer than the turnover."""
+    first = math.ceil(max(from_m, turnover_m) / unit_m - 1e-9)
+    return list(range(first, math.floor(to_m / unit_m + 1e-9) + 1))
+
+
+def layout(
+    from_m: float,
+    to_m: float,
+    unit_m: float,
+    turnover_m: float,
+    positions_mm: Callable[[Sequence[float]], Sequence[float | None]],
+    scale: float = 1.0,
+) -> TapeLayout:
+    """Ticks at each whole unit, stronger at 5, numbered at 10.
+
+    Args: from_m, to_m [m]; unit_m metres per unit; turnover_m [m], nearer is never printed;
+        positions_mm gives the position from home [mm] of distances [m], None out of reach;
+        scale about home [-].
+    Raises: InvalidValue when fewer than two ticks remain.
+    Source: docs/method.md, section 7.
+    """
+    counts = whole_units(from_m, to_m, unit_m, turnover_m)
+    places = positions_mm([count * unit_m for count in counts]) if counts else []
+    reached = [(c, scale * p) for c, p in zip(counts, places) if p is not None]
+    if len(reached) < 2:
+        raise InvalidValue("to_m", "must leave at least two ticks beyond the turnover, within reach")
+    kept = _thinned(reached)
+    return TapeLayout(tuple(_labelled(kept)), unit_m)
+
+
+def _rank(count: int) -> int:
+    return 10 if count % 10 == 0 else 5 if count % 5 == 0 else 1
+
+
+def _thinned(places: list[tuple[int, float]]) -> list[tuple[int, float]]:
+    """Leave out single ticks up to the place where they are far enough apart to be told."""
+    gaps = [abs(b[1] - a[1]) for a, b in zip(places, places[1:])]
+    crowded = max((i + 1 for i, gap in enumerate(gaps) if gap < LEAST_TICK_GAP_MM), default=0)
+    return [p for i, p in enumerate(places) if i == 0 or i > crowded or _rank(p[0]) > 1]
+
+
+def _labelled(places: list[tuple[int, float]]) -> list[Tick]:
+    """Numbers at 10, and at the first and last tick where there is room."""
+    tens = [p for p in places if _rank(p[0]) == 10]
+    taken: list[float] = []
+    labels: dict[int, str] = {}
+    for count, place in [*tens, places[0], places[-1]]:
+        if all(abs(place - other) >= LABEL_HEIGHT_MM for other in taken):
+            taken.append(place)
+            labels[count] = str(count)
+    return [Tick(count, place, _rank(count), labels.get(count)) for count, place in places]

@@ -1,0 +1,194 @@
+"""The tape: its marks and groups, the fit, the printed sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from sqlalchemy import Connection
+
+from cross_staff.core.errors import NotFound
+from cross_staff.core.reckoning import Entry, Reckoning, reckon, tape_layout
+from cross_staff.core.rig import RigCard
+from cross_staff.core.sheet import Sheet, SheetStyle, compose
+from cross_staff.core.stale import marks_valid_since
+from cross_staff.core.stations import Standing, standings
+from cross_staff.core.tape import BESIDE_SCALES, TapeLayout
+from cross_staff.storage import observations, rigs
+from cross_staff.storage.database import Database
+from cross_staff.storage.rigs import Revision
+
+# a change smaller than these is only the rounding of what was shown
+_SAME_DISTANCE_M, _SAME_MARK_MM, _SAME_UP_M = 0.006, 0.0006, 0.0006
+
+
+@dataclass(frozen=True)
+class TapeView:
+    """A rig with its card, the log of its marks, and the reckoning of now."""
+
+    rig_id: int
+    revision: Revision
+    units: dict[str, str]
+    log: tuple[Entry, ...]
+    reckoning: Reckoning
+    standings: tuple[Standing, ...]
+
+    @property
+    def card(self) -> RigCard:
+        return self.revision.card
+
+
+@dataclass(frozen=True)
+class RowEdit:
+    """A row as it comes from the table: line and base are None for a new one.
+
+    base is the entry that the person saw; `confirmed` says that an old mark still holds.
+    """
+
+    ranged_m: float
+    mark_mm: float
+    up_m: float | None = None
+    arrows: int | None = None
+    left_out: bool = False
+    removed: bool = False
+    confirmed: bool = False
+    line: int | None = None
+    base: int | None = None
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of the edits, one each: the entry that now holds, and whether somebody else had
+    changed the row meanwhile (then nothing was written for it, and the other's entry stands)."""
+
+    entry: Entry
+    conflict: bool
+
+
+def view(connection: Connection, rig_id: int) -> TapeView:
+    """Read and reckon one rig. Raises NotFound."""
+    revisions = rigs.revisions(connection, rig_id)
+    log = observations.log(connection, rig_id)
+    newest = {entry.line: entry for entry in log}
+    card = revisions[-1].card
+    since = marks_valid_since([revision.card for revision in revisions])
+    reckoning = reckon(card, [newest[line] for line in sorted(newest)], since)
+    units = rigs.units(connection, rig_id)
+    return TapeView(
+        rig_id, revisions[-1], units, tuple(log), reckoning, standings(card, reckoning)
+    )
+
+
+def open_tape(database: Database, rig_id: int) -> TapeView:
+    """The tape station of one rig. Raises NotFound."""
+    with database.reading() as connection:
+        return view(connection, rig_id)
+
+
+def save_rows(
+    database: Database, rig_id: int, edits: Sequence[RowEdit], now: datetime
+) -> list[Outcome]:
+    """Write what changed as new entries of the log; untouched rows write nothing. Raises NotFound."""
+    with database.writing() as connection:
+        revision = rigs.latest(connection, rig_id).number
+        entries = {entry.entry_id: entry for entry in observations.log(connection, rig_id)}
+        newest = {entry.line: entry for entry in entries.values()}
+        line = observations.next_line(connection, rig_id)
+        outcomes = []
+        for edit in edits:
+            held = newest.get(edit.line) if edit.line is not None else None
+            wanted = Entry(
+                held.line if held else line, 0, revision, now, edit.ranged_m, edit.mark_mm,
+                edit.up_m, edit.arrows, edit.left_out, edit.removed,
+            )  # fmt: skip
+            line += held is None
+            seen = entries.get(edit.base) if edit.base is not None else None
+            outcomes.append(_write(connection, rig_id, wanted, held, seen, edit.confirmed))
+    return outcomes
+
+
+def _write(
+    connection: Connection, rig_id: int, wanted: Entry, held: Entry | None, seen: Entry | None,
+    confirmed: bool,
+) -> Outcome:  # fmt: skip
+    if held is not None and _same(wanted, held) and not (confirmed and held.revision < wanted.revision):
+        return Outcome(held, False)
+    if held is not None and (seen is None or seen.entry_id != held.entry_id):
+        untouched = seen is not None and _same(wanted, seen)
+        return Outcome(held, not untouched)
+    if held is not None and not confirmed and _only_flags(wanted, held):
+        wanted = replace(wanted, revision=held.revision)  # leaving out is not measuring again
+    entry_id = observations.add(connection, rig_id, wanted)
+    return Outcome(replace(wanted, entry_id=entry_id), False)
+
+
+def _same(one: Entry, other: Entry) -> bool:
+    flags = (one.left_out, one.removed) == (other.left_out, other.removed)
+    return flags and _only_flags(one, other)
+
+
+def _only_flags(one: Entry, other: Entry) -> bool:
+    """Whether the measurement itself is the same."""
+    ups = (one.up_m is None) == (other.up_m is None)
+    return (
+        ups
+        and one.arrows == other.arrows
+        and abs(one.ranged_m - other.ranged_m) < _SAME_DISTANCE_M
+        and abs(one.mark_mm - other.mark_mm) < _SAME_MARK_MM
+        and abs((one.up_m or 0.0) - (other.up_m or 0.0)) < _SAME_UP_M
+    )
+
+
+def undo(database: Database, rig_id: int, entry_id: int, now: datetime) -> None:
+    """Take the newest change of a row back by adding what stood before it; the log keeps both.
+
+    Raises: NotFound for an entry of another rig, or one that a newer entry has replaced.
+    """
+    with database.writing() as connection:
+        log = observations.log(connection, rig_id)
+        change = next((entry for entry in log if entry.entry_id == entry_id), None)
+        if change is None:
+            raise NotFound(f"rig {rig_id} has no entry {entry_id} in its log")
+        line = [entry for entry in log if entry.line == change.line]
+        if line[-1] != change:
+            raise NotFound("that entry was changed again meanwhile; undo the newest one")
+        before = line[-2] if len(line) > 1 else replace(change, removed=True)
+        observations.add(connection, rig_id, replace(before, entered=now))
+
+
+def confirm_marks(database: Database, rig_id: int, now: datetime) -> int:
+    """Say that all marks which a change of the rig made old still hold; returns how many."""
+    with database.writing() as connection:
+        found = view(connection, rig_id)
+        old = [r.entry for r in found.reckoning.rows if any(f.code == "old" for f in r.findings)]
+        for entry in old:
+            fresh = replace(entry, revision=found.revision.number, entered=now)
+            observations.add(connection, rig_id, fresh)
+    return len(old)
+
+
+def read_scale_other_way(database: Database, rig_id: int, now: datetime) -> None:
+    """Read the sight's scale in the other direction, as a revision of the card."""
+    with database.writing() as connection:
+        current = rigs.latest(connection, rig_id)
+        tape = replace(current.card.tape, scale_grows=not current.card.tape.scale_grows)
+        card = replace(current.card, tape=tape)
+        why = "the sight's scale is read the other way"
+        rigs.add_revision(connection, rig_id, current.number, card, now, why)
+
+
+def tapes_to_print(found: TapeView, from_m: float, to_m: float) -> dict[float, TapeLayout]:
+    """The fitted tape and its neighbours, by their scale about home.
+
+    Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
+    """
+    return {s: tape_layout(found.card, found.reckoning, from_m, to_m, s) for s in BESIDE_SCALES}
+
+
+def sheet(
+    found: TapeView, from_m: float, to_m: float, style: SheetStyle, heading: Sequence[str],
+    waste: Sequence[str],
+) -> Sheet:  # fmt: skip
+    """The printed sheet. Raises: OutOfReach, InvalidValue as `tapes_to_print` and `compose`."""
+    return compose(tapes_to_print(found, from_m, to_m), style, heading, waste)

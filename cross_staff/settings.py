@@ -1,0 +1,21 @@
+"""Where the data lives, and the limits of the server."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from platformdirs import user_data_path
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+class Settings(BaseSettings):
+    """Read from the environment: CROSS_STAFF_DATA names the data folder."""
+
+    model_config = SettingsConfigDict(env_prefix="CROSS_STAFF_")
+
+    data: Path = user_data_path("cross-staff", appauthor=False)
+    body_limit_bytes: int = 512 * 1024
+
+    @property
+    def database_file(self) -> Path:
+        return self.data / "cross-staff.sqlite3"

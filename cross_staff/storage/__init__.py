@@ -1,0 +1,1 @@
+"""SQLite through SQLAlchemy. Hands out frozen dataclasses of core, never rows."""

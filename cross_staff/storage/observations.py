@@ -1,0 +1,62 @@
+"""Marks and groups of the tape: a log in which the newest entry of a line is what holds."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import Connection, Row, func, insert, select
+
+from cross_staff.core.reckoning import Entry
+from cross_staff.storage.tables import observations
+
+
+def next_line(connection: Connection, rig_id: int) -> int:
+    """The number for a new row of the table."""
+    query = select(func.max(observations.c.line)).where(observations.c.rig_id == rig_id)
+    return int(connection.execute(query).scalar() or 0) + 1
+
+
+def add(connection: Connection, rig_id: int, entry: Entry) -> int:
+    """Add an entry to the log; returns its id. `entry.entry_id` is ignored."""
+    result = connection.execute(
+        insert(observations).values(
+            rig_id=rig_id,
+            line=entry.line,
+            revision=entry.revision,
+            entered_utc=entry.entered.astimezone(UTC).replace(tzinfo=None),
+            ranged_m=entry.ranged_m,
+            mark_mm=entry.mark_mm,
+            up_m=entry.up_m,
+            arrows=entry.arrows,
+            left_out=entry.left_out,
+            removed=entry.removed,
+        )
+    )
+    return int(result.inserted_primary_key[0])
+
+
+def log(connection: Connection, rig_id: int) -> list[Entry]:
+    """Every entry ever made, oldest first."""
+    query = select(observations).where(observations.c.rig_id == rig_id)
+    return [_entry(row) for row in connection.execute(query.order_by(observations.c.id))]
+
+
+def current(connection: Connection, rig_id: int) -> list[Entry]:
+    """The newest entry of each line, in the order of the lines; removed ones included."""
+    newest = {entry.line: entry for entry in log(connection, rig_id)}
+    return [newest[line] for line in sorted(newest)]
+
+
+def _entry(row: Row) -> Entry:
+    return Entry(
+        row.line,
+        row.id,
+        row.revision,
+        row.entered_utc.replace(tzinfo=UTC),
+        row.ranged_m,
+        row.mark_mm,
+        row.up_m,
+        row.arrows,
+        row.left_out,
+        row.removed,
+    )

@@ -1,0 +1,85 @@
+"""What was typed into a form, what is wrong with it, and what was read out of it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from starlette.requests import Request
+
+from cross_staff.core.ranges import Range
+from cross_staff.web.numbers import NotANumber, Typed, read
+from cross_staff.web.units import Units, trimmed
+
+MAX_FIELDS = 1500
+
+
+async def typed_form(request: Request) -> dict[str, str]:
+    """The fields of a form as text; files are not taken here."""
+    form = await request.form(max_files=0, max_fields=MAX_FIELDS)
+    return {key: value for key, value in form.multi_items() if isinstance(value, str)}
+
+
+def wants_fragment(request: Request) -> bool:
+    """Whether htmx asks, which takes a fragment in place of a page."""
+    return request.headers.get("hx-request") == "true"
+
+
+@dataclass
+class Typing:
+    """A form as typed, with the message and the note for each field."""
+
+    typed: Mapping[str, str]
+    units: Units
+    errors: dict[str, str] = field(default_factory=dict)
+    notes: dict[str, str] = field(default_factory=dict)
+
+    def text(self, name: str, limit: int = 120) -> str:
+        """The text of a field; control characters and idle space are dropped."""
+        words = " ".join(self.typed.get(name, "").split())
+        clean = "".join(letter for letter in words if letter.isprintable())
+        if len(clean) > limit:
+            self.errors[name] = f"at most {limit} letters"
+        return clean[:limit]
+
+    def choice(self, name: str, keys: tuple[str, ...]) -> str:
+        """One of `keys`; the first when nothing was chosen."""
+        chosen = self.typed.get(name, "") or keys[0]
+        if chosen not in keys:
+            self.errors[name] = "choose one from the list"
+            return keys[0]
+        return chosen
+
+    def number(self, name: str, quantity: str, span: Range) -> float | None:
+        """A number in SI units; None when the field is empty or wrong, which is then said."""
+        text = self.typed.get(name, "")
+        if not text.strip():
+            return None
+        try:
+            typed = read(text, quantity, self.units)
+        except NotANumber as error:
+            self.errors[name] = str(error)
+            return None
+        return self._checked(name, quantity, span, typed)
+
+    def _checked(self, name: str, quantity: str, span: Range, typed: Typed) -> float | None:
+        if not span.holds(typed.value):
+            self.errors[name] = out_of_range(quantity, span, typed.value, self.units)
+            return None
+        if typed.note:
+            self.notes[name] = typed.note
+        return typed.value
+
+    @property
+    def first_error(self) -> str | None:
+        """The field that gets the focus."""
+        return next((name for name in self.typed if name in self.errors), next(iter(self.errors), None))
+
+
+def out_of_range(quantity: str, span: Range, value: float, units: Units) -> str:
+    """What is wrong with a number outside its range, in the user's units."""
+    unit = units.unit(quantity)
+    low, high = (trimmed(units.from_si(quantity, v), 1 if unit.si > 1e-4 else 2) for v in (span.low, span.high))
+    shown = trimmed(units.from_si(quantity, value), 2)
+    side = "too little" if value < span.low else "too much"
+    return f"{shown} {unit.label} is {side}: between {low} and {high} {unit.label}".replace("  ", " ")

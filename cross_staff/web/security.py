@@ -1,0 +1,117 @@
+"""Safety from the first day: content security policy, cross-site posts refused, body limit."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.responses import PlainTextResponse, Response
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from cross_staff.web.problems import problem
+
+SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+POLICY = (
+    "default-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'"
+)
+# Swagger's page starts itself with an inline script and draws its icons from data addresses
+DOCS_POLICY = (
+    "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; "
+    "img-src 'self' data:; base-uri 'none'; frame-ancestors 'none'"
+)
+LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
+_HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+}
+
+
+class BodyTooLarge(Exception):
+    """More was sent than the server takes."""
+
+
+class Guard:
+    """ASGI middleware in front of everything."""
+
+    def __init__(self, app: ASGIApp, body_limit_bytes: int, docs_path: str) -> None:
+        self.app = app
+        self.limit = body_limit_bytes
+        self.docs_path = docs_path
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+
+        async def send_guarded(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                policy = DOCS_POLICY if scope["path"] == self.docs_path else POLICY
+                out = MutableHeaders(scope=message)
+                out["Content-Security-Policy"] = policy
+                for name, value in _HEADERS.items():
+                    out[name] = value
+            await send(message)
+
+        refusal = self._refusal(scope, headers)
+        if refusal is not None:
+            await refusal(scope, receive, send_guarded)
+            return
+        await self._limited(scope, receive, send_guarded)
+
+    def _refusal(self, scope: Scope, headers: Headers) -> Response | None:
+        if not _loopback_name(headers.get("host", "")):
+            return _answer(scope, 403, "This name does not belong to this machine.")
+        if scope["method"] not in SAFE_METHODS and not same_site(headers):
+            return _answer(scope, 403, "This request came from another site and was refused.")
+        length = headers.get("content-length", "0")
+        if not length.isdigit() or int(length) > self.limit:
+            return _answer(scope, 413, f"More than {self.limit // 1024} KB was sent.")
+        return None
+
+    async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
+        taken, started = 0, False
+
+        async def receive_counted() -> Message:
+            nonlocal taken
+            message = await receive()
+            taken += len(message.get("body", b""))
+            if taken > self.limit:
+                raise BodyTooLarge
+            return message
+
+        async def send_noted(message: Message) -> None:
+            nonlocal started
+            started = True
+            await send(message)
+
+        try:
+            await self.app(scope, receive_counted, send_noted)
+        except BodyTooLarge:
+            if not started:
+                refusal = _answer(scope, 413, f"More than {self.limit // 1024} KB was sent.")
+                await refusal(scope, receive, send)
+
+
+def same_site(headers: Headers) -> bool:
+    """Whether an unsafe request comes from our own pages, or from a script outside any browser."""
+    site = headers.get("sec-fetch-site")
+    if site is not None and site not in ("same-origin", "none"):
+        return False
+    origin = headers.get("origin")
+    if origin is None:
+        return True
+    return urlsplit(origin).netloc == headers.get("host", "")
+
+
+def _loopback_name(host: str) -> bool:
+    """Whether the request names this machine: a stranger's name that resolves here is refused."""
+    name = urlsplit(f"//{host}").hostname or ""
+    return name in LOOPBACK_NAMES
+
+
+def _answer(scope: Scope, status: int, words: str) -> Response:
+    if scope["path"].startswith("/api/"):
+        return problem(status, words)
+    return PlainTextResponse(words, status)

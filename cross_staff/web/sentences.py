@@ -1,0 +1,260 @@
+"""What the program says, in the trade's words and the user's units.
+
+Core decides and hands over codes and numbers; here they become sentences.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from cross_staff.core.fit import Known
+from cross_staff.core.reckoning import Finding, Reckoning
+from cross_staff.core.rig import RigCard
+from cross_staff.core.stale import Change
+from cross_staff.core.stations import NextStep, Standing
+from cross_staff.web.units import Units, trimmed
+
+CAUTION_RANGE = (
+    "Know what is behind and beyond the target. The tape says what the equipment reaches, "
+    "never what you may shoot at."
+)
+CAUTION_DRAW = (
+    "No ruler near a bow held at draw by a person: measure on a rated draw board, locked and tied, "
+    "hands clear of string and cables. Press and string work only as the bow's maker says."
+)
+CAUTION_ARROW = "Keep the arrow no lighter than the bow's maker allows, and inspect carbon shafts."
+CAUTION_BLADE = "Cut on a board, away from strings and fingers; never beside a strung bow."
+
+
+@dataclass(frozen=True)
+class Now:
+    """The one imperative sentence, why, the caution that applies, and where it is done."""
+
+    say: str
+    why: str
+    caution: str
+    station: str
+    action: str
+
+
+def whole_distance(units: Units, metres: float) -> str:
+    """A distance to be shot: to the tenth at most."""
+    return f"{trimmed(units.from_si('distance', metres), 1)} {units.label('distance')}"
+
+
+def on_target(units: Units, metres: float) -> str:
+    """A size on the target, with no more digits than a group can bear."""
+    value = abs(units.from_si("offset", metres))
+    return f"{trimmed(value, 0 if value >= 10 else 1)} {units.label('offset')}"
+
+
+_CARD_NOW = {
+    "arrow": ("Weigh the arrow's parts.", "Shaft, diameter and components give mass, front of centre and the first guess of drag."),
+    "chronograph": ("Shoot six arrows over the chronograph.", "The mean speed starts the tape; the spread says how far to trust it."),
+    "eye_to_sight": ("Measure eye to sight.", "It is the lever of everything that follows: 5 mm here is half a per cent of every mark."),
+    "peep": ("Measure the peep height.", "Square to the arrow, or along the string with its angle: never the one for the other."),
+    "home": ("Write down the home distance.", "The distance for which the slider rests at its home mark."),
+    "farthest": ("Write down the farthest distance wanted.", "The tape is judged by what it is worth out there."),
+    "target_size": ("Say how large a target counts as good.", "Then the tape can say how far it is good to."),
+    "unsolved": ("Look over the card.", "These figures cannot be brought together into a tape."),
+}  # fmt: skip
+
+
+def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> Now:
+    """The sentence for what to do next."""
+    if step.station == "card":
+        say, why = _CARD_NOW[step.code]
+        if step.code == "unsolved" and reckoning.problem:
+            why = f"The tape cannot be solved: {reckoning.problem}."
+        caution = CAUTION_DRAW if step.code in ("eye_to_sight", "peep") else CAUTION_ARROW
+        return Now(say, why, caution, "card", "Open the card")
+    return _TAPE_NOW[step.code](step.numbers, reckoning, units)
+
+
+def _shoot_home(n: Mapping[str, float], _r: Reckoning, u: Units) -> Now:
+    return Now(
+        f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])}.",
+        "Start with the home mark: read the scale there, from any zero, and type it in. "
+        "Until then the tape rests on speed and geometry alone.",
+        CAUTION_RANGE, "tape", "Enter the home mark",
+    )  # fmt: skip
+
+
+def _marks_old(n: Mapping[str, float], _r: Reckoning, u: Units) -> Now:
+    return Now(
+        f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])} again.",
+        "The rig has changed since its marks were shot, so they are set aside. "
+        "If the change was only a correction on paper, say that they still hold.",
+        CAUTION_RANGE, "tape", "Open the tape",
+    )  # fmt: skip
+
+
+def _look_again(n: Mapping[str, float], r: Reckoning, u: Units) -> Now:
+    others = abs(r.suspect.against_others or 0.0) if r.suspect else 0.0
+    mark = trimmed(n["mark_mm"], 2)
+    return Now(
+        f"Look again at {whole_distance(u, n['ranged_m'])}, mark {mark}.",
+        f"It lies {others:.0f} sds from what card and other marks expect. Read the scale and the distance "
+        "once more, or shoot it again; leave it out only if you know why.",
+        CAUTION_RANGE, "tape", "Open the marks",
+    )  # fmt: skip
+
+
+def _scale_backwards(_n: Mapping[str, float], _r: Reckoning, _u: Units) -> Now:
+    return Now(
+        "Check which way the scale runs.",
+        "These marks fall as the distance grows, so no arrow can fit them. Either the scale is "
+        "numbered from the other end, or the marks are typed in the wrong order.",
+        CAUTION_RANGE, "tape", "Open the marks",
+    )  # fmt: skip
+
+
+def _contradiction(_n: Mapping[str, float], r: Reckoning, u: Units) -> Now:
+    return Now(
+        "Find out which input is wrong.", contradiction(r, u), CAUTION_RANGE, "tape", "Open the marks"
+    )
+
+
+def _shoot_next(n: Mapping[str, float], r: Reckoning, u: Units) -> Now:
+    farthest = whole_distance(u, n["farthest_m"])
+    gain = f"At {farthest} that takes the tape from ± {on_target(u, 1.96 * n['now_m'])} to ± {on_target(u, 1.96 * n['then_m'])}"
+    if r.then_good_to_m is not None:
+        reach = min(r.then_good_to_m, max(n["farthest_m"], r.good_to_m or 0.0))
+        gain += f", good to {whole_distance(u, reach)}"
+    return Now(
+        f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['ranged_m'])}.",
+        f"{gain}. No other distance gains as much.",
+        CAUTION_RANGE, "tape", "Enter the group",
+    )  # fmt: skip
+
+
+def _print_tape(n: Mapping[str, float], _r: Reckoning, u: Units) -> Now:
+    return Now(
+        "Print the tape.",
+        f"It is good to {whole_distance(u, n['good_to_m'])}. Print at 100 %, measure the check bar, "
+        "cut, and lay it on at the home mark.",
+        CAUTION_BLADE, "tape", "Print the tape",
+    )  # fmt: skip
+
+
+_TAPE_NOW = {
+    "shoot_home": _shoot_home,
+    "marks_old": _marks_old,
+    "look_again": _look_again,
+    "scale_backwards": _scale_backwards,
+    "contradiction": _contradiction,
+    "shoot_next": _shoot_next,
+    "print_tape": _print_tape,
+}
+
+PARAMETERS = {
+    "speed_mps": "the chronograph's speed",
+    "drag_per_m": "the drag expected of this arrow",
+    "eye_to_sight_m": "eye to sight",
+    "peep_height_m": "the peep height",
+    "tape_ratio": "the tape ratio",
+}
+_QUANTITY = {"speed_mps": "speed", "eye_to_sight_m": "length", "peep_height_m": "length"}
+
+
+def figure(name: str, known: Known, units: Units) -> str:
+    """A fitted figure in the user's units, its uncertainty beside it."""
+    sd = known.sd or 0.0
+    if name in _QUANTITY:
+        quantity = _QUANTITY[name]
+        shown = units.show(quantity, known.value, 1)
+        return f"{shown} ± {trimmed(units.from_si(quantity, sd), 2 if units.length == 'in' and quantity == 'length' else 1)}"
+    if name == "drag_per_m":
+        return f"{known.value:.5f} /m ± {100.0 * sd:.0f} %"
+    return f"{known.value:.3f} ± {sd:.3f}"
+
+
+def contradiction(reckoning: Reckoning, units: Units) -> str:
+    """Which inputs contradict each other, with the largest pull named."""
+    found, fit = reckoning.contradiction, reckoning.fit
+    if found is None or fit is None:
+        return ""
+    wanted = figure(found.parameter, fit.known(found.parameter), units)
+    was = _prior_text(found.parameter, getattr(fit.priors, found.parameter), units)
+    odds = "under 1 in 1000" if found.p_value < 1e-3 else f"1 in {1.0 / found.p_value:.0f}"
+    return (
+        f"Card and marks contradict each other (by chance: {odds}). The largest pull is on "
+        f"{PARAMETERS[found.parameter]}: the card says {was}, the marks want {wanted}, "
+        f"{abs(found.pull_sds):.1f} sds away."
+    )
+
+
+def _prior_text(name: str, known: Known, units: Units) -> str:
+    return figure(name, known, units).split(" ±")[0]
+
+
+def finding(found: Finding, units: Units) -> str:
+    """What is to be said about a row of the marks table."""
+    n = found.numbers
+    if found.code == "suspect":
+        side = "low" if n["residual_mm"] > 0 else "high"
+        return (
+            f"Suspect: {n['sds']:.1f} sds from what the others expect; at the fitted mark it would hit "
+            f"{on_target(units, n['target_m'])} {side}. Read scale and distance again."
+        )
+    return _FINDINGS[found.code](n, units)
+
+
+_FINDINGS = {
+    "old": lambda n, u: f"Set aside: measured at revision {n['revision']:.0f}, before the rig changed.",
+    "left_out": lambda n, u: "Left out of the fit; it stays in the log.",
+    "out_of_reach": lambda n, u: "Out of reach of this arrow, so not used. Check the distance.",
+    "inside_turnover": lambda n, u: (
+        f"Nearer than the turnover at {whole_distance(u, n['turnover_m'])}: a farther distance shares this "
+        "mark. Used in the fit, never printed."
+    ),
+    "wrong_way": lambda n, u: (
+        f"Farther than {whole_distance(u, n['before_m'])}, yet its mark is smaller than {trimmed(n['before_mm'], 2)}. "
+        "Were two rows swapped?"
+    ),
+    "disagrees_with": lambda n, u: (
+        f"The same distance also has mark {trimmed(n['other_mm'], 2)}, {trimmed(n['apart_mm'], 2)} mm apart: more than "
+        "chance. Both are used; leave out the one you do not trust."
+    ),
+}
+
+_STANDING = {
+    "incomplete": "incomplete",
+    "complete": "done",
+    "waits_for_card": "waits for the card",
+    "unsolved": "cannot be solved",
+    "marks_old": "stale: the rig changed",
+    "no_marks": "from speed alone",
+    "disagrees": "inputs disagree",
+}
+
+
+def standing(found: Standing, reckoning: Reckoning, units: Units) -> str:
+    """The word beside a station's cross-piece."""
+    if found.word != "good_to":
+        return _STANDING[found.word]
+    if reckoning.good_to_m is None:
+        return "not good yet"
+    return f"good to {whole_distance(units, reckoning.good_to_m)}"
+
+
+_PATHS = {
+    "name": "name", "archer": "archer", "occasion": "occasion", "due": "due date", "bow": "bow", "handed": "hand",
+    "sight_kind": "kind of sight", "sight": "sight", "build.name": "arrow's name", "build.shaft_length_m": "shaft length",
+    "build.shaft_kg_per_m": "shaft weight", "build.shaft_diameter_m": "shaft diameter", "build.components": "components",
+    "chronograph.readings_mps": "chronograph readings", "chronograph.left_out": "readings left out",
+    "chronograph.distance_m": "chronograph's distance", "chronograph.accuracy": "chronograph's accuracy",
+    "eye_to_sight_m": "eye to sight", "ranged_from": "ranged from", "peep.way": "way of measuring the peep",
+    "peep.square_m": "peep height", "peep.along_m": "nock to peep", "peep.angle_rad": "string's angle",
+    "peep.axle_to_axle_m": "axle to axle", "peep.true_draw_m": "true draw", "goals.home_m": "home distance",
+    "goals.farthest_m": "farthest distance", "goals.target_size_m": "target size", "goals.group_size_m": "usual group",
+    "goals.group_at_m": "distance of the usual group", "tape.width_mm": "tape width", "tape.ticks_at": "edge of the ticks",
+    "tape.farther_runs": "way the tape runs", "tape.scale_grows": "way the scale runs", "tape.ratio": "tape ratio",
+    "tape.unit_m": "unit of distance",
+}  # fmt: skip
+
+
+def changed_fields(changed: tuple[Change, ...]) -> str:
+    """The names of the changed fields, as a list in words."""
+    return ", ".join(_PATHS.get(change.path, change.path) for change in changed)

@@ -1,0 +1,41 @@
+// Keys that work on every page; `?` lists them.
+const dialog = document.getElementById("keys");
+document.getElementById("keys-open").addEventListener("click", () => dialog.showModal());
+
+const typing = (element) => element.matches("input:not([type=checkbox]), textarea, select");
+
+function firstEmpty() {
+  const fields = [...document.querySelectorAll("main input.input")].filter((f) => f.offsetParent);
+  const field = fields.find((f) => !f.value) ?? fields[0];
+  field?.focus();
+  field?.scrollIntoView({ block: "center" });
+}
+
+const follow = (selector) => document.querySelector(selector)?.click();
+const actions = {
+  "?": () => dialog.showModal(),
+  b: () => follow('header nav a[href="/"]'),
+  p: () => follow('main a[href$="/tape/print"], main a[href*="/tape.pdf"]'),
+  n: firstEmpty,
+};
+
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Enter" && event.ctrlKey) {
+    event.target.closest("form")?.requestSubmit();
+    return;
+  }
+  if (typing(event.target) || event.ctrlKey || event.metaKey || event.altKey || dialog.open) return;
+  const action = actions[event.key.toLowerCase()];
+  if (action) {
+    event.preventDefault();
+    action();
+  } else if (/^[1-9]$/.test(event.key)) {
+    follow(`#staff a[data-key="${event.key}"]`);
+  }
+});
+
+document.addEventListener("click", (event) => {
+  if (!event.target.closest("[data-first-empty]")) return;
+  event.preventDefault();
+  firstEmpty();
+});

@@ -1,0 +1,62 @@
+// The marks table under the hand: Enter goes on, a spare row is always there, pasted rows are taken.
+const form = document.getElementById("marks");
+const body = document.getElementById("marks-body");
+
+const inputs = () => [...body.querySelectorAll("input.input")];
+
+function addRow() {
+  const last = body.querySelector("tr.mark-row:last-child");
+  const index = Number(last.dataset.index);
+  const row = last.cloneNode(true);
+  row.dataset.index = String(index + 1);
+  for (const element of [row, ...row.querySelectorAll("*")]) {
+    for (const name of ["id", "name", "aria-label"]) {
+      const value = element.getAttribute(name);
+      if (value) {
+        element.setAttribute(
+          name,
+          value.replace(`row-${index}-`, `row-${index + 1}-`).replace(`Row ${index + 1},`, `Row ${index + 2},`),
+        );
+      }
+    }
+    element.removeAttribute("aria-invalid");
+  }
+  for (const input of row.querySelectorAll("input.input")) input.value = "";
+  row.querySelector(".row-said").replaceChildren();
+  row.querySelector(".no").textContent = "";
+  body.append(row);
+}
+
+body.addEventListener("input", (event) => {
+  const last = body.querySelector("tr.mark-row:last-child");
+  if (last.contains(event.target)) addRow();
+});
+
+body.addEventListener("keydown", (event) => {
+  if (event.key !== "Enter" || event.ctrlKey || !event.target.matches("input.input")) return;
+  event.preventDefault();
+  const all = inputs();
+  const next = all[all.indexOf(event.target) + 1];
+  next.focus();
+  next.select();
+});
+
+body.addEventListener("paste", (event) => {
+  const text = event.clipboardData.getData("text");
+  if (!/[\t\n]/.test(text.trim())) return;
+  event.preventDefault();
+  document.getElementById("pasted").value = text;
+  form.requestSubmit();
+});
+
+function markWrong() {
+  for (const input of inputs()) input.removeAttribute("aria-invalid");
+  for (const error of body.querySelectorAll(".error[data-field]")) {
+    document.getElementById(error.dataset.field)?.setAttribute("aria-invalid", "true");
+  }
+  for (const said of body.querySelectorAll(".row-said")) {
+    said.closest("tr").querySelector(".no").textContent = said.dataset.number ?? "";
+  }
+}
+document.addEventListener("htmx:oobAfterSwap", markWrong);
+body.querySelector("[aria-invalid]")?.focus();

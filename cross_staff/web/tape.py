@@ -1,0 +1,244 @@
+"""The tape page: marks and groups in, tape and judgement out."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.reckoning import Entry, Reckoning, RowReckoning
+from cross_staff.core.stations import next_step
+from cross_staff.services import tape as service
+from cross_staff.services.tape import Outcome, RowEdit, TapeView
+from cross_staff.web import sentences
+from cross_staff.web.forms import typed_form, wants_fragment
+from cross_staff.web.render import local_time, render, rig_context
+from cross_staff.web.tape_drawing import tape_drawing
+from cross_staff.web.tape_form import (
+    SPARE_ROWS,
+    TypedRow,
+    edit_of,
+    pasted_rows,
+    rows_of,
+    spare_rows,
+    typed_rows,
+)
+from cross_staff.web.tape_reckoned import reckoned
+from cross_staff.web.units import Units, trimmed
+
+router = APIRouter()
+LOG_SHOWN = 14
+
+
+@router.get("/rigs/{rig_id}/tape")
+def tape_page(request: Request, rig_id: int) -> Response:
+    """The station with its marks as they are kept."""
+    found = service.open_tape(request.app.state.database, rig_id)
+    return _page(request, found, rows_of(_kept(found), Units.of(found.units)))
+
+
+@router.post("/rigs/{rig_id}/tape")
+async def save_rows(request: Request, rig_id: int) -> Response:
+    """Keep what is sound in the table; what is wrong comes back as typed, with its message."""
+    database, typed = request.app.state.database, await typed_form(request)
+    found = service.open_tape(database, rig_id)
+    # the table was typed in the units that its page was shown in, whatever the card says by now
+    units = replace(
+        Units.of(found.units), **{q: typed[q] for q in ("distance", "offset") if _known_unit(q, typed.get(q, ""))}
+    )
+    rows = typed_rows(typed)
+    pasted = pasted_rows(typed.get("pasted", ""), 1 + max((row.index for row in rows), default=-1))
+    rows = [row for row in rows if not row.empty or row.line or not pasted] + pasted
+    _keep(database, found, rows, units, typed.get("remove", ""))
+    found = service.open_tape(database, rig_id)
+    wrong = any(row.errors for row in rows)
+    if wants_fragment(request):
+        context = _context(found, rows, units)
+        return render(request, "fragments/tape_update.html", 422 if wrong else 200, **context)
+    if wrong:
+        spare = spare_rows(1 + max((row.index for row in rows), default=-1), SPARE_ROWS)
+        return _page(request, found, [*rows, *spare], 422, units)
+    return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
+
+
+@router.post("/rigs/{rig_id}/tape/undo/{entry_id}")
+def undo(request: Request, rig_id: int, entry_id: int) -> Response:
+    """Take one change of the log back, by a new entry."""
+    service.undo(request.app.state.database, rig_id, entry_id, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
+
+
+@router.post("/rigs/{rig_id}/tape/confirm")
+def confirm(request: Request, rig_id: int) -> Response:
+    """The old marks still hold."""
+    service.confirm_marks(request.app.state.database, rig_id, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
+
+
+@router.post("/rigs/{rig_id}/tape/scale")
+def scale_other_way(request: Request, rig_id: int) -> Response:
+    """The sight's scale is numbered from its other end."""
+    service.read_scale_other_way(request.app.state.database, rig_id, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
+
+
+def _known_unit(quantity: str, key: str) -> bool:
+    return key != "" and getattr(Units.of({quantity: key}), quantity) == key
+
+
+def _kept(found: TapeView) -> list[Entry]:
+    return [row.entry for row in found.reckoning.rows]
+
+
+def _keep(database: Any, found: TapeView, rows: list[TypedRow], units: Units, remove: str) -> None:
+    """Save the sound rows, and write into each row what became of it."""
+    held = {entry.line: entry for entry in _kept(found)}
+    edits: list[tuple[TypedRow, RowEdit]] = []
+    for row in rows:
+        entry = held.get(row.line) if row.line is not None else None
+        if entry is not None and (row.empty or remove == str(row.index)):
+            base = row.base
+            edits.append((row, _removal(entry, base)))
+            continue
+        if remove == str(row.index):
+            row.cells = dict.fromkeys(row.cells, "")
+        edit = edit_of(row, units)
+        if edit is not None:
+            edits.append((row, edit))
+    outcomes = service.save_rows(database, found.rig_id, [edit for _, edit in edits], datetime.now(UTC))
+    for (row, edit), outcome in zip(edits, outcomes):
+        _note(row, edit, outcome)
+
+
+def _removal(entry: Entry, base: int | None) -> RowEdit:
+    return RowEdit(
+        entry.ranged_m, entry.mark_mm, entry.up_m, entry.arrows, entry.left_out,
+        removed=True, line=entry.line, base=base,
+    )  # fmt: skip
+
+
+def _note(row: TypedRow, edit: RowEdit, outcome: Outcome) -> None:
+    row.line, row.base = outcome.entry.line, outcome.entry.entry_id
+    if outcome.conflict:
+        kept = trimmed(outcome.entry.mark_mm, 2)
+        row.errors["mark"] = (
+            f"changed in another window to {kept}, at {local_time(outcome.entry.entered)[-5:]}; yours is still "
+            "in the field: save again to put it over that"
+        )
+    elif edit.removed:
+        row.cells = dict.fromkeys(row.cells, "")
+        row.notes.append("taken out; undo it in the log")
+        row.line = row.base = None
+
+
+def _page(
+    request: Request, found: TapeView, rows: list[TypedRow], status: int = 200, units: Units | None = None
+) -> Response:
+    context = _context(found, rows, units or Units.of(found.units))
+    return render(request, "pages/tape.html", status, **context)
+
+
+def _context(found: TapeView, rows: list[TypedRow], units: Units) -> dict[str, Any]:
+    reckoning, card = found.reckoning, found.card
+    step = next_step(card, reckoning)
+    numbers = {row.entry.line: n for n, row in enumerate(reckoning.rows, start=1)}
+    judged = {row.entry.line: row for row in reckoning.rows}
+    return rig_context(found, "tape", date.today()) | {
+        "units": units,
+        "now": sentences.now(step, card, reckoning, units),
+        "step": step.code,
+        "contradiction": sentences.contradiction(reckoning, units),
+        "backwards": reckoning.scale_runs_backwards,
+        "old_marks": any(f.code == "old" for row in reckoning.rows for f in row.findings),
+        "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
+        "drawing": tape_drawing(card, reckoning, units),
+        "reckoned": reckoned(card, reckoning, units),
+        "log": _log(found, units),
+        "log_count": len(found.log),
+        "message": _message(reckoning),
+    }
+
+
+def _message(reckoning: Reckoning) -> str:
+    used = len(reckoning.used)
+    if reckoning.fit is None or used > 1:
+        return ""
+    if used == 0:
+        return "No marks yet: this tape comes from speed and geometry alone, with its honest width."
+    return "One mark places the tape, but says nothing of its length: a second, farther one does."
+
+
+def _said(
+    row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], units: Units
+) -> dict[str, Any]:
+    """A row for the template: its cells, its number, its residual in words, its findings."""
+    off = ""
+    if judged is not None and judged.residual_mm is not None and judged.target_m is not None:
+        side = "low" if judged.residual_mm > 0 else "high"
+        off = f"{abs(judged.residual_mm):.1f} mm, {sentences.on_target(units, judged.target_m)} {side}"
+    findings = [] if judged is None else judged.findings
+    return {
+        "row": row,
+        "number": str(numbers.get(row.line or 0, "")),
+        "off": off,
+        "used": judged is not None and judged.used,
+        "findings": [(f.code, sentences.finding(f, units)) for f in findings],
+    }
+
+
+def _log(found: TapeView, units: Units) -> list[dict[str, Any]]:
+    """The last entries, newest first, each with what it did."""
+    newest = {entry.line: entry.entry_id for entry in found.log}
+    seen: dict[int, Entry] = {}
+    rows = []
+    for entry in found.log:
+        before = seen.get(entry.line)
+        rows.append(
+            {
+                "entry_id": entry.entry_id,
+                "when": local_time(entry.entered),
+                "distance": units.show("distance", entry.ranged_m, 0 if _whole(units, entry) else 1),
+                "mark": trimmed(entry.mark_mm, 2),
+                "up": _height_words(entry, units),
+                "arrows": "" if entry.arrows is None else str(entry.arrows),
+                "revision": entry.revision,
+                "did": _did(entry, before),
+                "undo": newest[entry.line] == entry.entry_id and not (entry.removed and before is None),
+            }
+        )
+        seen[entry.line] = entry
+    return rows[::-1][:LOG_SHOWN]
+
+
+def _whole(units: Units, entry: Entry) -> bool:
+    value = units.from_si("distance", entry.ranged_m)
+    return abs(value - round(value)) < 0.02
+
+
+def _height_words(entry: Entry, units: Units) -> str:
+    if entry.up_m is None:
+        return "sighted in"
+    side = "high" if entry.up_m > 0 else "low"
+    return f"{on_target_exact(units, entry.up_m)} {side}" if entry.up_m else "level"
+
+
+def on_target_exact(units: Units, metres: float) -> str:
+    """A height on the target as it was typed."""
+    return f"{units.plain('offset', abs(metres))} {units.label('offset')}"
+
+
+def _did(entry: Entry, before: Entry | None) -> str:
+    if entry.removed:
+        return "taken out"
+    if before is None:
+        return "entered"
+    if before.removed:
+        return "put back"
+    if entry.left_out != before.left_out:
+        return "left out of the fit" if entry.left_out else "used again"
+    if entry.revision != before.revision and entry.mark_mm == before.mark_mm:
+        return "said to hold still"
+    return f"changed from {trimmed(before.mark_mm, 2)}"

@@ -1,0 +1,210 @@
+"""Coordinates of the tape station's drawing: the tape to scale, and beside it what it is worth.
+
+Both share one vertical axis, the place on the tape; the right half shows how high or low the
+arrows would come in, observations as dots, the tape's own uncertainty as a band.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.outlook import COVERAGE
+from cross_staff.core.reckoning import Reckoning, RowReckoning, tape_layout
+from cross_staff.core.rig import RigCard
+from cross_staff.core.tape import TapeLayout
+from cross_staff.web.sentences import on_target
+from cross_staff.web.units import Units, trimmed
+
+PIXELS_PER_MM = 96.0 / 25.4
+ENLARGEMENTS = (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
+TALLEST = 470.0
+TOP, BOTTOM = 34.0, 30.0
+TAPE_LEFT, PLOT_LEFT, PLOT_RIGHT = 46.0, 196.0, 552.0
+WIDTH = 566.0
+_BAND_POINTS = 60
+
+
+@dataclass(frozen=True)
+class TickLine:
+    y: float
+    x1: float
+    x2: float
+    rank: int
+    label: str
+
+
+@dataclass(frozen=True)
+class Dot:
+    """An observation: its place on the tape and its error bar beside it."""
+
+    tape_y: float
+    y: float
+    x: float
+    low: float
+    high: float
+    number: int
+    suspect: bool
+    clipped: bool
+
+
+@dataclass(frozen=True)
+class TapeDrawing:
+    height: float
+    enlargement: str
+    tape_top: float
+    tape_bottom: float
+    tape_width: float
+    ticks: tuple[TickLine, ...]
+    home_y: float
+    band: str
+    middle: float
+    scale_marks: tuple[tuple[float, str], ...]
+    target_low: float | None
+    target_high: float | None
+    target_label: str
+    good_y: float | None
+    good_label: str
+    dots: tuple[Dot, ...]
+
+
+def tape_drawing(card: RigCard, reckoning: Reckoning, units: Units) -> TapeDrawing | None:
+    """The drawing for a solved rig; None while there is nothing to draw."""
+    goals = card.goals
+    if reckoning.fit is None or goals.home_m is None or goals.farthest_m is None:
+        return None
+    try:
+        layout = tape_layout(card, reckoning, goals.home_m, goals.farthest_m)
+    except CrossStaffError:
+        return None
+    return _Draughtsman(card, reckoning, units, layout).draw()
+
+
+class _Draughtsman:
+    def __init__(
+        self, card: RigCard, reckoning: Reckoning, units: Units, layout: TapeLayout
+    ) -> None:
+        assert reckoning.fit is not None
+        self.card, self.reckoning, self.units, self.layout = card, reckoning, units, layout
+        self.fit = reckoning.fit
+        fitting = [e for e in ENLARGEMENTS if e * PIXELS_PER_MM * layout.length_mm <= TALLEST]
+        self.enlargement = fitting[-1] if fitting else TALLEST / PIXELS_PER_MM / layout.length_mm
+        self.scale = self.enlargement * PIXELS_PER_MM
+        self.middle = (PLOT_LEFT + PLOT_RIGHT) / 2.0
+        self.half_range_m = self._half_range()
+
+    def _half_range(self) -> float:
+        """Half the width of the plot [m on the target]: the target with room, or the band."""
+        half = (self.card.goals.target_size_m or 0.2) / 2.0
+        last = self.fit.tape([self.card.distance_from_sight(self.card.goals.farthest_m or 50.0)])
+        band = COVERAGE * (last[0].sd_on_target_m or half)
+        seen = [abs(row.target_m) for row in self.reckoning.used if row.target_m is not None]
+        return min(max(1.5 * half, 1.1 * band, 1.3 * max(seen, default=0.0)), 6.0 * half)
+
+    def y(self, position_mm: float) -> float:
+        return round(TOP + self.scale * (position_mm - self.layout.first_mm), 2)
+
+    def x(self, up_m: float) -> float:
+        half_width = (PLOT_RIGHT - PLOT_LEFT) / 2.0
+        return round(self.middle + half_width * up_m / self.half_range_m, 2)
+
+    def clipped(self, x: float) -> float:
+        return min(max(x, PLOT_LEFT), PLOT_RIGHT)
+
+    def draw(self) -> TapeDrawing:
+        bottom = self.y(self.layout.last_mm)
+        half = (self.card.goals.target_size_m or 0.0) / 2.0
+        inside = 0.0 < half < self.half_range_m
+        good = self.reckoning.good_to_m
+        return TapeDrawing(
+            height=bottom + BOTTOM + 16.0,
+            enlargement=trimmed(self.enlargement, 1),
+            tape_top=TOP - 10.0,
+            tape_bottom=bottom + 10.0,
+            tape_width=self._tape_width(),
+            ticks=tuple(self._ticks()),
+            home_y=self.y(0.0),
+            band=self._band(),
+            middle=self.middle,
+            scale_marks=self._scale_marks(),
+            target_low=self.x(-half) if inside else None,
+            target_high=self.x(half) if inside else None,
+            target_label=on_target(self.units, 2.0 * half),
+            good_y=self._good_y(good, bottom),
+            good_label=f"good to {trimmed(self.units.from_si('distance', good), 0)} {self.units.label('distance')}" if good else "",
+            dots=tuple(self._dots()),
+        )
+
+    def _tape_width(self) -> float:
+        return min(self.scale * self.card.tape.width_mm, PLOT_LEFT - TAPE_LEFT - 30.0)
+
+    def _ticks(self) -> list[TickLine]:
+        width = self._tape_width()
+        part = {1: 0.26, 5: 0.38, 10: 0.5}
+        right = TAPE_LEFT + width
+        return [
+            TickLine(self.y(t.position_mm), round(right - part[t.rank] * width, 1), right, t.rank, t.label or "")
+            for t in self.layout.ticks
+        ]
+
+    def _positions(self, ranged_m: list[float]) -> list[tuple[float, float]]:
+        """Place on the tape [mm from home] and sd on the target [m], for those within reach."""
+        home = self.fit.mark_zero_mm.value
+        rows = self.fit.tape([self.card.distance_from_sight(d) for d in ranged_m])
+        return [
+            (row.mark_mm - home, row.sd_on_target_m)
+            for row in rows
+            if row.mark_mm is not None and row.sd_on_target_m is not None
+        ]
+
+    def _band(self) -> str:
+        goals = self.card.goals
+        near, far = goals.home_m or 0.0, goals.farthest_m or 0.0
+        step = (far - near) / _BAND_POINTS
+        places = self._positions([near + step * i for i in range(_BAND_POINTS + 1)])
+        left = [(self.clipped(self.x(-COVERAGE * sd)), self.y(p)) for p, sd in places]
+        right = [(self.clipped(self.x(COVERAGE * sd)), self.y(p)) for p, sd in places]
+        return " ".join(f"{x:.1f},{y:.1f}" for x, y in [*left, *reversed(right)])
+
+    def _scale_marks(self) -> tuple[tuple[float, str], ...]:
+        value = self.units.from_si("offset", self.half_range_m)
+        step = next(s for s in (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000) if value / s < 3.4 or s == 1000)
+        count = int(value / step)
+        unit = self.units.unit("offset").si
+        return tuple((self.x(i * step * unit), str(abs(i * step))) for i in range(-count, count + 1))
+
+    def _good_y(self, good_m: float | None, bottom: float) -> float | None:
+        farthest = self.card.goals.farthest_m or 0.0
+        if good_m is None or good_m >= farthest:
+            return None
+        place = self._positions([good_m])
+        return min(self.y(place[0][0]), bottom) if place else None
+
+    def _dots(self) -> list[Dot]:
+        dots = []
+        for number, row in enumerate(self.reckoning.rows, start=1):
+            dot = self._dot(number, row)
+            if dot is not None:
+                dots.append(dot)
+        return dots
+
+    def _dot(self, number: int, row: RowReckoning) -> Dot | None:
+        distance = self.card.distance_from_sight(row.entry.ranged_m)
+        place = self._positions([row.entry.ranged_m])
+        span = (self.layout.first_mm - 1.0, self.layout.last_mm + 1.0)
+        if not row.used or row.residual_mm is None or not place or not span[0] <= place[0][0] <= span[1]:
+            return None
+        per_mm = float(self.fit.target_m_per_tape_mm(distance))
+        off, error = -row.residual_mm * per_mm, COVERAGE * (row.sd_mm or 0.0) * per_mm
+        y = self.y(place[0][0])
+        x = self.x(off)
+        return Dot(
+            tape_y=min(max(self.y(place[0][0] + row.residual_mm), TOP - 10.0), self.y(self.layout.last_mm) + 10.0),
+            y=y,
+            x=self.clipped(x),
+            low=self.clipped(self.x(off - error)),
+            high=self.clipped(self.x(off + error)),
+            number=number,
+            suspect=any(f.code == "suspect" for f in row.findings),
+            clipped=x != self.clipped(x),
+        )

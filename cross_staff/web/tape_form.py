@@ -1,0 +1,136 @@
+"""The marks table as typed: rows in, messages out, pasted spreadsheet rows."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from cross_staff.core.ranges import Range
+from cross_staff.core.reckoning import Entry
+from cross_staff.services.tape import RowEdit
+from cross_staff.web.forms import out_of_range
+from cross_staff.web.numbers import NotANumber, Typed, read, read_count, read_height
+from cross_staff.web.units import Units
+
+COLUMNS = ("distance", "mark", "up", "arrows")
+SPARE_ROWS = 3
+MAX_ROWS = 60
+DISTANCE_SPAN = Range(2.0, 200.0)
+MARK_SPAN = Range(-500.0, 500.0)
+UP_SPAN = Range(-3.0, 3.0)
+ARROWS_SPAN = Range(1, 99)
+
+
+@dataclass
+class TypedRow:
+    """One row of the table: what was typed, and the message or note for each cell."""
+
+    index: int
+    cells: dict[str, str]
+    line: int | None = None
+    base: int | None = None
+    left_out: bool = False
+    errors: dict[str, str] = field(default_factory=dict)
+    notes: list[str] = field(default_factory=list)
+
+    @property
+    def empty(self) -> bool:
+        return not any(self.cells[column].strip() for column in COLUMNS)
+
+
+def rows_of(entries: list[Entry], units: Units) -> list[TypedRow]:
+    """The kept rows as text, then spare ones."""
+    kept = [entry for entry in entries if not entry.removed]
+    rows = [filled_row(index, entry, units) for index, entry in enumerate(kept)]
+    return [*rows, *spare_rows(len(rows), SPARE_ROWS)]
+
+
+def spare_rows(first: int, count: int) -> list[TypedRow]:
+    """Empty rows."""
+    return [TypedRow(first + i, dict.fromkeys(COLUMNS, "")) for i in range(count)]
+
+
+def filled_row(index: int, entry: Entry, units: Units) -> TypedRow:
+    """A kept row as text."""
+    up = "" if entry.up_m is None else units.plain("offset", entry.up_m)
+    cells = {
+        "distance": units.plain("distance", entry.ranged_m),
+        "mark": units.plain("mark", entry.mark_mm),
+        "up": up,
+        "arrows": "" if entry.arrows is None else str(entry.arrows),
+    }
+    return TypedRow(index, cells, entry.line, entry.entry_id, entry.left_out)
+
+
+def typed_rows(typed: Mapping[str, str]) -> list[TypedRow]:
+    """The rows of a posted table, in their order."""
+    indexes = {int(m.group(1)) for name in typed if (m := re.fullmatch(r"row-(\d{1,3})-distance", name))}
+    return [_typed_row(typed, index) for index in sorted(indexes)[:MAX_ROWS]]
+
+
+def _typed_row(typed: Mapping[str, str], index: int) -> TypedRow:
+    cells = {column: typed.get(f"row-{index}-{column}", "") for column in COLUMNS}
+    return TypedRow(
+        index,
+        cells,
+        _whole(typed.get(f"row-{index}-line", "")),
+        _whole(typed.get(f"row-{index}-base", "")),
+        bool(typed.get(f"row-{index}-left_out")),
+    )
+
+
+def _whole(text: str) -> int | None:
+    return int(text) if re.fullmatch(r"\d{1,12}", text) else None
+
+
+def pasted_rows(text: str, first: int) -> list[TypedRow]:
+    """Rows pasted from a spreadsheet: cells set apart by tabs, semicolons or runs of spaces.
+
+    Heading lines without any figure are passed over.
+    """
+    rows = []
+    for piece in text.splitlines():
+        if not re.search(r"\d", piece):
+            continue
+        cells = [cell.strip() for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip())]
+        padded = [*cells[:4], "", "", "", ""]
+        rows.append(TypedRow(first + len(rows), dict(zip(COLUMNS, padded))))
+    return rows[:MAX_ROWS]
+
+
+def edit_of(row: TypedRow, units: Units) -> RowEdit | None:
+    """The row as an edit; None when it is empty or wrong, with the messages left in the row."""
+    if row.empty:
+        return None
+    distance = _cell(row, "distance", lambda text: read(text, "distance", units), DISTANCE_SPAN, units)
+    mark = _cell(row, "mark", lambda text: read(text, "mark", units), MARK_SPAN, units)
+    up = _cell(row, "up", lambda text: read_height(text, units), UP_SPAN, units)
+    arrows = _cell(row, "arrows", lambda text: Typed(read_count(text)), ARROWS_SPAN, units)
+    for column, value, words in (("distance", distance, "the distance"), ("mark", mark, "the mark")):
+        if value is None and column not in row.errors:
+            row.errors[column] = f"{words} is missing"
+    if row.errors or distance is None or mark is None:
+        return None
+    count = None if arrows is None else int(arrows)
+    return RowEdit(distance, mark, up, count, row.left_out, line=row.line, base=row.base)
+
+
+_QUANTITY = {"distance": "distance", "mark": "mark", "up": "offset", "arrows": "plain"}
+
+
+def _cell(row: TypedRow, column: str, reader, span: Range, units: Units) -> float | None:  # type: ignore[no-untyped-def]
+    text = row.cells[column].strip()
+    if not text:
+        return None
+    try:
+        typed = reader(text)
+    except NotANumber as error:
+        row.errors[column] = str(error)
+        return None
+    if not span.holds(typed.value):
+        row.errors[column] = out_of_range(_QUANTITY[column], span, typed.value, units)
+        return None
+    if typed.note:
+        row.notes.append(f"{text} {typed.note}")
+    return typed.value

@@ -1,0 +1,118 @@
+"""The only place that knows yards, inches, feet per second, grains, grams and millimetres."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import asdict, dataclass
+
+
+@dataclass(frozen=True)
+class Unit:
+    """A unit of one quantity: what it is called, and how much of the SI unit it is."""
+
+    key: str
+    label: str
+    si: float
+    decimals: int
+
+
+YARD_M, INCH_M, FOOT_M, GRAIN_KG = 0.9144, 0.0254, 0.3048, 64.79891e-6
+
+# quantity -> the units it may be shown in, the metric one first
+CHOICES: dict[str, tuple[Unit, ...]] = {
+    "distance": (Unit("m", "m", 1.0, 2), Unit("yd", "yd", YARD_M, 2)),
+    "offset": (Unit("cm", "cm", 0.01, 1), Unit("in", "in", INCH_M, 2)),
+    "length": (Unit("mm", "mm", 0.001, 1), Unit("in", "in", INCH_M, 3)),
+    "speed": (Unit("mps", "m/s", 1.0, 2), Unit("fps", "fps", FOOT_M, 1)),
+    "mass": (Unit("g", "g", 1e-3, 2), Unit("gr", "gr", GRAIN_KG, 1)),
+}
+QUANTITIES = {
+    "distance": "Distances",
+    "offset": "On the target",
+    "length": "Bow and arrow",
+    "speed": "Speed",
+    "mass": "Mass",
+}
+FIXED = {
+    "mark": Unit("mm", "mm", 1.0, 2),
+    "diameter": Unit("mm", "mm", 0.001, 2),
+    "angle": Unit("deg", "°", math.radians(1.0), 1),
+    "percent": Unit("percent", "%", 0.01, 2),
+    "plain": Unit("plain", "", 1.0, 3),
+}
+
+
+@dataclass(frozen=True)
+class Units:
+    """The units chosen for a rig, each by itself."""
+
+    distance: str = "m"
+    offset: str = "cm"
+    length: str = "mm"
+    speed: str = "fps"
+    mass: str = "gr"
+
+    @classmethod
+    def of(cls, chosen: dict[str, str]) -> Units:
+        """Units from their keys; what is unknown or missing stays at its default."""
+        known = {
+            quantity: chosen[quantity]
+            for quantity, choices in CHOICES.items()
+            if chosen.get(quantity) in {unit.key for unit in choices}
+        }
+        return cls(**known)
+
+    def keys(self) -> dict[str, str]:
+        return asdict(self)
+
+    def unit(self, quantity: str) -> Unit:
+        """The unit for a quantity; `density` is mass per length of shaft."""
+        if quantity == "density":
+            grains = self.mass == "gr"
+            return Unit("gr/in", "gr/in", GRAIN_KG / INCH_M, 2) if grains else Unit("g/m", "g/m", 1e-3, 2)
+        if quantity in FIXED:
+            return FIXED[quantity]
+        chosen = getattr(self, quantity)
+        return next(unit for unit in CHOICES[quantity] if unit.key == chosen)
+
+    def label(self, quantity: str) -> str:
+        return self.unit(quantity).label
+
+    def to_si(self, quantity: str, value: float) -> float:
+        return value * self.unit(quantity).si
+
+    def from_si(self, quantity: str, value: float) -> float:
+        return value / self.unit(quantity).si
+
+    def plain(self, quantity: str, value: float | None, decimals: int | None = None) -> str:
+        """The number alone, without idle zeros, as it goes into a field."""
+        if value is None:
+            return ""
+        places = self.unit(quantity).decimals if decimals is None else decimals
+        return trimmed(self.from_si(quantity, value), places)
+
+    def show(self, quantity: str, value: float | None, decimals: int | None = None) -> str:
+        """The number with its unit, to be read."""
+        if value is None:
+            return "not known"
+        unit = self.unit(quantity)
+        places = unit.decimals if decimals is None else decimals
+        space = "" if unit.key == "deg" else " "
+        return f"{fixed(self.from_si(quantity, value), places)}{space}{unit.label}"
+
+
+def trimmed(value: float, decimals: int) -> str:
+    """A number with at most `decimals` decimals and no idle zeros; a true minus for reading
+    is left to `fixed`, fields keep the plain one."""
+    text = f"{value:.{decimals}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
+
+
+def fixed(value: float, decimals: int) -> str:
+    """A number with exactly `decimals` decimals, a true minus sign, and no minus nought."""
+    text = f"{value:.{decimals}f}"
+    if float(text) == 0.0:
+        text = text.lstrip("-")
+    return text.replace("-", "−")

@@ -1,0 +1,1 @@
+"""Tests, laid out as the package is."""

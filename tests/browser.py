@@ -1,0 +1,81 @@
+"""The application served on a free port, and Debian's Chromium to drive it."""
+
+from __future__ import annotations
+
+import os
+import socket
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import uvicorn
+from playwright.sync_api import Browser, Playwright, sync_playwright
+
+from cross_staff.demo.scenario import fill
+from cross_staff.settings import Settings
+from cross_staff.storage.database import Database
+from cross_staff.web.app import create_app
+
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+TIMEOUT_MS = 30_000
+_ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+class LiveServer:
+    """The application in a thread, on data of its own."""
+
+    def __init__(self, fill_with: Callable[[Database], None] | None = fill) -> None:
+        self._folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
+        self.settings = Settings(data=Path(self._folder.name))
+        database = Database(self.settings.database_file)
+        database.migrate()
+        if fill_with:
+            fill_with(database)
+        database.close()
+        self._socket = socket.socket()
+        self._socket.bind(("127.0.0.1", 0))
+        self.address = f"http://127.0.0.1:{self._socket.getsockname()[1]}"
+        config = uvicorn.Config(create_app(self.settings), log_level="warning")
+        self._server = uvicorn.Server(config)
+        self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [self._socket]})
+        self._thread.start()
+        while not self._server.started:
+            if not self._thread.is_alive():
+                raise RuntimeError("the server did not start")
+            time.sleep(0.01)
+
+    def stop(self) -> None:
+        self._server.should_exit = True
+        self._thread.join()
+        self._socket.close()
+        self._folder.cleanup()
+
+
+class Chromium:
+    """One browser for the whole run; a missing one is an error, never a silent skip."""
+
+    _playwright: Playwright | None = None
+    _browser: Browser | None = None
+
+    @classmethod
+    def browser(cls) -> Browser:
+        if cls._browser is None:
+            if not Path(CHROMIUM).exists():
+                raise RuntimeError(f"no browser at {CHROMIUM}: install Debian's chromium")
+            cls._playwright = sync_playwright().start()
+            cls._browser = cls._playwright.chromium.launch(
+                executable_path=CHROMIUM, args=_ARGUMENTS
+            )
+        return cls._browser
+
+    @classmethod
+    def close(cls) -> None:
+        if cls._browser is not None and cls._playwright is not None:
+            cls._browser.close()
+            cls._playwright.stop()
+            cls._browser = cls._playwright = None

@@ -1,0 +1,43 @@
+"""Take the pictures in docs/screenshots from the demo data."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from tests.browser import TIMEOUT_MS, Chromium, LiveServer
+
+BENCH, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+VIEWS = {
+    "bench": ("/", BENCH, "light"),
+    "card": ("/rigs/1/card", BENCH, "light"),
+    "tape": ("/rigs/1/tape", BENCH, "light"),
+    "tape-suspect": ("/rigs/2/tape", BENCH, "light"),
+    "tape-lamp": ("/rigs/3/tape", BENCH, "dark"),
+    "tape-phone": ("/rigs/1/tape", PHONE, "light"),
+    "bench-phone": ("/", PHONE, "light"),
+    "print": ("/rigs/3/tape/print?copies=2", BENCH, "light"),
+}
+
+
+def main(folder: Path, chosen: list[str]) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    server = LiveServer()
+    try:
+        for name, (path, size, scheme) in VIEWS.items():
+            if chosen and name not in chosen:
+                continue
+            context = Chromium.browser().new_context(viewport=size, color_scheme=scheme)
+            page = context.new_page()
+            page.set_default_timeout(TIMEOUT_MS)
+            page.goto(server.address + path)
+            page.evaluate("document.fonts.ready")
+            page.screenshot(path=folder / f"{name}.png")
+            context.close()
+    finally:
+        Chromium.close()
+        server.stop()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]), sys.argv[2:])
