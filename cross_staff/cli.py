@@ -52,9 +52,7 @@ def _run(host: str, port: int, settings: Settings) -> None:
     _refuse_off_loopback(host)
     _refuse_taken(host, port)
     typer.echo(f"Cross Staff is at http://{host}:{port}  (data in {settings.data}; stop with Ctrl C)")
-    uvicorn.run(
-        create_app(settings), host=host, port=port, log_level="warning", timeout_graceful_shutdown=3
-    )
+    uvicorn.run(create_app(settings), host=host, port=port, log_level="warning", timeout_graceful_shutdown=3)
 
 
 def _refuse_off_loopback(host: str) -> None:

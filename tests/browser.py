@@ -21,9 +21,14 @@ from cross_staff.web.app import create_app
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 TIMEOUT_MS = 30_000
 _ARGUMENTS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 class LiveServer:
@@ -68,9 +73,7 @@ class Chromium:
             if not Path(CHROMIUM).exists():
                 raise RuntimeError(f"no browser at {CHROMIUM}: install Debian's chromium")
             cls._playwright = sync_playwright().start()
-            cls._browser = cls._playwright.chromium.launch(
-                executable_path=CHROMIUM, args=_ARGUMENTS
-            )
+            cls._browser = cls._playwright.chromium.launch(executable_path=CHROMIUM, args=_ARGUMENTS)
         return cls._browser
 
     @classmethod

@@ -36,9 +36,7 @@ def air_density(temperature_c: float, pressure_pa: float, relative_humidity: flo
     return dry / (GAS_CONSTANT_DRY * kelvin) + vapour / (GAS_CONSTANT_VAPOUR * kelvin)
 
 
-def drag_per_m(
-    drag_coefficient: float, shaft_diameter_m: float, mass_kg: float, density_kgm3: float
-) -> float:
+def drag_per_m(drag_coefficient: float, shaft_diameter_m: float, mass_kg: float, density_kgm3: float) -> float:
     """Drag constant k of a = -k v |v| for an arrow, referred to its shaft section.
 
     k = rho Cd A / (2 m), A = pi D^2 / 4.

@@ -36,9 +36,7 @@ class Balance:
     foc_percent: float
 
 
-def balance(
-    shaft_length_m: float, shaft_kg_per_m: float, components: Sequence[Component]
-) -> Balance:
+def balance(shaft_length_m: float, shaft_kg_per_m: float, components: Sequence[Component]) -> Balance:
     """Mass, balance point and front of centre of a build.
 
     m = l q + sum m_i; b = (l q l/2 + sum m_i x_i) / m; FOC = 100 (b - l/2) / l, all from the nock
@@ -60,9 +58,7 @@ def balance(
     return Balance(mass, point, 100.0 * (point - shaft_length_m / 2.0) / shaft_length_m)
 
 
-def prior_drag(
-    shaft_diameter_m: float, mass_kg: float, density_kgm3: float = STANDARD_DENSITY_KGM3
-) -> float:
+def prior_drag(shaft_diameter_m: float, mass_kg: float, density_kgm3: float = STANDARD_DENSITY_KGM3) -> float:
     """Drag constant k [1/m] before any impact was measured; its logarithm has sd 0.25.
 
     Args: shaft_diameter_m [m]; mass_kg of the whole arrow [kg]; density_kgm3 [kg/m3].
@@ -112,8 +108,6 @@ def speed_at_mass(
     Args: energy_ratio e [-], new stored energy over old, in proportion to draw weight.
     Source: docs/method.md, section 6.
     """
-    new = speed_mps * math.sqrt(
-        energy_ratio * (mass_kg + virtual_mass_kg) / (new_mass_kg + virtual_mass_kg)
-    )
+    new = speed_mps * math.sqrt(energy_ratio * (mass_kg + virtual_mass_kg) / (new_mass_kg + virtual_mass_kg))
     per_ln = 0.5 * virtual_mass_kg * (1 / (mass_kg + virtual_mass_kg) - 1 / (new_mass_kg + virtual_mass_kg))
     return PredictedSpeed(new, abs(new * per_ln) * virtual_mass_sd_ln)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -54,9 +53,7 @@ def summary(session: Session) -> SpeedSummary:
     if len(kept) == 1:
         return SpeedSummary(1, mean, None, None, None)
     spread = float(kept.std(ddof=1))
-    return SpeedSummary(
-        len(kept), mean, spread, spread / math.sqrt(len(kept)), odd_reading(session)
-    )
+    return SpeedSummary(len(kept), mean, spread, spread / math.sqrt(len(kept)), odd_reading(session))
 
 
 def odd_reading(session: Session) -> int | None:

@@ -191,9 +191,7 @@ class Fit:
             sd = np.sqrt(np.maximum(variance, 0.0))
         on_target = self.target_m_per_tape_mm(distances) * sd
         return [
-            TapeRow(float(d), float(m), float(s), float(t))
-            if math.isfinite(m)
-            else TapeRow(float(d), None, None, None)
+            TapeRow(float(d), float(m), float(s), float(t)) if math.isfinite(m) else TapeRow(float(d), None, None, None)
             for d, m, s, t in zip(distances, mark, sd, on_target)
         ]
 
@@ -203,9 +201,7 @@ class Fit:
         return shift / self.tape_ratio / 1000.0
 
 
-def solve(
-    priors: Priors, reference_distance_m: float, observations: Sequence[Observation]
-) -> Fit:
+def solve(priors: Priors, reference_distance_m: float, observations: Sequence[Observation]) -> Fit:
     """Most likely figures given priors and observations, by damped Gauss-Newton steps.
 
     Each observation is the mark m at which the arrow would cross d at the height seen:
@@ -218,12 +214,15 @@ def solve(
     """
     _check(priors, reference_distance_m, observations)
     fit = Fit(
-        priors, reference_distance_m, tuple(observations), np.zeros(6), np.zeros((6, 6)),
-        np.zeros(0), np.zeros((0, 6)),
-    )  # fmt: skip
-    estimate = np.array(
-        [priors.speed_mps.value, 0.0, priors.eye_to_sight_m.value, priors.peep_height_m.value, 0, 0]
+        priors,
+        reference_distance_m,
+        tuple(observations),
+        np.zeros(6),
+        np.zeros((6, 6)),
+        np.zeros(0),
+        np.zeros((0, 6)),
     )
+    estimate = np.array([priors.speed_mps.value, 0.0, priors.eye_to_sight_m.value, priors.peep_height_m.value, 0, 0])
     fit = _linearised(fit, estimate)
     if not np.isfinite(fit.whitened).all():
         raise InvalidValue("distance_m", _out_of_reach(fit))
@@ -278,9 +277,8 @@ def _possible(fit: Fit, step: Array) -> bool:
     """Whether a step stays where the flight can be computed at all."""
     speed, drag, lever, peep, ratio, _ = fit.estimate + step
     return bool(
-        5.0 < speed < 400.0 and abs(drag) < 6.0 and 0.05 < lever < 3.0
-        and -0.1 < peep < 0.8 and abs(ratio) < 8.0
-    )  # fmt: skip
+        5.0 < speed < 400.0 and abs(drag) < 6.0 and 0.05 < lever < 3.0 and -0.1 < peep < 0.8 and abs(ratio) < 8.0
+    )
 
 
 def _figures(priors: Priors, estimate: Array) -> RigFigures:
@@ -333,9 +331,7 @@ def _width(known: Known) -> float:
 def _sd_mm(fit: Fit, observation: Observation) -> float:
     lever = fit.figures.eye_to_sight_m
     shift = lever / (lever + observation.distance_m)
-    return math.hypot(
-        observation.reading_sd_mm, 1000.0 * fit.tape_ratio * observation.up_se_m * shift
-    )
+    return math.hypot(observation.reading_sd_mm, 1000.0 * fit.tape_ratio * observation.up_se_m * shift)
 
 
 def _linearised(fit: Fit, estimate: Array) -> Fit:
@@ -348,11 +344,10 @@ def _linearised(fit: Fit, estimate: Array) -> Fit:
     sd = np.array([_sd_mm(fit, o) for o in fit.observations])
     if fresh and len(seen):  # the mark zero is linear: start it where the observations want it
         start = float(np.average(seen - mark, weights=sd**-2.0))
-        fit, mark = replace(fit, estimate=estimate + np.eye(6)[_ZERO] * start), mark + start
+        estimate = np.append(estimate[:_ZERO], start)
+        fit, mark = replace(fit, estimate=estimate), mark + start
     whitened = np.concatenate([(seen - mark) / sd, _prior_residuals(fit.priors, fit.estimate)])
-    jacobian = np.vstack(
-        [-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate)]
-    )
+    jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate)])
     return replace(fit, whitened=whitened, jacobian=jacobian)
 
 
@@ -381,10 +376,12 @@ def _heights_and_slopes(fit: Fit, shots: Shots) -> tuple[Array, Array]:
     figures, count = fit.figures, len(shots)
     nudges = np.array([1e-4 * figures.speed_mps, 1e-4, 1e-5, 1e-5, 1e-5])
     columns = [
-        np.full((6, count), figures.speed_mps), np.full((6, count), figures.drag_per_m),
-        np.full((6, count), figures.eye_to_sight_m), np.full((6, count), figures.peep_height_m),
+        np.full((6, count), figures.speed_mps),
+        np.full((6, count), figures.drag_per_m),
+        np.full((6, count), figures.eye_to_sight_m),
+        np.full((6, count), figures.peep_height_m),
         np.tile(height, (6, 1)),
-    ]  # fmt: skip
+    ]
     columns[0][1] += nudges[0]
     columns[1][2] *= math.exp(nudges[1])
     for row, column in ((3, 2), (4, 3), (5, 4)):

@@ -89,9 +89,7 @@ class Shots:
 
     def repeated(self, times: int) -> Shots:
         """Each row `times` times in a run."""
-        return Shots(
-            *(np.repeat(getattr(self, name), times) for name in self.__dataclass_fields__)
-        )
+        return Shots(*(np.repeat(getattr(self, name), times) for name in self.__dataclass_fields__))
 
     def with_distance(self, distance_m: ArrayLike) -> Shots:
         """The same shots at other distances."""

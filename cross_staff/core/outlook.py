@@ -36,9 +36,7 @@ class NextShot:
     sd_at_farthest_m_then: float
 
 
-def next_shot(
-    fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: Shot = Shot()
-) -> NextShot | None:
+def next_shot(fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: Shot = Shot()) -> NextShot | None:
     """The candidate whose shot would most shrink the sd on the target at the farthest distance.
 
     A shot with gradient g and sd s leaves C' = C - C g g^T C / (s^2 + g^T C g).
@@ -69,9 +67,7 @@ def next_shot(
     return NextShot(float(distances[1 + best]), scale * math.sqrt(before), scale * after)
 
 
-def good_to(
-    fit: Fit, from_m: float, to_m: float, target_size_m: float, step_m: float = 0.5
-) -> float | None:
+def good_to(fit: Fit, from_m: float, to_m: float, target_size_m: float, step_m: float = 0.5) -> float | None:
     """Farthest distance up to which 1.96 sd on the target stays within half the target's size.
 
     Args: from_m, to_m the span to look over [m]; target_size_m [m], its whole width or height.

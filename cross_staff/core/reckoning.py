@@ -36,8 +36,8 @@ class Entry:
     """One row of the marks table as last entered.
 
     line names the row for good; entry_id the last change of it. ranged_m [m] as the archer ranges
-    (from the eye or the sight, as the card says); mark_mm as read on the scale [mm]; up_m how high the arrows came in [m], None when the
-    mark was sighted in; arrows how many, None when not noted.
+    (from the eye or the sight, as the card says); mark_mm as read on the scale [mm]; up_m how high
+    the arrows came in [m], None when the mark was sighted in; arrows how many, None when not noted.
     """
 
     line: int
@@ -112,6 +112,11 @@ class Reckoning:
         return max(marked, key=lambda r: abs(r.against_others or 0.0), default=None)
 
     @property
+    def doubtful(self) -> bool:
+        """Whether something must be settled before the tape is to be believed."""
+        return bool(self.suspect or self.contradiction or self.scale_runs_backwards)
+
+    @property
     def rms_residual_mm(self) -> float | None:
         """Root mean square of the residuals of the used rows [mm]; None for fewer than two."""
         values = [row.residual_mm for row in self.used if row.residual_mm is not None]
@@ -168,9 +173,7 @@ def _observation(card: RigCard, entry: Entry) -> Observation:
     )
 
 
-def _within_reach(
-    card: RigCard, figures: RigFigures, rows: tuple[RowReckoning, ...]
-) -> tuple[RowReckoning, ...]:
+def _within_reach(card: RigCard, figures: RigFigures, rows: tuple[RowReckoning, ...]) -> tuple[RowReckoning, ...]:
     used = [row for row in rows if row.used]
     if not used:
         return rows
@@ -198,23 +201,28 @@ def _runs_backwards(card: RigCard, rows: Sequence[RowReckoning], turnover_m: flo
         return False
     direction = 1.0 if card.tape.scale_grows else -1.0
     pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :]]
-    falling = [direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0 for a, b in pairs
-               if b.entry.ranged_m - a.entry.ranged_m > 1.0]  # fmt: skip
+    falling = [
+        direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
+        for a, b in pairs
+        if b.entry.ranged_m - a.entry.ranged_m > 1.0
+    ]
     return bool(falling) and sum(falling) > 0.5 * len(falling)
 
 
-def _judged(
-    card: RigCard, fit: Fit, rows: tuple[RowReckoning, ...], start: Reckoning
-) -> Reckoning:
+def _judged(card: RigCard, fit: Fit, rows: tuple[RowReckoning, ...], start: Reckoning) -> Reckoning:
     goals = card.goals
     turnover = card.ranged_distance(sightline.turnover_distance(fit.figures))
     backwards = start.scale_runs_backwards
     rows = _with_residuals(fit, rows)
     rows = _with_findings(card, rows, turnover, backwards)
     reckoning = replace(
-        start, rows=rows, fit=fit, turnover_m=turnover, contradiction=contradiction(fit),
+        start,
+        rows=rows,
+        fit=fit,
+        turnover_m=turnover,
+        contradiction=contradiction(fit),
         home_partner_m=_home_partner(card, fit),
-    )  # fmt: skip
+    )
     if goals.farthest_m is None or goals.target_size_m is None:
         return reckoning
     return replace(reckoning, good_to_m=_good_to(card, fit), **_next(card, fit, turnover))
@@ -306,9 +314,7 @@ def _with_findings(
         for row, before in _wrong_way(card, rows, turnover_m):
             numbers = {"before_m": before.entry.ranged_m, "before_mm": before.entry.mark_mm}
             extra[row.entry.line].append(Finding("wrong_way", numbers))
-    return tuple(
-        replace(row, findings=row.findings + tuple(extra[row.entry.line])) for row in rows
-    )
+    return tuple(replace(row, findings=row.findings + tuple(extra[row.entry.line])) for row in rows)
 
 
 def _disagreeing(card: RigCard, rows: Sequence[RowReckoning]) -> list[tuple[RowReckoning, RowReckoning]]:
@@ -340,14 +346,11 @@ def _wrong_way(
     return [
         (b, a)
         for a, b in zip(far, far[1:])
-        if b.entry.ranged_m > a.entry.ranged_m + 0.5
-        and direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
+        if b.entry.ranged_m > a.entry.ranged_m + 0.5 and direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
     ]
 
 
-def tape_layout(
-    card: RigCard, reckoning: Reckoning, from_m: float, to_m: float, scale: float = 1.0
-) -> TapeLayout:
+def tape_layout(card: RigCard, reckoning: Reckoning, from_m: float, to_m: float, scale: float = 1.0) -> TapeLayout:
     """The fitted tape's ticks in the card's printed unit, positions from the home mark.
 
     Args: from_m, to_m as ranged [m]; scale about home.

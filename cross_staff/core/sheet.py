@@ -101,9 +101,7 @@ class Sheet:
     paper_mm: tuple[float, float]
 
 
-def compose(
-    tapes: dict[float, TapeLayout], style: SheetStyle, heading: Sequence[str], waste: Sequence[str]
-) -> Sheet:
+def compose(tapes: dict[float, TapeLayout], style: SheetStyle, heading: Sequence[str], waste: Sequence[str]) -> Sheet:
     """Lay out `copies` of the three strips (0.99, fitted, 1.01), flowing over as many pages as needed.
 
     Args: tapes by their scale; heading: name of the rig and a line about the tape; waste: one or two
@@ -210,11 +208,14 @@ class _Strip:
             self._text(edge, y + drop, tick.label, points, anchor, bold=True)
 
     def _home(self, y: float) -> None:
-        """A bar across the strip's whole width a hair beyond home's own tick: the home line."""
-        self._box(self.left, y - 0.06, self.style.width_mm, 0.12)
+        """A short bar at the blank edge: the home line, to lay the strip on by."""
+        length = 0.22 * self.style.width_mm
+        x = self.left if self.style.ticks_at == "right" else self.left + self.style.width_mm - length
+        self._box(x, y - 0.2, length, 0.4)
 
     def _waste_text(self, edge: float, length: float, about_home: float, waste: Sequence[str]) -> None:
-        name = "fitted" if about_home == 1.0 else f"marks × {about_home:.2f}"
+        name = "fitted" if about_home == 1.0 else f"× {about_home:.2f}"
+        self._text(self.left + self.style.width_mm / 2.0, -1.6, name, 7.0, "middle", bold=True)
         lines = [f"{name} · {waste[0]}", *waste[1:]]
         away = -1.0 if self.style.ticks_at == "right" else 1.0
         first = edge + (-_WASTE + 2.2 if away < 0 else 2.2)
@@ -234,7 +235,13 @@ class _Strip:
         self.page.cuts.append(Cut(*self._at(x1, y1), *self._at(x2, y2)))
 
     def _text(
-        self, x: float, y: float, words: str, points: float, anchor: str = "start",
-        turned: bool = False, bold: bool = False,
-    ) -> None:  # fmt: skip
+        self,
+        x: float,
+        y: float,
+        words: str,
+        points: float,
+        anchor: str = "start",
+        turned: bool = False,
+        bold: bool = False,
+    ) -> None:
         self.page.texts.append(Text(*self._at(x, y), words, points, anchor, turned, bold))

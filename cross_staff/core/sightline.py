@@ -11,7 +11,7 @@ from cross_staff.core.errors import OutOfReach
 from cross_staff.core.flight import GRAVITY, Array, Arrival, RigFigures, Shots, arrive
 
 MISS_M = 5e-5  # a pin height is accepted when the arrow passes this close to where it should
-_QUICK_STEPS = (6, 24)  # the quick search is proved in twice as many
+_QUICK_STEPS = (4, 20)  # the quick search is proved in twice as many
 _SCAN_STEPS = 64
 _PROOF_STEPS = (96, 192)
 _SEARCH_ROUNDS = 7
@@ -87,14 +87,9 @@ def _merged(found: PinHeights, rows: NDArray[np.bool_], better: PinHeights) -> P
         return result
 
     arrival = Arrival(
-        *(
-            put(getattr(found.arrival, field.name), getattr(better.arrival, field.name))
-            for field in fields(Arrival)
-        )
+        *(put(getattr(found.arrival, field.name), getattr(better.arrival, field.name)) for field in fields(Arrival))
     )
-    return PinHeights(
-        put(found.height_m, better.height_m), arrival, put(found.reached, better.reached)
-    )
+    return PinHeights(put(found.height_m, better.height_m), arrival, put(found.reached, better.reached))
 
 
 def _secant(shots: Shots, steps: int) -> PinHeights:
@@ -107,19 +102,16 @@ def _secant(shots: Shots, steps: int) -> PinHeights:
             if not (np.abs(miss) > MISS_M).any():
                 break
             height, slope, miss = _corrected(shots, height, slope, miss, steps)
+        settled = np.abs(miss) <= MISS_M
         arrival = arrive(shots, height, 2 * steps)
-        drift = np.abs(arrival.height_m - shots.up_m)
-        if (drift > MISS_M).any():
-            height = height - (arrival.height_m - shots.up_m) / slope
-            arrival = arrive(shots, height, 2 * steps)
-        miss = np.abs(arrival.height_m - shots.up_m)
-    settled = (miss < MISS_M) & (drift < _DRIFT_M) & arrival.sound & (slope < 0.0)
+        miss = arrival.height_m - shots.up_m
+        settled &= (np.abs(miss) < _DRIFT_M) & arrival.sound & (slope < 0.0)
+        # what the finer steps still see is taken out too, so that no row depends on its neighbours
+        height = height - miss / slope
     return PinHeights(height, arrival, settled)
 
 
-def _corrected(
-    shots: Shots, height: Array, slope: Array, miss: Array, steps: int
-) -> tuple[Array, Array, Array]:
+def _corrected(shots: Shots, height: Array, slope: Array, miss: Array, steps: int) -> tuple[Array, Array, Array]:
     """One secant correction: the new height, the slope dw/dh it went by, the new miss."""
     change = -miss / slope
     new_miss = arrive(shots, height + change, steps).height_m - shots.up_m
@@ -269,14 +261,10 @@ def equivalent_distances(figures: RigFigures, shots: Shots) -> list[float | None
     level = Shots.of(figures, shots.distance_m)
     x = np.maximum(shots.distance_m * np.cos(shots.slope_rad), 1.02 * turnover)
     x, settled = _second_crossing(level, solved.height_m, x, turnover)
-    return [
-        float(v) if ok else None for v, ok in zip(x, wanted & settled & (x >= turnover - 1e-6))
-    ]
+    return [float(v) if ok else None for v, ok in zip(x, wanted & settled & (x >= turnover - 1e-6))]
 
 
-def _second_crossing(
-    level: Shots, height: Array, x: Array, turnover: float
-) -> tuple[Array, NDArray[np.bool_]]:
+def _second_crossing(level: Shots, height: Array, x: Array, turnover: float) -> tuple[Array, NDArray[np.bool_]]:
     change = np.full_like(x, np.inf)
     with np.errstate(all="ignore"):
         for _ in range(60):

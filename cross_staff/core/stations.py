@@ -32,9 +32,7 @@ class Standing:
 
 def standings(card: RigCard, reckoning: Reckoning) -> tuple[Standing, ...]:
     """How every station of this rig stands."""
-    return tuple(
-        Standing(station, *_RULES[station.key](card, reckoning)) for station in STATIONS
-    )
+    return tuple(Standing(station, *_RULES[station.key](card, reckoning)) for station in STATIONS)
 
 
 def _card(_card: RigCard, reckoning: Reckoning) -> tuple[str, str]:
@@ -49,7 +47,7 @@ def _tape(card: RigCard, reckoning: Reckoning) -> tuple[str, str]:
     old = any(f.code == "old" for row in reckoning.rows for f in row.findings)
     if not reckoning.used:
         return (STALE, "marks_old") if old else (DUE, "no_marks")
-    if reckoning.contradiction or reckoning.suspect or reckoning.scale_runs_backwards:
+    if reckoning.doubtful:
         return DUE, "disagrees"
     if reckoning.good_to_m is None or reckoning.good_to_m < (card.goals.farthest_m or 0.0):
         return DUE, "good_to"
@@ -93,7 +91,7 @@ def _shoot_or_print(card: RigCard, reckoning: Reckoning) -> NextStep:
     shot, farthest = reckoning.next_shot, card.goals.farthest_m or 0.0
     enough = reckoning.good_to_m is not None and reckoning.good_to_m >= farthest
     if enough or shot is None:
-        return NextStep("tape", "print_tape", {"good_to_m": reckoning.good_to_m or 0.0})
+        return NextStep("tape", "print_tape")
     numbers = {
         "ranged_m": shot.distance_m,
         "arrows": float(ARROWS_TO_SHOOT),

@@ -50,9 +50,7 @@ def fill(database: Database) -> None:
     _change_arrow(database, 4, datetime.now(UTC) - timedelta(hours=20))
 
 
-def _add(
-    database: Database, rig: DemoRig, generator: np.random.Generator, when: datetime
-) -> int:
+def _add(database: Database, rig: DemoRig, generator: np.random.Generator, when: datetime) -> int:
     home = rig.card.distance_from_sight(rig.card.goals.home_m or 18.0)
     virtual = VirtualRig(rig.hidden, home, rig.scale_at_home_mm, _spread(rig.card))
     readings = virtual.chronograph(generator, 6, 1.5, rig.speed_spread_mps)
@@ -85,9 +83,14 @@ def _spread(rig: RigCard) -> float:
 def _new_rig(database: Database, when: datetime) -> None:
     rig_id = bench.add(database, "Kiln bow, 48 lb", "Aud Farrow", _METRIC, when)
     started = RigCard(
-        "Kiln bow, 48 lb", "Aud Farrow", "first outing", _due(23), "compound, 31 in axle to axle",
-        sight="one pin, 41 mm housing", goals=Goals(17.0, 61.0, 0.30),
-    )  # fmt: skip
+        "Kiln bow, 48 lb",
+        "Aud Farrow",
+        "first outing",
+        _due(23),
+        "compound, 31 in axle to axle",
+        sight="one pin, 41 mm housing",
+        goals=Goals(17.0, 61.0, 0.30),
+    )
     card.save(database, rig_id, 1, started, _METRIC, when, "booked in")
 
 
@@ -95,13 +98,9 @@ def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
     """A heavier point went on after the marks were shot."""
     found = card.open_card(database, rig_id)
     build = found.card.build
-    parts = tuple(
-        replace(p, mass_kg=p.mass_kg + 0.0016) if p.name == "Point" else p for p in build.components
-    )
+    parts = tuple(replace(p, mass_kg=p.mass_kg + 0.0016) if p.name == "Point" else p for p in build.components)
     changed = replace(found.card, build=replace(build, components=parts))
-    card.save(
-        database, rig_id, found.revision.number, changed, found.units, when, "heavier points for the wind"
-    )
+    card.save(database, rig_id, found.revision.number, changed, found.units, when, "heavier points for the wind")
 
 
 def _due(days: int) -> date:
@@ -120,49 +119,83 @@ def _parts(length_m: float, nock_g: float, vanes_g: float, collar_g: float, poin
 def _rigs() -> list[DemoRig]:
     stakes = ((17.0, 6), (38.0, 6), (61.0, 6))
     ledge = RigCard(
-        "Ledge bow, 61 lb", "Maren Oake", "Ledge Round", _due(9), "compound, 36 in axle to axle",
-        sight_kind="multi_pin_slider", sight="three pins, 44 mm housing, straight slide",
+        "Ledge bow, 61 lb",
+        "Maren Oake",
+        "Ledge Round",
+        _due(9),
+        "compound, 36 in axle to axle",
+        sight_kind="multi_pin_slider",
+        sight="three pins, 44 mm housing, straight slide",
         build=Build("slim carbon, low vanes", 0.724, 0.0168, 0.0058, _parts(0.724, 0.55, 1.1, 1.9, 7.8)),
-        eye_to_sight_m=0.822, peep=PeepEntry("along", along_m=0.164, angle_rad=math.radians(38.5)),
+        eye_to_sight_m=0.822,
+        peep=PeepEntry("along", along_m=0.164, angle_rad=math.radians(38.5)),
         goals=Goals(17.0, 95.0, 0.25, 0.10, 38.0),
         tape=TapeWish(width_mm=9.0),
-    )  # fmt: skip
+    )
     terrace = RigCard(
-        "Terrace bow, 52 lb", "Jory Penhale", "Ledge Round", _due(9), "compound, 33 in axle to axle", "left",
+        "Terrace bow, 52 lb",
+        "Jory Penhale",
+        "Ledge Round",
+        _due(9),
+        "compound, 33 in axle to axle",
+        "left",
         sight="one pin, 38 mm housing, slide with wheel",
         build=Build("mid-size carbon", 0.690, 0.0182, 0.0066, _parts(0.690, 0.6, 1.5, 1.2, 6.5)),
-        eye_to_sight_m=0.780, peep=PeepEntry("square", 0.098),
+        eye_to_sight_m=0.780,
+        peep=PeepEntry("square", 0.098),
         goals=Goals(17.0, 78.0, 0.30, 0.16, 38.0),
         tape=TapeWish(width_mm=11.0, ticks_at="left"),
-    )  # fmt: skip
+    )
     tower = RigCard(
-        "Tower bow, 57 lb", "Sela Brandt", "Ledge Round", _due(9), "compound, 38 in axle to axle",
+        "Tower bow, 57 lb",
+        "Sela Brandt",
+        "Ledge Round",
+        _due(9),
+        "compound, 38 in axle to axle",
         sight="one pin, 35 mm housing, straight slide",
         build=Build("thin carbon", 0.742, 0.0159, 0.0054, _parts(0.742, 0.5, 0.9, 1.4, 8.4)),
-        eye_to_sight_m=0.861, peep=PeepEntry("square", 0.108), ranged_from="sight",
+        eye_to_sight_m=0.861,
+        peep=PeepEntry("square", 0.108),
+        ranged_from="sight",
         goals=Goals(12.0, 95.0, 0.30, 0.07, 38.0),
         tape=TapeWish(width_mm=8.0),
-    )  # fmt: skip
+    )
     yard = RigCard(
-        "Cartway bow, 66 lb", "Dunstan Vale", "club evenings", _due(16), "compound, 34 in axle to axle",
-        sight_kind="multi_pin_slider", sight="two pins on one post, 44 mm housing",
+        "Cartway bow, 66 lb",
+        "Dunstan Vale",
+        "club evenings",
+        _due(16),
+        "compound, 34 in axle to axle",
+        sight_kind="multi_pin_slider",
+        sight="two pins on one post, 44 mm housing",
         build=Build("stout carbon", 0.711, 0.0196, 0.0062, _parts(0.711, 0.6, 1.2, 2.2, 8.1)),
-        eye_to_sight_m=0.800, peep=PeepEntry("estimated", along_m=0.158, axle_to_axle_m=0.864, true_draw_m=0.700),
+        eye_to_sight_m=0.800,
+        peep=PeepEntry("estimated", along_m=0.158, axle_to_axle_m=0.864, true_draw_m=0.700),
         goals=Goals(22 * YARD_M, 85 * YARD_M, 0.254, 0.127, 45 * YARD_M),
         tape=TapeWish(width_mm=9.0, unit_m=YARD_M),
-    )  # fmt: skip
+    )
     return [
         DemoRig(ledge, RigFigures(82.1, 0.00131, 0.820, 0.1015), _METRIC, stakes),
         DemoRig(
-            terrace, RigFigures(71.4, 0.00196, 0.783, 0.0952), _METRIC,
-            ((17.0, 6), (26.0, 4), (38.0, 6), (47.0, 4), (61.0, 6)), 8.0, {3: -1.0},
+            terrace,
+            RigFigures(71.4, 0.00196, 0.783, 0.0952),
+            _METRIC,
+            ((17.0, 6), (26.0, 4), (38.0, 6), (47.0, 4), (61.0, 6)),
+            8.0,
+            {3: -2.0},
         ),
         DemoRig(
-            tower, RigFigures(78.6, 0.00118, 0.858, 0.1105), _METRIC,
-            ((12.0, 6), (38.0, 6), (61.0, 6), (78.0, 6), (95.0, 6)), 15.0,
+            tower,
+            RigFigures(78.6, 0.00118, 0.858, 0.1105),
+            _METRIC,
+            ((12.0, 6), (38.0, 6), (61.0, 6), (78.0, 6), (95.0, 6)),
+            15.0,
         ),
         DemoRig(
-            yard, RigFigures(84.9, 0.00155, 0.803, 0.0985), _YARDS,
-            ((22 * YARD_M, 6), (45 * YARD_M, 6), (70 * YARD_M, 6)), 31.0,
+            yard,
+            RigFigures(84.9, 0.00155, 0.803, 0.0985),
+            _YARDS,
+            ((22 * YARD_M, 6), (45 * YARD_M, 6), (70 * YARD_M, 6)),
+            31.0,
         ),
-    ]  # fmt: skip
+    ]

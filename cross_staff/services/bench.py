@@ -34,9 +34,7 @@ def rows(database: Database) -> list[BenchRow]:
 
 
 def _row(tape: TapeView) -> BenchRow:
-    return BenchRow(
-        tape.rig_id, tape.card, tape.revision.number, tape.units, tape.reckoning, tape.standings
-    )
+    return BenchRow(tape.rig_id, tape.card, tape.revision.number, tape.units, tape.reckoning, tape.standings)
 
 
 def add(database: Database, name: str, archer: str, units: dict[str, str], now: datetime) -> int:

@@ -41,9 +41,14 @@ def differences(database: Database, rig_id: int, card: RigCard) -> tuple[Change,
 
 
 def save(
-    database: Database, rig_id: int, based_on: int, card: RigCard, units: dict[str, str],
-    now: datetime, why: str = "",
-) -> Saved:  # fmt: skip
+    database: Database,
+    rig_id: int,
+    based_on: int,
+    card: RigCard,
+    units: dict[str, str],
+    now: datetime,
+    why: str = "",
+) -> Saved:
     """Save the card as the next revision; an unchanged card makes none.
 
     Raises: NotFound; StaleRevision when a newer revision than `based_on` is kept.

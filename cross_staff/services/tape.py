@@ -75,9 +75,7 @@ def view(connection: Connection, rig_id: int) -> TapeView:
     since = marks_valid_since([revision.card for revision in revisions])
     reckoning = reckon(card, [newest[line] for line in sorted(newest)], since)
     units = rigs.units(connection, rig_id)
-    return TapeView(
-        rig_id, revisions[-1], units, tuple(log), reckoning, standings(card, reckoning)
-    )
+    return TapeView(rig_id, revisions[-1], units, tuple(log), reckoning, standings(card, reckoning))
 
 
 def open_tape(database: Database, rig_id: int) -> TapeView:
@@ -86,9 +84,7 @@ def open_tape(database: Database, rig_id: int) -> TapeView:
         return view(connection, rig_id)
 
 
-def save_rows(
-    database: Database, rig_id: int, edits: Sequence[RowEdit], now: datetime
-) -> list[Outcome]:
+def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: datetime) -> list[Outcome]:
     """Write what changed as new entries of the log; untouched rows write nothing. Raises NotFound."""
     with database.writing() as connection:
         revision = rigs.latest(connection, rig_id).number
@@ -99,9 +95,17 @@ def save_rows(
         for edit in edits:
             held = newest.get(edit.line) if edit.line is not None else None
             wanted = Entry(
-                held.line if held else line, 0, revision, now, edit.ranged_m, edit.mark_mm,
-                edit.up_m, edit.arrows, edit.left_out, edit.removed,
-            )  # fmt: skip
+                held.line if held else line,
+                0,
+                revision,
+                now,
+                edit.ranged_m,
+                edit.mark_mm,
+                edit.up_m,
+                edit.arrows,
+                edit.left_out,
+                edit.removed,
+            )
             line += held is None
             seen = entries.get(edit.base) if edit.base is not None else None
             outcomes.append(_write(connection, rig_id, wanted, held, seen, edit.confirmed))
@@ -109,9 +113,13 @@ def save_rows(
 
 
 def _write(
-    connection: Connection, rig_id: int, wanted: Entry, held: Entry | None, seen: Entry | None,
+    connection: Connection,
+    rig_id: int,
+    wanted: Entry,
+    held: Entry | None,
+    seen: Entry | None,
     confirmed: bool,
-) -> Outcome:  # fmt: skip
+) -> Outcome:
     if held is not None and _same(wanted, held) and not (confirmed and held.revision < wanted.revision):
         return Outcome(held, False)
     if held is not None and (seen is None or seen.entry_id != held.entry_id):
@@ -187,8 +195,12 @@ def tapes_to_print(found: TapeView, from_m: float, to_m: float) -> dict[float, T
 
 
 def sheet(
-    found: TapeView, from_m: float, to_m: float, style: SheetStyle, heading: Sequence[str],
+    found: TapeView,
+    from_m: float,
+    to_m: float,
+    style: SheetStyle,
+    heading: Sequence[str],
     waste: Sequence[str],
-) -> Sheet:  # fmt: skip
+) -> Sheet:
     """The printed sheet. Raises: OutOfReach, InvalidValue as `tapes_to_print` and `compose`."""
     return compose(tapes_to_print(found, from_m, to_m), style, heading, waste)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC
 
 from sqlalchemy import Connection, Row, func, insert, select
 
@@ -32,7 +32,7 @@ def add(connection: Connection, rig_id: int, entry: Entry) -> int:
             removed=entry.removed,
         )
     )
-    return int(result.inserted_primary_key[0])
+    return int(result.inserted_primary_key[0])  # type: ignore[index]
 
 
 def log(connection: Connection, rig_id: int) -> list[Entry]:

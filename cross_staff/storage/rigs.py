@@ -26,19 +26,15 @@ class Revision:
     card: RigCard
 
 
-def add_rig(
-    connection: Connection, card: RigCard, units: dict[str, str], now: datetime, why: str
-) -> int:
+def add_rig(connection: Connection, card: RigCard, units: dict[str, str], now: datetime, why: str) -> int:
     """A new rig with its first revision; returns its id."""
     result = connection.execute(insert(rigs).values(created_utc=_naive(now), units=units))
-    rig_id = int(result.inserted_primary_key[0])
+    rig_id = int(result.inserted_primary_key[0])  # type: ignore[index]
     _add_revision(connection, rig_id, 1, card, now, why)
     return rig_id
 
 
-def add_revision(
-    connection: Connection, rig_id: int, based_on: int, card: RigCard, now: datetime, why: str
-) -> int:
+def add_revision(connection: Connection, rig_id: int, based_on: int, card: RigCard, now: datetime, why: str) -> int:
     """The next revision; returns its number. Raises StaleRevision when `based_on` is not current."""
     current = latest(connection, rig_id).number
     if based_on != current:
@@ -47,9 +43,7 @@ def add_revision(
     return current + 1
 
 
-def _add_revision(
-    connection: Connection, rig_id: int, number: int, card: RigCard, now: datetime, why: str
-) -> None:
+def _add_revision(connection: Connection, rig_id: int, number: int, card: RigCard, now: datetime, why: str) -> None:
     connection.execute(
         insert(rig_revisions).values(
             rig_id=rig_id,
@@ -63,11 +57,7 @@ def _add_revision(
 
 def revisions(connection: Connection, rig_id: int) -> list[Revision]:
     """All revisions, first to last. Raises NotFound for an unknown rig."""
-    query = (
-        select(rig_revisions)
-        .where(rig_revisions.c.rig_id == rig_id)
-        .order_by(rig_revisions.c.number)
-    )
+    query = select(rig_revisions).where(rig_revisions.c.rig_id == rig_id).order_by(rig_revisions.c.number)
     found = [_revision(row) for row in connection.execute(query)]
     if not found:
         raise NotFound(f"there is no rig {rig_id}")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -21,7 +22,7 @@ from cross_staff.web import bench, card, tape, tape_print
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import flight as api_flight
 from cross_staff.web.api import tape as api_tape
-from cross_staff.web.problems import DECLARED, problem, refused_body, refused_field
+from cross_staff.web.problems import DECLARED, Problem, problem, refused_body, refused_field
 from cross_staff.web.render import render
 from cross_staff.web.security import Guard
 
@@ -54,9 +55,7 @@ def create_app(settings: Settings) -> FastAPI:
     for page in (bench, card, tape, tape_print):
         app.include_router(page.router, include_in_schema=False)
     for calculators in (api_flight, api_tape, api_arrow):
-        app.include_router(
-            calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED
-        )
+        app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)
     _handle_errors(app)
@@ -77,11 +76,9 @@ def _docs() -> Response:
 
 def _declare_problem(app: FastAPI) -> None:
     """Put the problem model into the schema under the name by which the responses refer to it."""
-    from cross_staff.web.problems import Problem
-
     build = app.openapi
 
-    def openapi() -> dict:  # type: ignore[type-arg]
+    def openapi() -> dict[str, Any]:
         schema = build()
         models = Problem.model_json_schema(ref_template="#/components/schemas/{model}")
         parts = schema.setdefault("components", {}).setdefault("schemas", {})
@@ -123,5 +120,3 @@ def _is_api(request: Request) -> bool:
 
 def _page(request: Request, status: int, words: str) -> Response:
     return render(request, "pages/problem.html", status, words=words, code=status)
-
-

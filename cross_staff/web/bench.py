@@ -59,7 +59,7 @@ def _row(row: BenchRow) -> dict[str, Any]:
             {
                 "name": each.station.name,
                 "state": each.state,
-                "word": sentences.standing(each, row.reckoning, units),
+                "word": sentences.standing(each, row.card, row.reckoning, units),
             }
             for each in row.standings
         ],

@@ -117,9 +117,15 @@ def _stale_words(database: Any, rig_id: int, card: RigCard, found: TapeView) -> 
 
 
 def _page(
-    request: Request, found: TapeView, form: CardForm, card: RigCard, based_on: int, said: str = "",
-    status: int = 200, fragment: bool = False,
-) -> Response:  # fmt: skip
+    request: Request,
+    found: TapeView,
+    form: CardForm,
+    card: RigCard,
+    based_on: int,
+    said: str = "",
+    status: int = 200,
+    fragment: bool = False,
+) -> Response:
     units = form.units
     step = next_step(found.card, found.reckoning)
     context = rig_context(found, "card", date.today()) | _reckoned(form, card)

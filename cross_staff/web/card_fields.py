@@ -31,10 +31,22 @@ NUMBERS = {
         NumberField("shaft_diameter", "Shaft diameter", "diameter", Range(0.003, 0.015), "outside"),
         NumberField("chrono_distance", "Chronograph stood", "distance", Range(0.0, 20.0), "in front of the bow"),
         NumberField("chrono_accuracy", "Its accuracy", "percent", Range(0.0005, 0.05), "one sd; 0.5 if unknown"),
-        NumberField("eye_to_sight", "Eye to sight", "length", ranges.EYE_TO_SIGHT_M, "along the arrow, peep to pin, at full draw"),
+        NumberField(
+            "eye_to_sight",
+            "Eye to sight",
+            "length",
+            ranges.EYE_TO_SIGHT_M,
+            "along the arrow, peep to pin, at full draw",
+        ),
         NumberField("peep_square", "Peep height", "length", ranges.PEEP_HEIGHT_M, "square to the arrow line"),
         NumberField("peep_along", "Nock to peep", "length", Range(0.03, 0.4), "along the string"),
-        NumberField("peep_angle", "String's angle", "angle", Range(math.radians(15.0), math.radians(70.0)), "to the arrow; 35° to 42° is usual"),
+        NumberField(
+            "peep_angle",
+            "String's angle",
+            "angle",
+            Range(math.radians(15.0), math.radians(70.0)),
+            "to the arrow; 35° to 42° is usual",
+        ),
         NumberField("bow_axles", "Axle to axle", "length", Range(0.5, 1.3), "at rest"),
         NumberField("bow_draw", "True draw", "length", Range(0.4, 0.95), "nocking point to grip, at full draw"),
         NumberField("home", "Home distance", "distance", Range(2.0, 100.0), "where the slider rests"),
@@ -43,9 +55,15 @@ NUMBERS = {
         NumberField("group_size", "Usual group", "offset", Range(0.005, 3.0), "six arrows, across"),
         NumberField("group_at", "at", "distance", Range(2.0, 150.0)),
         NumberField("tape_width", "Tape width", "mark", Range(4.0, 25.0)),
-        NumberField("tape_ratio", "Tape ratio", "plain", Range(0.05, 20.0), "tape travel per housing travel; 1 on a straight slide"),
+        NumberField(
+            "tape_ratio",
+            "Tape ratio",
+            "plain",
+            Range(0.05, 20.0),
+            "tape travel per housing travel; 1 on a straight slide",
+        ),
     )
-}  # fmt: skip
+}
 PART_MASS = NumberField("part_mass", "Mass", "mass", Range(0.0, 0.1))
 PART_CENTRE = NumberField("part_centre", "Centre from throat", "length", Range(-0.1, 1.4))
 READING_SPAN = ranges.SPEED_MPS
@@ -56,6 +74,10 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "tape_ticks_at": (("right", "right edge"), ("left", "left edge")),
     "tape_runs": (("down", "down: the pointer passes the tape"), ("up", "up: the tape passes the pointer")),
     "tape_scale": (("grows", "grow with distance"), ("falls", "fall with distance")),
-    "tape_kind": (("slide", "on a straight slide"), ("ratio", "on a wheel, ratio measured"), ("unknown", "on a wheel, find the ratio")),
-}  # fmt: skip
+    "tape_kind": (
+        ("slide", "on a straight slide"),
+        ("ratio", "on a wheel, ratio measured"),
+        ("unknown", "on a wheel, find the ratio"),
+    ),
+}
 TEXTS = {"name": 80, "archer": 80, "occasion": 80, "bow": 120, "sight": 120, "arrow_name": 120, "why": 200}

@@ -69,17 +69,26 @@ def units_of(typed: Mapping[str, str], prefix: str) -> Units:
 
 def filled(card: RigCard, units: Units) -> dict[str, str]:
     """The card as text, field by field."""
-    build, goals, tape, way = card.build, card.goals, card.tape, card.peep
+    build, tape, way = card.build, card.tape, card.peep
     session = card.chronograph
     texts = {
-        "name": card.name, "archer": card.archer, "occasion": card.occasion, "bow": card.bow,
-        "sight": card.sight, "arrow_name": build.name, "due": card.due.isoformat() if card.due else "",
-        "handed": card.handed, "sight_kind": card.sight_kind, "ranged_from": card.ranged_from,
-        "peep_way": way.way, "tape_ticks_at": tape.ticks_at, "tape_runs": tape.farther_runs,
+        "name": card.name,
+        "archer": card.archer,
+        "occasion": card.occasion,
+        "bow": card.bow,
+        "sight": card.sight,
+        "arrow_name": build.name,
+        "due": card.due.isoformat() if card.due else "",
+        "handed": card.handed,
+        "sight_kind": card.sight_kind,
+        "ranged_from": card.ranged_from,
+        "peep_way": way.way,
+        "tape_ticks_at": tape.ticks_at,
+        "tape_runs": tape.farther_runs,
         "tape_scale": "grows" if tape.scale_grows else "falls",
         "tape_kind": "unknown" if tape.ratio is None else "slide" if tape.ratio == 1.0 else "ratio",
         "readings": "  ".join(units.plain("speed", v) for v in session.readings_mps),
-    }  # fmt: skip
+    }
     texts |= {name: units.plain(_quantity(name), v) for name, v in values(card).items()}
     texts |= {f"left_out_{index}": "on" for index in sorted(session.left_out)}
     for row in range(max(COMPONENT_ROWS, len(build.components))):
@@ -95,15 +104,25 @@ def values(card: RigCard) -> dict[str, float | None]:
     """The numbers of the card by the names of their fields, in SI units."""
     build, goals, tape, way = card.build, card.goals, card.tape, card.peep
     found = {
-        "shaft_length": build.shaft_length_m, "shaft_density": build.shaft_kg_per_m,
-        "shaft_diameter": build.shaft_diameter_m, "chrono_distance": card.chronograph.distance_m,
-        "chrono_accuracy": card.chronograph.accuracy, "eye_to_sight": card.eye_to_sight_m,
-        "peep_square": way.square_m, "peep_along": way.along_m, "peep_angle": way.angle_rad,
-        "bow_axles": way.axle_to_axle_m, "bow_draw": way.true_draw_m, "home": goals.home_m,
-        "farthest": goals.farthest_m, "target_size": goals.target_size_m,
-        "group_size": goals.group_size_m, "group_at": goals.group_at_m,
-        "tape_width": tape.width_mm, "tape_ratio": None if tape.ratio in (None, 1.0) else tape.ratio,
-    }  # fmt: skip
+        "shaft_length": build.shaft_length_m,
+        "shaft_density": build.shaft_kg_per_m,
+        "shaft_diameter": build.shaft_diameter_m,
+        "chrono_distance": card.chronograph.distance_m,
+        "chrono_accuracy": card.chronograph.accuracy,
+        "eye_to_sight": card.eye_to_sight_m,
+        "peep_square": way.square_m,
+        "peep_along": way.along_m,
+        "peep_angle": way.angle_rad,
+        "bow_axles": way.axle_to_axle_m,
+        "bow_draw": way.true_draw_m,
+        "home": goals.home_m,
+        "farthest": goals.farthest_m,
+        "target_size": goals.target_size_m,
+        "group_size": goals.group_size_m,
+        "group_at": goals.group_at_m,
+        "tape_width": tape.width_mm,
+        "tape_ratio": None if tape.ratio in (None, 1.0) else tape.ratio,
+    }
     for row, part in enumerate(build.components):
         found |= {f"part_mass_{row}": part.mass_kg, f"part_centre_{row}": part.centre_from_throat_m}
     return found
@@ -126,7 +145,7 @@ def read_card(form: CardForm) -> RigCard:
     name = form.text("name", TEXTS["name"])
     if not name:
         form.errors["name"] = "a rig needs a name"
-    card = RigCard(
+    return RigCard(
         name=name,
         archer=form.text("archer", TEXTS["archer"]),
         occasion=form.text("occasion", TEXTS["occasion"]),
@@ -143,7 +162,6 @@ def read_card(form: CardForm) -> RigCard:
         goals=_read_goals(form),
         tape=_read_tape(form),
     )
-    return card
 
 
 def _read_due(form: CardForm) -> date | None:
@@ -217,9 +235,13 @@ def _read_peep(form: CardForm) -> PeepEntry:
             f"this looks like a length along the string; square to the arrow it would be {low} to {high}"
         )
     return PeepEntry(
-        way, square, form.numeric("peep_along"), form.numeric("peep_angle"),
-        form.numeric("bow_axles"), form.numeric("bow_draw"),
-    )  # fmt: skip
+        way,
+        square,
+        form.numeric("peep_along"),
+        form.numeric("peep_angle"),
+        form.numeric("bow_axles"),
+        form.numeric("bow_draw"),
+    )
 
 
 def _read_goals(form: CardForm) -> Goals:

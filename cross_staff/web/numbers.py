@@ -9,11 +9,31 @@ from cross_staff.web.units import CHOICES, Unit, Units
 
 _NUMBER = re.compile(r"^\s*([+\-−]?)\s*(\d+(?:[.,]\d*)?|[.,]\d+)\s*([^\d\s.,+\-−][^\d]*)?$")
 _ALIASES = {
-    "m/s": "mps", "ms": "mps", "ft/s": "fps", "yard": "yd", "yards": "yd", "yds": "yd", "y": "yd",
-    "metre": "m", "metres": "m", "meter": "m", "meters": "m", "grain": "gr", "grains": "gr", "grs": "gr",
-    "gram": "g", "grams": "g", '"': "in", "″": "in", "inch": "in", "inches": "in", "°": "deg",
-    "degree": "deg", "degrees": "deg", "%": "percent",
-}  # fmt: skip
+    "m/s": "mps",
+    "ms": "mps",
+    "ft/s": "fps",
+    "yard": "yd",
+    "yards": "yd",
+    "yds": "yd",
+    "y": "yd",
+    "metre": "m",
+    "metres": "m",
+    "meter": "m",
+    "meters": "m",
+    "grain": "gr",
+    "grains": "gr",
+    "grs": "gr",
+    "gram": "g",
+    "grams": "g",
+    '"': "in",
+    "″": "in",
+    "inch": "in",
+    "inches": "in",
+    "°": "deg",
+    "degree": "deg",
+    "degrees": "deg",
+    "%": "percent",
+}
 
 
 class NotANumber(ValueError):
@@ -50,7 +70,9 @@ def _unit_named(name: str, quantity: str, chosen: Unit, text: str) -> Unit:
     for unit in (chosen, *CHOICES.get(quantity, ())):
         if key in (unit.key, unit.label):
             return unit
-    raise NotANumber(f"“{_short(text)}” has a unit that does not belong here: this field is in {chosen.label or 'plain figures'}")
+    raise NotANumber(
+        f"“{_short(text)}” has a unit that does not belong here: this field is in {chosen.label or 'plain figures'}"
+    )
 
 
 def read_list(text: str, quantity: str, units: Units) -> list[Typed]:

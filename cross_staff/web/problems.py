@@ -43,9 +43,7 @@ DECLARED: dict[int | str, dict[str, Any]] = {
 }
 
 
-def problem(
-    status: int, detail: str, errors: list[FieldProblem] | None = None, headers: Any = None
-) -> JSONResponse:
+def problem(status: int, detail: str, errors: list[FieldProblem] | None = None, headers: Any = None) -> JSONResponse:
     """The answer for a problem."""
     body = Problem(
         type="about:blank",
@@ -64,9 +62,7 @@ def refused_field(field: str, message: str) -> JSONResponse:
 
 def refused_body(error: RequestValidationError) -> JSONResponse:
     """422 for a body that does not fit its model, each field by its dotted path."""
-    found = [
-        FieldProblem(field=_path(item["loc"]), message=str(item["msg"])) for item in error.errors()
-    ]
+    found = [FieldProblem(field=_path(item["loc"]), message=str(item["msg"])) for item in error.errors()]
     detail = "; ".join(f"{item.field}: {item.message}" for item in found[:5])
     return problem(422, detail, found)
 

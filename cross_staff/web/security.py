@@ -11,9 +11,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from cross_staff.web.problems import problem
 
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
-POLICY = (
-    "default-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'"
-)
+POLICY = "default-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'"
 # Swagger's page starts itself with an inline script and draws its icons from data addresses
 DOCS_POLICY = (
     "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; "

@@ -6,18 +6,18 @@ Core decides and hands over codes and numbers; here they become sentences.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from cross_staff.core.fit import Known
+from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Finding, Reckoning
 from cross_staff.core.rig import RigCard
 from cross_staff.core.stale import Change
 from cross_staff.core.stations import NextStep, Standing
-from cross_staff.web.units import Units, trimmed
+from cross_staff.web.units import Units, fixed, trimmed
 
 CAUTION_RANGE = (
-    "Know what is behind and beyond the target. The tape says what the equipment reaches, "
-    "never what you may shoot at."
+    "Know what is behind and beyond the target. The tape says what the equipment reaches, never what you may shoot at."
 )
 CAUTION_DRAW = (
     "No ruler near a bow held at draw by a person: measure on a rated draw board, locked and tied, "
@@ -40,25 +40,47 @@ class Now:
 
 def whole_distance(units: Units, metres: float) -> str:
     """A distance to be shot: to the tenth at most."""
-    return f"{trimmed(units.from_si('distance', metres), 1)} {units.label('distance')}"
+    return f"{trimmed(units.from_si('distance', metres), 1)}\u00a0{units.label('distance')}"
+
+
+def good_to(card: RigCard, reckoning: Reckoning, units: Units) -> str:
+    """How far the tape is good, in whole units, at most what is wanted."""
+    good = reckoning.good_to_m
+    if good is None:
+        return "not good yet"
+    far = card.goals.farthest_m
+    whole = int(units.from_si("distance", good if far is None else min(good, far)) + 1e-9)
+    return f"good to {whole}\u00a0{units.label('distance')}"
 
 
 def on_target(units: Units, metres: float) -> str:
     """A size on the target, with no more digits than a group can bear."""
     value = abs(units.from_si("offset", metres))
-    return f"{trimmed(value, 0 if value >= 10 else 1)} {units.label('offset')}"
+    return f"{fixed(value, 0 if value >= 9.95 else 1)}\u00a0{units.label('offset')}"
 
 
 _CARD_NOW = {
-    "arrow": ("Weigh the arrow's parts.", "Shaft, diameter and components give mass, front of centre and the first guess of drag."),
-    "chronograph": ("Shoot six arrows over the chronograph.", "The mean speed starts the tape; the spread says how far to trust it."),
-    "eye_to_sight": ("Measure eye to sight.", "It is the lever of everything that follows: 5 mm here is half a per cent of every mark."),
-    "peep": ("Measure the peep height.", "Square to the arrow, or along the string with its angle: never the one for the other."),
+    "arrow": (
+        "Weigh the arrow's parts.",
+        "Shaft, diameter and components give mass, front of centre and the first guess of drag.",
+    ),
+    "chronograph": (
+        "Shoot six arrows over the chronograph.",
+        "The mean speed starts the tape; the spread says how far to trust it.",
+    ),
+    "eye_to_sight": (
+        "Measure eye to sight.",
+        "It is the lever of everything that follows: 5 mm here is half a per cent of every mark.",
+    ),
+    "peep": (
+        "Measure the peep height.",
+        "Square to the arrow, or along the string with its angle: never the one for the other.",
+    ),
     "home": ("Write down the home distance.", "The distance for which the slider rests at its home mark."),
     "farthest": ("Write down the farthest distance wanted.", "The tape is judged by what it is worth out there."),
     "target_size": ("Say how large a target counts as good.", "Then the tape can say how far it is good to."),
     "unsolved": ("Look over the card.", "These figures cannot be brought together into a tape."),
-}  # fmt: skip
+}
 
 
 def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> Now:
@@ -69,73 +91,81 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
             why = f"The tape cannot be solved: {reckoning.problem}."
         caution = CAUTION_DRAW if step.code in ("eye_to_sight", "peep") else CAUTION_ARROW
         return Now(say, why, caution, "card", "Open the card")
-    return _TAPE_NOW[step.code](step.numbers, reckoning, units)
+    return _TAPE_NOW[step.code](step.numbers, card, reckoning, units)
 
 
-def _shoot_home(n: Mapping[str, float], _r: Reckoning, u: Units) -> Now:
+def _shoot_home(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) -> Now:
     return Now(
         f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])}.",
         "Start with the home mark: read the scale there, from any zero, and type it in. "
         "Until then the tape rests on speed and geometry alone.",
-        CAUTION_RANGE, "tape", "Enter the home mark",
-    )  # fmt: skip
+        CAUTION_RANGE,
+        "tape",
+        "Enter the home mark",
+    )
 
 
-def _marks_old(n: Mapping[str, float], _r: Reckoning, u: Units) -> Now:
+def _marks_old(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) -> Now:
     return Now(
         f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])} again.",
         "The rig has changed since its marks were shot, so they are set aside. "
         "If the change was only a correction on paper, say that they still hold.",
-        CAUTION_RANGE, "tape", "Open the tape",
-    )  # fmt: skip
+        CAUTION_RANGE,
+        "tape",
+        "Open the tape",
+    )
 
 
-def _look_again(n: Mapping[str, float], r: Reckoning, u: Units) -> Now:
+def _look_again(n: Mapping[str, float], _c: RigCard, r: Reckoning, u: Units) -> Now:
     others = abs(r.suspect.against_others or 0.0) if r.suspect else 0.0
     mark = trimmed(n["mark_mm"], 2)
     return Now(
         f"Look again at {whole_distance(u, n['ranged_m'])}, mark {mark}.",
         f"It lies {others:.0f} sds from what card and other marks expect. Read the scale and the distance "
         "once more, or shoot it again; leave it out only if you know why.",
-        CAUTION_RANGE, "tape", "Open the marks",
-    )  # fmt: skip
+        CAUTION_RANGE,
+        "tape",
+        "Open the marks",
+    )
 
 
-def _scale_backwards(_n: Mapping[str, float], _r: Reckoning, _u: Units) -> Now:
+def _scale_backwards(_n: Mapping[str, float], _c: RigCard, _r: Reckoning, _u: Units) -> Now:
     return Now(
         "Check which way the scale runs.",
         "These marks fall as the distance grows, so no arrow can fit them. Either the scale is "
         "numbered from the other end, or the marks are typed in the wrong order.",
-        CAUTION_RANGE, "tape", "Open the marks",
-    )  # fmt: skip
-
-
-def _contradiction(_n: Mapping[str, float], r: Reckoning, u: Units) -> Now:
-    return Now(
-        "Find out which input is wrong.", contradiction(r, u), CAUTION_RANGE, "tape", "Open the marks"
+        CAUTION_RANGE,
+        "tape",
+        "Open the marks",
     )
 
 
-def _shoot_next(n: Mapping[str, float], r: Reckoning, u: Units) -> Now:
+def _contradiction(_n: Mapping[str, float], _c: RigCard, r: Reckoning, u: Units) -> Now:
+    return Now("Find out which input is wrong.", contradiction(r, u), CAUTION_RANGE, "tape", "Open the marks")
+
+
+def _shoot_next(n: Mapping[str, float], c: RigCard, r: Reckoning, u: Units) -> Now:
     farthest = whole_distance(u, n["farthest_m"])
-    gain = f"At {farthest} that takes the tape from ± {on_target(u, 1.96 * n['now_m'])} to ± {on_target(u, 1.96 * n['then_m'])}"
+    gain = f"At {farthest} that takes the tape from ±\u00a0{on_target(u, COVERAGE * n['now_m'])} to ±\u00a0{on_target(u, COVERAGE * n['then_m'])}"
     if r.then_good_to_m is not None:
-        reach = min(r.then_good_to_m, max(n["farthest_m"], r.good_to_m or 0.0))
-        gain += f", good to {whole_distance(u, reach)}"
+        gain += f", {good_to(c, replace(r, good_to_m=r.then_good_to_m), u)}"
     return Now(
         f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['ranged_m'])}.",
         f"{gain}. No other distance gains as much.",
-        CAUTION_RANGE, "tape", "Enter the group",
-    )  # fmt: skip
+        CAUTION_RANGE,
+        "tape",
+        "Enter the group",
+    )
 
 
-def _print_tape(n: Mapping[str, float], _r: Reckoning, u: Units) -> Now:
+def _print_tape(_n: Mapping[str, float], c: RigCard, r: Reckoning, u: Units) -> Now:
     return Now(
         "Print the tape.",
-        f"It is good to {whole_distance(u, n['good_to_m'])}. Print at 100 %, measure the check bar, "
-        "cut, and lay it on at the home mark.",
-        CAUTION_BLADE, "tape", "Print the tape",
-    )  # fmt: skip
+        f"It is {good_to(c, r, u)}. Print at 100 %, measure the check bar, cut, and lay it on at the home mark.",
+        CAUTION_BLADE,
+        "tape",
+        "Print the tape",
+    )
 
 
 _TAPE_NOW = {
@@ -230,29 +260,51 @@ _STANDING = {
 }
 
 
-def standing(found: Standing, reckoning: Reckoning, units: Units) -> str:
+def standing(found: Standing, card: RigCard, reckoning: Reckoning, units: Units) -> str:
     """The word beside a station's cross-piece."""
-    if found.word != "good_to":
-        return _STANDING[found.word]
-    if reckoning.good_to_m is None:
-        return "not good yet"
-    return f"good to {whole_distance(units, reckoning.good_to_m)}"
+    if found.word == "good_to":
+        return good_to(card, reckoning, units)
+    return _STANDING[found.word]
 
 
 _PATHS = {
-    "name": "name", "archer": "archer", "occasion": "occasion", "due": "due date", "bow": "bow", "handed": "hand",
-    "sight_kind": "kind of sight", "sight": "sight", "build.name": "arrow's name", "build.shaft_length_m": "shaft length",
-    "build.shaft_kg_per_m": "shaft weight", "build.shaft_diameter_m": "shaft diameter", "build.components": "components",
-    "chronograph.readings_mps": "chronograph readings", "chronograph.left_out": "readings left out",
-    "chronograph.distance_m": "chronograph's distance", "chronograph.accuracy": "chronograph's accuracy",
-    "eye_to_sight_m": "eye to sight", "ranged_from": "ranged from", "peep.way": "way of measuring the peep",
-    "peep.square_m": "peep height", "peep.along_m": "nock to peep", "peep.angle_rad": "string's angle",
-    "peep.axle_to_axle_m": "axle to axle", "peep.true_draw_m": "true draw", "goals.home_m": "home distance",
-    "goals.farthest_m": "farthest distance", "goals.target_size_m": "target size", "goals.group_size_m": "usual group",
-    "goals.group_at_m": "distance of the usual group", "tape.width_mm": "tape width", "tape.ticks_at": "edge of the ticks",
-    "tape.farther_runs": "way the tape runs", "tape.scale_grows": "way the scale runs", "tape.ratio": "tape ratio",
+    "name": "name",
+    "archer": "archer",
+    "occasion": "occasion",
+    "due": "due date",
+    "bow": "bow",
+    "handed": "hand",
+    "sight_kind": "kind of sight",
+    "sight": "sight",
+    "build.name": "arrow's name",
+    "build.shaft_length_m": "shaft length",
+    "build.shaft_kg_per_m": "shaft weight",
+    "build.shaft_diameter_m": "shaft diameter",
+    "build.components": "components",
+    "chronograph.readings_mps": "chronograph readings",
+    "chronograph.left_out": "readings left out",
+    "chronograph.distance_m": "chronograph's distance",
+    "chronograph.accuracy": "chronograph's accuracy",
+    "eye_to_sight_m": "eye to sight",
+    "ranged_from": "ranged from",
+    "peep.way": "way of measuring the peep",
+    "peep.square_m": "peep height",
+    "peep.along_m": "nock to peep",
+    "peep.angle_rad": "string's angle",
+    "peep.axle_to_axle_m": "axle to axle",
+    "peep.true_draw_m": "true draw",
+    "goals.home_m": "home distance",
+    "goals.farthest_m": "farthest distance",
+    "goals.target_size_m": "target size",
+    "goals.group_size_m": "usual group",
+    "goals.group_at_m": "distance of the usual group",
+    "tape.width_mm": "tape width",
+    "tape.ticks_at": "edge of the ticks",
+    "tape.farther_runs": "way the tape runs",
+    "tape.scale_grows": "way the scale runs",
+    "tape.ratio": "tape ratio",
     "tape.unit_m": "unit of distance",
-}  # fmt: skip
+}
 
 
 def changed_fields(changed: tuple[Change, ...]) -> str:

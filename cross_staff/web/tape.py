@@ -115,9 +115,15 @@ def _keep(database: Any, found: TapeView, rows: list[TypedRow], units: Units, re
 
 def _removal(entry: Entry, base: int | None) -> RowEdit:
     return RowEdit(
-        entry.ranged_m, entry.mark_mm, entry.up_m, entry.arrows, entry.left_out,
-        removed=True, line=entry.line, base=base,
-    )  # fmt: skip
+        entry.ranged_m,
+        entry.mark_mm,
+        entry.up_m,
+        entry.arrows,
+        entry.left_out,
+        removed=True,
+        line=entry.line,
+        base=base,
+    )
 
 
 def _note(row: TypedRow, edit: RowEdit, outcome: Outcome) -> None:
@@ -171,9 +177,7 @@ def _message(reckoning: Reckoning) -> str:
     return "One mark places the tape, but says nothing of its length: a second, farther one does."
 
 
-def _said(
-    row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], units: Units
-) -> dict[str, Any]:
+def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], units: Units) -> dict[str, Any]:
     """A row for the template: its cells, its number, its residual in words, its findings."""
     off = ""
     if judged is not None and judged.residual_mm is not None and judged.target_m is not None:

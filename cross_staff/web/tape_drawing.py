@@ -13,15 +13,15 @@ from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning, RowReckoning, tape_layout
 from cross_staff.core.rig import RigCard
 from cross_staff.core.tape import TapeLayout
-from cross_staff.web.sentences import on_target
+from cross_staff.web.sentences import good_to, on_target
 from cross_staff.web.units import Units, trimmed
 
 PIXELS_PER_MM = 96.0 / 25.4
 ENLARGEMENTS = (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
-TALLEST = 470.0
-TOP, BOTTOM = 34.0, 30.0
-TAPE_LEFT, PLOT_LEFT, PLOT_RIGHT = 46.0, 196.0, 552.0
-WIDTH = 566.0
+TALLEST = 440.0
+TOP, BOTTOM = 16.0, 30.0
+TAPE_LEFT, PLOT_LEFT, PLOT_RIGHT = 34.0, 152.0, 420.0
+WIDTH = 430.0
 _BAND_POINTS = 60
 
 
@@ -32,6 +32,8 @@ class TickLine:
     x2: float
     rank: int
     label: str
+    label_x: float
+    anchor: str
 
 
 @dataclass(frozen=True)
@@ -66,6 +68,10 @@ class TapeDrawing:
     good_y: float | None
     good_label: str
     dots: tuple[Dot, ...]
+    width: float = WIDTH
+    tape_left: float = TAPE_LEFT
+    plot_left: float = PLOT_LEFT
+    plot_right: float = PLOT_RIGHT
 
 
 def tape_drawing(card: RigCard, reckoning: Reckoning, units: Units) -> TapeDrawing | None:
@@ -81,9 +87,7 @@ def tape_drawing(card: RigCard, reckoning: Reckoning, units: Units) -> TapeDrawi
 
 
 class _Draughtsman:
-    def __init__(
-        self, card: RigCard, reckoning: Reckoning, units: Units, layout: TapeLayout
-    ) -> None:
+    def __init__(self, card: RigCard, reckoning: Reckoning, units: Units, layout: TapeLayout) -> None:
         assert reckoning.fit is not None
         self.card, self.reckoning, self.units, self.layout = card, reckoning, units, layout
         self.fit = reckoning.fit
@@ -131,19 +135,28 @@ class _Draughtsman:
             target_high=self.x(half) if inside else None,
             target_label=on_target(self.units, 2.0 * half),
             good_y=self._good_y(good, bottom),
-            good_label=f"good to {trimmed(self.units.from_si('distance', good), 0)} {self.units.label('distance')}" if good else "",
+            good_label=good_to(self.card, self.reckoning, self.units),
             dots=tuple(self._dots()),
         )
 
     def _tape_width(self) -> float:
-        return min(self.scale * self.card.tape.width_mm, PLOT_LEFT - TAPE_LEFT - 30.0)
+        return min(self.scale * self.card.tape.width_mm, PLOT_LEFT - TAPE_LEFT - 24.0)
 
     def _ticks(self) -> list[TickLine]:
         width = self._tape_width()
         part = {1: 0.26, 5: 0.38, 10: 0.5}
-        right = TAPE_LEFT + width
+        left = self.card.tape.ticks_at == "left"
+        edge, inward = (TAPE_LEFT, 1.0) if left else (TAPE_LEFT + width, -1.0)
         return [
-            TickLine(self.y(t.position_mm), round(right - part[t.rank] * width, 1), right, t.rank, t.label or "")
+            TickLine(
+                self.y(t.position_mm),
+                round(edge + inward * part[t.rank] * width, 1),
+                edge,
+                t.rank,
+                t.label or "",
+                round(edge + inward * (part[t.rank] * width + 5.0), 1),
+                "start" if left else "end",
+            )
             for t in self.layout.ticks
         ]
 

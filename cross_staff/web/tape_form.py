@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from cross_staff.core.ranges import Range
@@ -89,11 +89,13 @@ def pasted_rows(text: str, first: int) -> list[TypedRow]:
 
     Heading lines without any figure are passed over.
     """
-    rows = []
+    rows: list[TypedRow] = []
     for piece in text.splitlines():
         if not re.search(r"\d", piece):
             continue
-        cells = [cell.strip() for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip())]
+        cells = [
+            cell.strip() for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip())
+        ]
         padded = [*cells[:4], "", "", "", ""]
         rows.append(TypedRow(first + len(rows), dict(zip(COLUMNS, padded))))
     return rows[:MAX_ROWS]
@@ -119,7 +121,7 @@ def edit_of(row: TypedRow, units: Units) -> RowEdit | None:
 _QUANTITY = {"distance": "distance", "mark": "mark", "up": "offset", "arrows": "plain"}
 
 
-def _cell(row: TypedRow, column: str, reader, span: Range, units: Units) -> float | None:  # type: ignore[no-untyped-def]
+def _cell(row: TypedRow, column: str, reader: Callable[[str], Typed], span: Range, units: Units) -> float | None:
     text = row.cells[column].strip()
     if not text:
         return None

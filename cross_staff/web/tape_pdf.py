@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from io import BytesIO
 from pathlib import Path
+from typing import Any
 
 from cross_staff.core.sheet import Page, Sheet, Text
 
@@ -40,7 +41,7 @@ def pdf(sheet: Sheet, title: str) -> bytes:
     return buffer.getvalue()
 
 
-def _draw(canvas, page: Page) -> None:  # type: ignore[no-untyped-def]
+def _draw(canvas: Any, page: Page) -> None:
     canvas.setLineWidth(0.1)
     canvas.setDash(1.2, 0.8)
     for cut in page.cuts:
@@ -51,7 +52,7 @@ def _draw(canvas, page: Page) -> None:  # type: ignore[no-untyped-def]
         _write(canvas, text)
 
 
-def _write(canvas, text: Text) -> None:  # type: ignore[no-untyped-def]
+def _write(canvas: Any, text: Text) -> None:
     canvas.saveState()
     canvas.translate(text.x, text.y)
     canvas.scale(1.0 / _POINTS_PER_MM, -1.0 / _POINTS_PER_MM)

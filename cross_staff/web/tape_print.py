@@ -7,7 +7,6 @@ import io
 import re
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, Response
@@ -24,7 +23,7 @@ from cross_staff.web.forms import Typing
 from cross_staff.web.render import drawn, render, rig_context
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_pdf import pdf
-from cross_staff.web.units import Units, trimmed
+from cross_staff.web.units import Units
 
 router = APIRouter()
 
@@ -216,16 +215,16 @@ def _heading(found: TapeView, units: Units) -> tuple[list[str], list[str]]:
     """The lines at the head of the sheet, and those on the waste edge."""
     card, today = found.card, date.today().isoformat()
     names = [n for n in (card.archer, card.bow, card.build.name) if n]
-    about = f"Yardage tape in {units.label('distance')} · revision {found.revision.number} · {today} · {fit_quality(found, units)}"
-    waste = [f"{card.name} · rev {found.revision.number} · {today}", fit_quality(found, units)]
+    quality, number, unit = fit_quality(found, units), found.revision.number, units.label("distance")
+    about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
+    waste = [f"{card.name} · rev {number} · {today}", quality]
     return [card.name, " · ".join(names) or "archer and bow not noted", about], waste
 
 
 def fit_quality(found: TapeView, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
     reckoning = found.reckoning
-    good = reckoning.good_to_m
-    worth = "" if good is None else f", good to {trimmed(int(units.from_si('distance', good)), 0)} {units.label('distance')}"
+    worth = f", {sentences.good_to(found.card, reckoning, units)}"
     used = len(reckoning.used)
     if not used:
         return f"from speed alone{worth}"
@@ -242,5 +241,3 @@ def _attachment(found: TapeView, ending: str) -> dict[str, str]:
     stem = re.sub(r"[^a-z0-9]+", "-", found.card.name.lower()).strip("-") or f"rig-{found.rig_id}"
     disposition = "inline" if ending == "svg" else "attachment"
     return {"Content-Disposition": f'{disposition}; filename="{stem}-tape.{ending}"'}
-
-

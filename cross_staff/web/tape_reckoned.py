@@ -7,7 +7,7 @@ from typing import Any
 from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
-from cross_staff.web.sentences import PARAMETERS, figure, on_target, whole_distance
+from cross_staff.web.sentences import PARAMETERS, figure, good_to, on_target, whole_distance
 from cross_staff.web.units import Units, trimmed
 
 
@@ -20,8 +20,9 @@ def reckoned(card: RigCard, reckoning: Reckoning, units: Units) -> dict[str, Any
     beyond = good is not None and goals.farthest_m is not None and good >= goals.farthest_m
     rms = reckoning.rms_residual_mm
     return {
-        "good_to": "" if good is None else whole_distance(units, _whole_unit_below(units, good)),
-        "enough": beyond,
+        "good_to": "" if good is None else good_to(card, reckoning, units).removeprefix("good to "),
+        "enough": beyond and not reckoning.doubtful,
+        "doubtful": reckoning.doubtful,
         "target": "" if goals.target_size_m is None else on_target(units, goals.target_size_m),
         "farthest": "" if goals.farthest_m is None else whole_distance(units, goals.farthest_m),
         "rows": table(card, reckoning, units, every=10),
@@ -33,10 +34,6 @@ def reckoned(card: RigCard, reckoning: Reckoning, units: Units) -> dict[str, Any
         "partner": "" if reckoning.home_partner_m is None else units.show("distance", reckoning.home_partner_m, 1),
         "home": "" if goals.home_m is None else whole_distance(units, goals.home_m),
     }
-
-
-def _whole_unit_below(units: Units, metres: float) -> float:
-    return units.to_si("distance", float(int(units.from_si("distance", metres) + 1e-9)))
 
 
 def _figures(reckoning: Reckoning, units: Units) -> list[dict[str, str]]:

@@ -37,9 +37,7 @@ class VirtualRig:
         below = pin_height(self.figures, self.home_m) - pin_height(self.figures, distance_m)
         return self.scale_at_home_mm + 1000.0 * below
 
-    def shoot(
-        self, generator: np.random.Generator, distance_m: float, mark_mm: float, arrows: int
-    ) -> Group:
+    def shoot(self, generator: np.random.Generator, distance_m: float, mark_mm: float, arrows: int) -> Group:
         """Set the sight to a mark, shoot, and write down where the middle of the group is."""
         set_to = mark_mm + generator.normal(0.0, self.reading_sd_mm)
         height = pin_height(self.figures, self.home_m) - (set_to - self.scale_at_home_mm) / 1000.0

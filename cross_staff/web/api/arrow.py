@@ -34,10 +34,7 @@ class BuildResponse(Strict):
 @router.post("/arrow/build")
 def arrow_build(request: BuildRequest) -> BuildResponse:
     """Mass, balance point and front of centre of an arrow build."""
-    parts = [
-        arrow.Component(part.name, part.mass_g / 1000.0, part.centre_from_throat_m)
-        for part in request.components
-    ]
+    parts = [arrow.Component(part.name, part.mass_g / 1000.0, part.centre_from_throat_m) for part in request.components]
     found = arrow.balance(request.shaft_length_m, request.shaft_g_per_m / 1000.0, parts)
     return BuildResponse(
         mass_g=1000.0 * found.mass_kg,

@@ -46,22 +46,17 @@ def flight_marks(request: MarksRequest) -> MarksResponse:
     figures, slope = request.rig.figures(), math.radians(request.pitch_deg)
     turnover = sightline.turnover_distance(figures)
     try:
-        found = sightline.marks(
-            figures, request.reference_distance_m, request.distances_m, slope, request.tape_ratio
-        )
+        found = sightline.marks(figures, request.reference_distance_m, request.distances_m, slope, request.tape_ratio)
     except OutOfReach as error:
         raise InvalidValue("reference_distance_m", str(error)) from error
     equivalents = _equivalents(figures, request.distances_m, slope, turnover)
     rows = [
-        _row(distance, mark, equivalent)
-        for distance, mark, equivalent in zip(request.distances_m, found, equivalents)
+        _row(distance, mark, equivalent) for distance, mark, equivalent in zip(request.distances_m, found, equivalents)
     ]
     return MarksResponse(turnover_distance_m=turnover, marks=rows)
 
 
-def _equivalents(
-    figures: RigFigures, distances_m: list[float], slope: float, turnover: float
-) -> list[float | None]:
+def _equivalents(figures: RigFigures, distances_m: list[float], slope: float, turnover: float) -> list[float | None]:
     if not distances_m:
         return []
     found = sightline.equivalent_distances(figures, Shots.of(figures, np.array(distances_m), slope))
@@ -69,9 +64,7 @@ def _equivalents(
     return [d if level and d >= turnover else e for d, e in zip(distances_m, found)]
 
 
-def _row(
-    distance: float, mark: sightline.Mark | None, equivalent: float | None
-) -> MarkRow:
+def _row(distance: float, mark: sightline.Mark | None, equivalent: float | None) -> MarkRow:
     if mark is None:
         return MarkRow(distance_m=distance, problem=OUT_OF_REACH)
     return MarkRow(

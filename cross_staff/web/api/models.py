@@ -44,9 +44,7 @@ class Rig(Strict):
     peep_height_m: PeepHeight
 
     def figures(self) -> RigFigures:
-        return RigFigures(
-            self.speed_mps, self.drag_per_m, self.eye_to_sight_m, self.peep_height_m
-        )
+        return RigFigures(self.speed_mps, self.drag_per_m, self.eye_to_sight_m, self.peep_height_m)
 
 
 class Given(Strict):

@@ -101,8 +101,7 @@ class FitRequest(Strict):
     def observations(self) -> list[Observation]:
         marks = [Observation(m.distance_m, m.mark_mm, m.sd_mm) for m in self.marks]
         groups = [
-            Observation(g.distance_m, g.mark_mm, g.reading_sd_mm, g.up_m, g.up_se_m, "group")
-            for g in self.groups
+            Observation(g.distance_m, g.mark_mm, g.reading_sd_mm, g.up_m, g.up_se_m, "group") for g in self.groups
         ]
         return marks + groups
 

@@ -1,0 +1,58 @@
+# Everything is made in .venv; each target is quick the second time.
+PYTHON ?= python3
+BIN := .venv/bin
+UV_VERSION := 0.13.9
+export PYTHONPATH := .
+
+.PHONY: setup demo serve test lint unittest bench screenshots vendor lock
+
+setup: .venv/runtime
+
+demo: setup
+	$(BIN)/cross-staff demo
+
+serve: setup
+	$(BIN)/cross-staff serve
+
+test: .venv/development
+	@tools/browser.sh
+	@$(MAKE) --no-print-directory lint
+	@$(MAKE) --no-print-directory unittest
+
+unittest:
+	$(BIN)/python -m tests
+
+lint: .venv/development
+	$(BIN)/ruff format --check --quiet .
+	$(BIN)/ruff check --quiet .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-logo
+
+bench: .venv/development
+	$(BIN)/python bench/compare.py
+
+screenshots: .venv/development
+	@tools/browser.sh
+	$(BIN)/python tools/screenshots.py docs/screenshots
+
+vendor: .venv/development
+	tools/vendor.sh
+
+# exact versions, without index or download addresses
+lock: .venv/runtime
+	$(BIN)/uv pip compile --quiet --no-header --no-annotate --no-emit-index-url --upgrade pyproject.toml -o requirements.txt
+	$(BIN)/uv pip compile --quiet --no-header --no-annotate --no-emit-index-url --upgrade --extra development -c requirements.txt pyproject.toml -o requirements-dev.txt
+
+.venv/bin/uv:
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Cross Staff needs Python 3.11 or newer: make PYTHON=python3.11 demo"; exit 1; }
+	@$(PYTHON) -m venv .venv || { echo "Python's venv is missing: on Debian, apt-get install python3-venv"; rm -rf .venv; exit 1; }
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check uv==$(UV_VERSION)
+
+.venv/runtime: requirements.txt pyproject.toml .venv/bin/uv
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --compile-bytecode -r requirements.txt
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --no-deps --editable .
+	@touch $@
+
+.venv/development: requirements-dev.txt .venv/runtime
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --compile-bytecode -r requirements-dev.txt
+	@touch $@
