@@ -213,27 +213,26 @@ def solve(priors: Priors, reference_distance_m: float, observations: Sequence[Ob
     Source: docs/method.md, section 5.
     """
     _check(priors, reference_distance_m, observations)
-    fit = Fit(
-        priors,
-        reference_distance_m,
-        tuple(observations),
-        np.zeros(6),
-        np.zeros((6, 6)),
-        np.zeros(0),
-        np.zeros((0, 6)),
-    )
-    estimate = np.array([priors.speed_mps.value, 0.0, priors.eye_to_sight_m.value, priors.peep_height_m.value, 0, 0])
-    fit = _linearised(fit, estimate)
-    if not np.isfinite(fit.whitened).all():
-        raise InvalidValue("distance_m", _out_of_reach(fit))
-    try:
-        with np.errstate(all="ignore"):
+    with np.errstate(all="ignore"):
+        fit = _at_the_priors(priors, reference_distance_m, tuple(observations))
+        if not np.isfinite(fit.whitened).all():
+            raise InvalidValue("distance_m", _out_of_reach(fit))
+        try:
             solved = _descend(fit)
-    except np.linalg.LinAlgError as error:
-        raise InvalidValue("sd", _UNSOLVABLE) from error
+        except np.linalg.LinAlgError as error:
+            raise InvalidValue("sd", _UNSOLVABLE) from error
     if not (np.isfinite(solved.covariance).all() and np.isfinite(solved.chi2)):
         raise InvalidValue("sd", _UNSOLVABLE)
     return solved
+
+
+def _at_the_priors(priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...]) -> Fit:
+    """The unsolved fit, with its figures where the priors put them."""
+    figures = priors.figures
+    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, 0.0]
+    nothing = np.zeros((0, 6))
+    empty = Fit(priors, reference_distance_m, observations, nothing, nothing, np.zeros(0), nothing)
+    return _linearised(empty, np.array(start))
 
 
 def _check(priors: Priors, reference_distance_m: float, observations: Sequence[Observation]) -> None:

@@ -41,12 +41,6 @@ def log(connection: Connection, rig_id: int) -> list[Entry]:
     return [_entry(row) for row in connection.execute(query.order_by(observations.c.id))]
 
 
-def current(connection: Connection, rig_id: int) -> list[Entry]:
-    """The newest entry of each line, in the order of the lines; removed ones included."""
-    newest = {entry.line: entry for entry in log(connection, rig_id)}
-    return [newest[line] for line in sorted(newest)]
-
-
 def _entry(row: Row) -> Entry:
     return Entry(
         row.line,

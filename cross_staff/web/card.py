@@ -144,10 +144,15 @@ def _page(
         "refused": status >= 400,
         "now": sentences.now(step, found.card, found.reckoning, units),
         "station_now": step.station,
-        "caution": sentences.CAUTION_DRAW,
+        "caution": _caution(step.station, step.code),
     }
     name = "fragments/card_form.html" if fragment else "pages/card.html"
     return render(request, name, status, **context)
+
+
+def _caution(station: str, code: str) -> str:
+    """The caution for what is measured now; at the arrow its own, else that of the draw board."""
+    return sentences.CAUTION_ARROW if (station, code) == ("card", "arrow") else sentences.CAUTION_DRAW
 
 
 def _reckoned(form: CardForm, card: RigCard) -> dict[str, Any]:
@@ -165,7 +170,7 @@ def _reckoned(form: CardForm, card: RigCard) -> dict[str, Any]:
     height = card.peep.height()
     return {
         "units": units,
-        "errors": form.errors,
+        "notes": form.notes,
         "balance": balance,
         "build_problem": problem,
         "arrow": arrow_drawing(card.build, balance),

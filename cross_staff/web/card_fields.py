@@ -72,7 +72,7 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "handed": (("right", "right-handed"), ("left", "left-handed")),
     "ranged_from": (("eye", "the eye"), ("sight", "the sight")),
     "tape_ticks_at": (("right", "right edge"), ("left", "left edge")),
-    "tape_runs": (("down", "down: the pointer passes the tape"), ("up", "up: the tape passes the pointer")),
+    "tape_runs": (("down", "down (pointer passes tape)"), ("up", "up (tape passes pointer)")),
     "tape_scale": (("grows", "grow with distance"), ("falls", "fall with distance")),
     "tape_kind": (
         ("slide", "on a straight slide"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -229,8 +230,9 @@ def _read_peep(form: CardForm) -> PeepEntry:
     way = form.choice("peep_way", tuple(PEEP_WAYS))
     square = form.numeric("peep_square")
     if way == "square" and square is not None and peep.looks_along_string(square):
-        low = form.units.show("length", square * 0.57, 0)
-        high = form.units.show("length", square * 0.67, 0)
+        places = 0 if form.units.length == "mm" else 2
+        low = form.units.show("length", square * math.sin(peep.USUAL_ANGLE_RAD[0]), places)
+        high = form.units.show("length", square * math.sin(peep.USUAL_ANGLE_RAD[1]), places)
         form.notes["peep_square"] = (
             f"this looks like a length along the string; square to the arrow it would be {low} to {high}"
         )

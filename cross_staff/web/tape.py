@@ -172,6 +172,8 @@ def _message(reckoning: Reckoning) -> str:
     used = len(reckoning.used)
     if reckoning.fit is None or used > 1:
         return ""
+    if reckoning.rows and not used:
+        return "No mark is in use: this tape comes from speed and geometry alone, with its honest width."
     if used == 0:
         return "No marks yet: this tape comes from speed and geometry alone, with its honest width."
     return "One mark places the tape, but says nothing of its length: a second, farther one does."

@@ -1,15 +1,13 @@
-// Shows only the fields of the chosen way of measuring the peep; without it all are shown.
-function showWay() {
-  const way = document.getElementById("peep_way")?.value;
+// Shows only the fields that belong to what was chosen; without this script all are shown.
+function showChosen() {
   for (const part of document.querySelectorAll(".by-way")) {
-    part.hidden = !part.dataset.ways.split(" ").includes(way);
+    const chosen = document.getElementById(part.dataset.by)?.value;
+    part.hidden = !part.dataset.ways.split(" ").includes(chosen);
   }
 }
-document.addEventListener("change", (event) => {
-  if (event.target.id === "peep_way") showWay();
-});
-document.addEventListener("htmx:afterSwap", showWay);
-showWay();
+document.addEventListener("change", showChosen);
+document.addEventListener("htmx:afterSwap", showChosen);
+showChosen();
 
 // after a refusal the focus goes to the first field that is wrong
 document.querySelector("[autofocus]")?.focus();

@@ -1,0 +1,93 @@
+from dataclasses import replace
+
+from cross_staff.core.errors import NotFound
+from cross_staff.services import card, tape
+from cross_staff.services.tape import RowEdit
+from tests.data import WithDatabase
+from tests.rigs import NOON, full_card, true_mark
+
+
+class Rows(WithDatabase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.rig_id = self.add_rig()
+
+    def save(self, *edits: RowEdit) -> list[tape.Outcome]:
+        return tape.save_rows(self.database, self.rig_id, edits, NOON)
+
+    def log(self) -> list:
+        return list(tape.open_tape(self.database, self.rig_id).log)
+
+    def test_rows_are_kept_and_untouched_ones_write_nothing(self) -> None:
+        first, second = self.save(RowEdit(17.0, 20.0), RowEdit(61.0, 44.0, -0.03, 6))
+        self.assertEqual((first.entry.line, second.entry.line), (1, 2))
+        self.save(
+            RowEdit(17.0, 20.0, line=1, base=first.entry.entry_id),
+            RowEdit(61.0, 44.2, -0.03, 6, line=2, base=second.entry.entry_id),
+        )
+        self.assertEqual([e.mark_mm for e in self.log()], [20.0, 44.0, 44.2])
+
+    def test_a_row_changed_in_two_windows_is_a_conflict_that_loses_nothing(self) -> None:
+        base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
+        self.assertFalse(self.save(RowEdit(17.0, 20.6, line=1, base=base))[0].conflict)
+        late = self.save(RowEdit(17.0, 21.3, line=1, base=base))[0]
+        self.assertTrue(late.conflict)
+        self.assertEqual(late.entry.mark_mm, 20.6)
+        again = self.save(RowEdit(17.0, 21.3, line=1, base=late.entry.entry_id))[0]
+        self.assertFalse(again.conflict)
+        self.assertEqual([e.mark_mm for e in self.log()], [20.0, 20.6, 21.3])
+
+    def test_an_untouched_row_of_a_stale_window_is_no_conflict(self) -> None:
+        base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
+        self.save(RowEdit(17.0, 20.6, line=1, base=base))
+        stale = self.save(RowEdit(17.0, 20.0, line=1, base=base))[0]
+        self.assertFalse(stale.conflict)
+        self.assertEqual(stale.entry.mark_mm, 20.6)
+
+    def test_undo_goes_back_by_going_on(self) -> None:
+        base = self.save(RowEdit(17.0, 20.0))[0].entry
+        changed = self.save(RowEdit(17.0, 25.0, line=1, base=base.entry_id))[0].entry
+        with self.assertRaisesRegex(NotFound, "changed again"):
+            tape.undo(self.database, self.rig_id, base.entry_id, NOON)
+        tape.undo(self.database, self.rig_id, changed.entry_id, NOON)
+        found = tape.open_tape(self.database, self.rig_id)
+        self.assertEqual([row.entry.mark_mm for row in found.reckoning.rows], [20.0])
+        self.assertEqual(len(found.log), 3)
+        with self.assertRaisesRegex(NotFound, "no entry 99"):
+            tape.undo(self.database, self.rig_id, 99, NOON)
+
+    def test_taking_out_and_putting_back(self) -> None:
+        base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
+        gone = self.save(RowEdit(17.0, 20.0, removed=True, line=1, base=base))[0].entry
+        self.assertEqual(tape.open_tape(self.database, self.rig_id).reckoning.rows, ())
+        tape.undo(self.database, self.rig_id, gone.entry_id, NOON)
+        self.assertEqual(len(tape.open_tape(self.database, self.rig_id).reckoning.rows), 1)
+
+    def test_a_changed_arrow_sets_marks_aside_until_they_are_confirmed(self) -> None:
+        self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
+        heavier = replace(full_card().build, shaft_kg_per_m=0.0180)
+        saved = card.save(self.database, self.rig_id, 2, full_card(build=heavier), {}, NOON, "new shafts")
+        self.assertTrue(saved.marks_old)
+        self.assertEqual(tape.open_tape(self.database, self.rig_id).reckoning.used, ())
+        self.assertEqual(tape.confirm_marks(self.database, self.rig_id, NOON), 2)
+        self.assertEqual(len(tape.open_tape(self.database, self.rig_id).reckoning.used), 2)
+        self.assertEqual([e.revision for e in self.log()], [2, 2, 3, 3])
+
+    def test_leaving_an_old_mark_out_does_not_make_it_new(self) -> None:
+        base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
+        card.save(self.database, self.rig_id, 2, full_card(eye_to_sight_m=0.80), {}, NOON)
+        entry = self.save(RowEdit(17.0, 20.0, left_out=True, line=1, base=base))[0].entry
+        self.assertEqual(entry.revision, 2)
+
+    def test_reading_the_scale_the_other_way_is_a_revision(self) -> None:
+        tape.read_scale_other_way(self.database, self.rig_id, NOON)
+        found = tape.open_tape(self.database, self.rig_id)
+        self.assertEqual((found.revision.number, found.card.tape.scale_grows), (3, False))
+        self.assertIn("other way", found.revision.why)
+
+    def test_the_printed_tapes_are_the_fitted_one_and_its_neighbours(self) -> None:
+        self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
+        found = tape.tapes_to_print(tape.open_tape(self.database, self.rig_id), 17.0, 95.0)
+        far = {scale: layout.ticks[-1].position_mm for scale, layout in found.items()}
+        self.assertAlmostEqual(far[1.01] / far[1.0], 1.01)
+        self.assertAlmostEqual(far[0.99] / far[1.0], 0.99)

@@ -1,0 +1,172 @@
+import json
+import math
+from pathlib import Path
+
+from tests.web.client import WithClient
+
+RIG_A = {"speed_mps": 81.0, "drag_per_m": 0.00142, "eye_to_sight_m": 0.82, "peep_height_m": 0.104}
+FIT = {
+    "speed_mps": {"value": 80.2, "sd": 0.6},
+    "drag_per_m": {"value": 0.0015, "sd_ln": 0.25},
+    "eye_to_sight_m": {"value": 0.82, "sd": 0.005},
+    "peep_height_m": {"value": 0.104, "sd": 0.005},
+    "reference_distance_m": 18,
+    "marks": [
+        {"distance_m": d, "mark_mm": m, "sd_mm": s}
+        for d, m, s in ((18, 0.1, 0.15), (35, 8.6, 0.20), (55, 21.7, 0.25), (70, 31.2, 0.35))
+    ],
+    "groups": [],
+    "distances_m": [18, 90],
+}
+BUILD = {
+    "shaft_length_m": 0.7,
+    "shaft_g_per_m": 16.0,
+    "components": [{"name": "Point", "mass_g": 11.2, "centre_from_throat_m": 0.7}],
+}
+
+
+class Calculators(WithClient):
+    def post(self, path: str, body: object) -> tuple[int, dict]:
+        answer = self.client.post(f"/api/v1{path}", json=body)
+        self.assertNotRegex(answer.text, "NaN|Infinity")
+        return answer.status_code, answer.json()
+
+    def marks(self, **changes: object) -> tuple[int, dict]:
+        body = {"rig": RIG_A, "reference_distance_m": 20, "distances_m": [7, 20, 50]}
+        return self.post("/flight/marks", body | changes)
+
+    def test_marks_in_the_order_asked(self) -> None:
+        status, found = self.marks(distances_m=[50, 7, 50])
+        self.assertEqual(status, 200)
+        self.assertAlmostEqual(found["turnover_distance_m"], 10.887, delta=1e-3)
+        self.assertEqual([row["distance_m"] for row in found["marks"]], [50, 7, 50])
+        self.assertAlmostEqual(found["marks"][0]["mark_mm"], 17.2548, delta=2e-4)
+        self.assertEqual(found["marks"][0]["equivalent_distance_m"], 50)
+
+    def test_equivalents_inside_the_turnover_and_above_it(self) -> None:
+        near = self.marks(distances_m=[7])[1]["marks"][0]
+        self.assertGreater(near["equivalent_distance_m"], 10.9)
+        steep = self.marks(distances_m=[12], pitch_deg=35)[1]["marks"][0]
+        self.assertIsNone(steep["equivalent_distance_m"])
+        self.assertIsNotNone(steep["mark_mm"])
+        self.assertIn("turnover", steep["problem"])
+
+    def test_out_of_reach_is_a_row_and_not_an_error(self) -> None:
+        slow = RIG_A | {"speed_mps": 25, "drag_per_m": 0.01}
+        status, found = self.marks(rig=slow, distances_m=[20, 300])
+        self.assertEqual(status, 200)
+        self.assertIsNone(found["marks"][1]["mark_mm"])
+        self.assertIn("out of reach", found["marks"][1]["problem"])
+        self.assertEqual(self.marks(rig=slow, reference_distance_m=300)[0], 422)
+
+    def test_no_drag_works(self) -> None:
+        self.assertEqual(self.marks(rig=RIG_A | {"drag_per_m": 0})[0], 200)
+
+    def test_the_fit_gives_the_reference_posterior(self) -> None:
+        status, found = self.post("/tape/fit", FIT | {"farthest_distance_m": 95, "candidate_distances_m": [30, 60, 90]})
+        self.assertEqual(status, 200)
+        self.assertAlmostEqual(found["speed_mps"]["value"], 80.540, delta=2e-3)
+        self.assertAlmostEqual(math.log(found["drag_per_m"]["value"]), -6.6499, delta=2e-4)
+        self.assertAlmostEqual(found["tape"][1]["mark_mm"], 45.6390, delta=2e-4)
+        self.assertAlmostEqual(found["tape"][1]["sd_on_target_m"], 0.0531, delta=1e-4)
+        self.assertEqual(found["next_shot"]["distance_m"], 90)
+        self.assertEqual((found["chi2"]["dof"], len(found["observations"])), (3, 4))
+        self.assertEqual(set(found["pulls"]), {"speed_mps", "drag_per_m", "eye_to_sight_m", "peep_height_m"})
+
+    def test_the_fit_takes_groups_an_unknown_ratio_and_nothing(self) -> None:
+        group = {"distance_m": 90, "mark_mm": 44.0, "up_m": -0.15, "up_se_m": 0.04, "reading_sd_mm": 0.2}
+        status, found = self.post("/tape/fit", FIT | {"groups": [group], "tape_ratio": {"value": 1, "sd": None}})
+        self.assertEqual(status, 200)
+        self.assertEqual(found["observations"][-1]["kind"], "group")
+        self.assertIn("tape_ratio", found["pulls"])
+        status, alone = self.post("/tape/fit", FIT | {"marks": [], "distances_m": []})
+        self.assertEqual((status, alone["next_shot"], alone["chi2"]["p"]), (200, None, None))
+
+    def test_the_build(self) -> None:
+        status, found = self.post("/arrow/build", BUILD)
+        self.assertEqual(status, 200)
+        for name, value in (("mass_g", 22.4), ("balance_from_throat_m", 0.525), ("foc_percent", 25.0)):
+            self.assertAlmostEqual(found[name], value, places=9)
+
+    def test_bad_input_is_a_problem_that_names_its_field(self) -> None:
+        cases = (
+            (
+                "/flight/marks",
+                {"rig": RIG_A | {"speed_mps": 5}, "reference_distance_m": 20, "distances_m": [20]},
+                "rig.speed_mps",
+            ),
+            (
+                "/flight/marks",
+                {"rig": RIG_A | {"drag_per_m": 0.5}, "reference_distance_m": 20, "distances_m": [20]},
+                "rig.drag_per_m",
+            ),
+            ("/flight/marks", {"rig": RIG_A, "reference_distance_m": 20, "distances_m": [401]}, "distances_m.0"),
+            ("/flight/marks", {"rig": RIG_A, "reference_distance_m": 20, "distances_m": [20] * 501}, "distances_m"),
+            (
+                "/flight/marks",
+                {"rig": RIG_A, "reference_distance_m": 20, "distances_m": [20], "pitch_deg": 81},
+                "pitch_deg",
+            ),
+            ("/flight/marks", {"rig": RIG_A, "reference_distance_m": "20", "distances_m": []}, "reference_distance_m"),
+            ("/flight/marks", {"reference_distance_m": 20, "distances_m": []}, "rig"),
+            ("/tape/fit", FIT | {"speed_mps": {"value": 80, "sd": 0}}, "speed_mps.sd"),
+            ("/tape/fit", FIT | {"marks": [{"distance_m": 18, "mark_mm": 0, "sd_mm": -1}]}, "marks.0.sd_mm"),
+            ("/arrow/build", BUILD | {"shaft_g_per_m": 0, "components": []}, "components"),
+            ("/arrow/build", BUILD | {"shaft_length_m": 0}, "shaft_length_m"),
+        )
+        for path, body, field in cases:
+            with self.subTest(path=path, field=field):
+                status, found = self.post(path, body)
+                self.assertEqual(status, 422)
+                self.assertEqual(found["errors"][0]["field"], field)
+                self.assertEqual(
+                    (found["status"], found["title"], found["type"]), (422, "Unprocessable Entity", "about:blank")
+                )
+
+    def test_infinities_never_come_in(self) -> None:
+        text = json.dumps(
+            {"rig": RIG_A | {"speed_mps": math.nan}, "reference_distance_m": 20, "distances_m": [math.inf]}
+        )
+        answer = self.client.post("/api/v1/flight/marks", content=text, headers={"Content-Type": "application/json"})
+        self.assertEqual((answer.status_code, answer.headers["content-type"]), (422, "application/problem+json"))
+
+    def test_values_that_cannot_be_solved_together_are_a_problem(self) -> None:
+        mad = FIT | {
+            "marks": [
+                {"distance_m": 18, "mark_mm": 1e308, "sd_mm": 1e-300},
+                {"distance_m": 30, "mark_mm": -1e308, "sd_mm": 1e-300},
+            ]
+        }  # noqa: E501
+        self.assertEqual(self.post("/tape/fit", mad)[0], 422)
+
+    def test_unreadable_bodies_and_unknown_paths_are_problems_too(self) -> None:
+        for path, status in (("/arrow/build", 422), ("/nothing/here", 404)):
+            answer = self.client.post(f"/api/v1{path}", content=b"{", headers={"Content-Type": "application/json"})
+            self.assertEqual((answer.status_code, answer.headers["content-type"]), (status, "application/problem+json"))
+        self.assertEqual(self.client.get("/api/v1/arrow/build").status_code, 405)
+
+
+class Documentation(WithClient):
+    def test_the_page_is_served_from_shipped_files_alone(self) -> None:
+        page = self.client.get("/docs").text
+        self.assertNotIn("https://", page)
+        for path in ("/static/vendor/swagger-ui-bundle.js", "/static/vendor/swagger-ui.css", "/static/mark.svg"):
+            self.assertIn(path, page)
+            self.assertEqual(self.client.get(path).status_code, 200)
+
+    def test_the_schema_declares_problems_and_only_calculators(self) -> None:
+        schema = self.client.get("/openapi.json").json()
+        self.assertEqual(sorted(schema["paths"]), ["/api/v1/arrow/build", "/api/v1/flight/marks", "/api/v1/tape/fit"])
+        for path in schema["paths"].values():
+            self.assertIn("application/problem+json", path["post"]["responses"]["422"]["content"])
+        self.assertIn("Problem", schema["components"]["schemas"])
+
+    def test_licences_ship_with_what_is_vendored(self) -> None:
+        static = Path("cross_staff/web/static")
+        for name in (
+            "vendor/LICENSE.htmx",
+            "vendor/LICENSE.bulma",
+            "vendor/LICENSE.swagger-ui",
+            "fonts/LICENSE.barlow",
+        ):
+            self.assertTrue((static / name).read_text().strip(), name)

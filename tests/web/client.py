@@ -1,0 +1,65 @@
+"""The application under Starlette's test client, on a database of its own."""
+
+from __future__ import annotations
+
+import re
+import tempfile
+import unittest
+from pathlib import Path
+
+from starlette.testclient import TestClient
+
+from cross_staff.core.rig import RigCard
+from cross_staff.services import bench, card
+from cross_staff.settings import Settings
+from cross_staff.storage.database import Database
+from cross_staff.web.app import create_app
+from tests.rigs import NOON, full_card
+
+HOST = "http://127.0.0.1"
+METRIC = {"distance": "m", "offset": "cm", "length": "mm", "speed": "mps", "mass": "g"}
+
+
+class WithClient(unittest.TestCase):
+    """Each test has the application with an empty bench."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
+        self.addCleanup(folder.cleanup)
+        settings = Settings(data=Path(folder.name), body_limit_bytes=64 * 1024)
+        self.client = TestClient(create_app(settings), base_url=HOST, follow_redirects=False)
+        self.client.__enter__()
+        self.addCleanup(self.client.__exit__, None, None, None)
+        self.database: Database = self.client.app.state.database  # type: ignore[attr-defined]
+
+    def add_rig(self, full: RigCard | None = None) -> int:
+        """A rig whose card is complete, at revision 2, shown in metric units."""
+        rig_id = bench.add(self.database, "Test bow", "Maren Oake", METRIC, NOON)
+        card.save(self.database, rig_id, 1, full or full_card(), METRIC, NOON, "measured")
+        return rig_id
+
+    def form(self, path: str) -> dict[str, str]:
+        """The fields of the page's main form, as a browser would post them back."""
+        return fields(self.client.get(path).text)
+
+
+def fields(page: str) -> dict[str, str]:
+    """Names and values of the inputs and selects of a page; unchecked boxes stay out."""
+    found: dict[str, str] = {}
+    for tag in re.findall(r"<input[^>]*>", page):
+        name, value = re.search(r' name="([^"]*)"', tag), re.search(r' value="([^"]*)"', tag)
+        if name and ("checkbox" not in tag or " checked" in tag):
+            found[name.group(1)] = _plain(value.group(1)) if value else "on"
+    for name, options in re.findall(r'<select[^>]* name="([^"]*)"[^>]*>(.*?)</select>', page, re.S):
+        chosen = re.search(r'<option value="([^"]*)" selected', options) or re.search(
+            r'<option value="([^"]*)"', options
+        )
+        if chosen:
+            found[name] = chosen.group(1)
+    return found
+
+
+def _plain(text: str) -> str:
+    for entity, letter in (("&#34;", '"'), ("&#39;", "'"), ("&lt;", "<"), ("&gt;", ">"), ("&amp;", "&")):
+        text = text.replace(entity, letter)
+    return text

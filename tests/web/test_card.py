@@ -1,0 +1,132 @@
+from cross_staff.services import card as service
+from cross_staff.services import tape
+from cross_staff.services.tape import RowEdit
+from tests.rigs import NOON, full_card
+from tests.web.client import WithClient, fields
+
+BAD = {
+    "eye_to_sight": ("eighty", "is not a number"),
+    "shaft_diameter": ("62", "62 mm is too much: between 3 and 15 mm"),
+    "peep_along": ("1640", "too much"),
+    "peep_angle": ("95", "between 15 and 70"),
+    "farthest": ("400", "400 m is too much: between 5 and 200 m"),
+    "home": ("0.5", "too little"),
+    "target_size": ("-3", "too little"),
+    "chrono_accuracy": ("50", "too much"),
+    "due": ("next week", "is not a date"),
+    "part_mass_0": ("heavy", "is not a number"),
+    "readings": ("82.1 eighty", "is not a number"),
+    "name": (" ", "a rig needs a name"),
+    "handed": ("both", "choose one"),
+}
+
+
+class Card(WithClient):
+    def setUp(self) -> None:
+        super().setUp()
+        self.rig_id = self.add_rig()
+        self.path = f"/rigs/{self.rig_id}/card"
+
+    def kept(self) -> service.TapeView:
+        return service.open_card(self.database, self.rig_id)
+
+    def test_saving_what_is_shown_changes_nothing(self) -> None:
+        self.assertEqual(self.client.post(self.path, data=self.form(self.path)).status_code, 303)
+        self.assertEqual((self.kept().revision.number, self.kept().card), (2, full_card()))
+
+    def test_a_change_is_a_revision_with_its_reason(self) -> None:
+        form = self.form(self.path) | {"target_size": "30", "why": "larger faces"}
+        self.client.post(self.path, data=form)
+        self.assertEqual(self.kept().card.goals.target_size_m, 0.30)
+        page = self.client.get(f"{self.path}/revisions").text
+        self.assertIn("target size", page)
+        self.assertIn("larger faces", page)
+
+    def test_every_bad_field_says_so_at_its_place_and_keeps_what_was_typed(self) -> None:
+        for name, (typed, message) in BAD.items():
+            with self.subTest(name):
+                answer = self.client.post(self.path, data=self.form(self.path) | {name: typed, "bow": "as typed"})
+                self.assertEqual(answer.status_code, 422)
+                self.assertIn(message, answer.text)
+                self.assertEqual(fields(answer.text)["bow"], "as typed")
+                if name not in ("handed",):
+                    self.assertEqual(fields(answer.text)[name], typed)
+                    self.assertRegex(answer.text, f'name="{name}"[^>]*aria-invalid="true"')
+        self.assertEqual(self.kept().revision.number, 2)
+
+    def test_speeds_of_5_and_of_900_fps(self) -> None:
+        for typed, side in (("5", "too little"), ("900", "too much")):
+            form = self.form(self.path) | {"typed_unit_speed": "fps", "unit_speed": "fps", "readings": typed}
+            answer = self.client.post(self.path, data=form)
+            self.assertIn(f"{typed} fps is {side}: between 65.6 and 656.2 fps", answer.text)
+
+    def test_a_peep_height_that_looks_like_a_length_along_the_string(self) -> None:
+        form = self.form(self.path) | {"peep_way": "square", "peep_square": "150"}
+        answer = self.client.post(f"{self.path}/reckoning", data=form)
+        self.assertIn("looks like a length along the string", answer.text)
+        self.assertIn("86 mm to 100 mm", answer.text)
+
+    def test_a_decimal_comma_is_taken(self) -> None:
+        self.client.post(self.path, data=self.form(self.path) | {"shaft_diameter": "5,9"})
+        self.assertAlmostEqual(self.kept().card.build.shaft_diameter_m, 0.0059)
+
+    def test_a_stale_window_loses_nothing(self) -> None:
+        old = self.form(self.path)
+        self.client.post(self.path, data=old | {"archer": "Jory Penhale"})
+        late = self.client.post(self.path, data=old | {"bow": "second window"})
+        self.assertEqual(late.status_code, 409)
+        self.assertIn("Revision 3 was saved meanwhile", late.text)
+        self.assertEqual(fields(late.text)["bow"], "second window")
+        self.assertEqual(self.client.post(self.path, data=fields(late.text)).status_code, 303)
+        self.assertEqual((self.kept().revision.number, self.kept().card.bow), (4, "second window"))
+
+    def test_other_units_keep_what_was_typed_and_what_was_kept(self) -> None:
+        form = self.form(self.path) | {"home": "18", "bow": "typed but not saved", "unit_distance": "yd"}
+        shown = self.client.post(f"{self.path}/units", data=form, headers={"HX-Request": "true"})
+        after = fields(shown.text)
+        self.assertEqual((after["home"], after["bow"]), ("19.69", "typed but not saved"))
+        self.assertNotIn("<html", shown.text)
+        form = self.form(self.path)
+        for quantity, unit in (
+            ("distance", "yd"),
+            ("length", "in"),
+            ("speed", "fps"),
+            ("mass", "gr"),
+            ("offset", "in"),
+        ):
+            form = fields(self.client.post(f"{self.path}/units", data=form | {f"unit_{quantity}": unit}).text)
+        self.client.post(self.path, data=form)
+        self.assertEqual(self.kept().units["mass"], "gr")
+        self.assertEqual(self.kept().card.build, full_card().build)
+        self.assertEqual(self.kept().card.chronograph, full_card().chronograph)
+
+    def test_what_cannot_be_read_stays_when_units_change(self) -> None:
+        form = self.form(self.path) | {"home": "near", "unit_distance": "yd"}
+        self.assertEqual(fields(self.client.post(f"{self.path}/units", data=form).text)["home"], "near")
+
+    def test_the_reckoning_follows_what_is_typed(self) -> None:
+        form = self.form(self.path) | {"readings": "80.1 80.3 80.2 76.0 80.2"}
+        answer = self.client.post(f"{self.path}/reckoning", data=form, headers={"HX-Request": "true"})
+        self.assertIn("76 is odd", answer.text)
+        self.assertIn("leave out 76", answer.text)
+        kept = self.client.post(f"{self.path}/reckoning", data=form | {"left_out_3": "on"}).text
+        self.assertNotIn("is odd", kept)
+        self.assertIn("mean of 4", kept)
+        self.assertEqual(self.kept().revision.number, 2)
+
+    def test_half_a_component_is_said(self) -> None:
+        answer = self.client.post(
+            self.path, data=self.form(self.path) | {"part_name_4": "Wrap", "part_mass_4": "0.4", "part_centre_4": ""}
+        )
+        self.assertIn("where its centre sits is missing", answer.text)
+
+    def test_a_changed_arrow_tells_the_tape(self) -> None:
+        tape.save_rows(self.database, self.rig_id, [RowEdit(17.0, 20.0)], NOON)
+        self.client.post(self.path, data=self.form(self.path) | {"part_mass_0": "12"})
+        self.assertIn("stale: the rig changed", self.client.get(self.path).text)
+
+    def test_a_new_rig_shows_every_field_empty(self) -> None:
+        self.client.post("/rigs", data={"name": "bare"})
+        page = self.client.get("/rigs/2/card")
+        self.assertEqual(page.status_code, 200)
+        self.assertIn("Weigh the arrow", page.text)
