@@ -7,11 +7,13 @@ import socket
 import tempfile
 import threading
 import time
+import unittest
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import uvicorn
-from playwright.sync_api import Browser, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
 
 from cross_staff.demo.scenario import fill
 from cross_staff.settings import Settings
@@ -82,3 +84,41 @@ class Chromium:
             cls._browser.close()
             cls._playwright.stop()
             cls._browser = cls._playwright = None
+
+
+class InBrowser(unittest.TestCase):
+    """Tests that drive the real interface; each class has a server of its own."""
+
+    fill_with: Callable[[Database], None] | None = staticmethod(fill)
+    server: LiveServer
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.server = LiveServer(cls.fill_with)
+        cls.addClassCleanup(cls.server.stop)
+
+    def open(self, path: str, size: tuple[int, int] = (1280, 800), **context: Any) -> Page:
+        """A fresh window on a page. Anything asked of another address, any error in the console,
+        fails the test at its end."""
+        viewport = {"width": size[0], "height": size[1]}
+        window = Chromium.browser().new_context(viewport=viewport, accept_downloads=True, **context)
+        window.set_default_timeout(TIMEOUT_MS)
+        page = window.new_page()
+        self.outside: list[str] = []
+        self.complaints: list[str] = []
+        page.on("request", lambda r: self._note_outside(r.url))
+        page.on("console", lambda m: self.complaints.append(m.text) if m.type == "error" else None)
+        page.on("pageerror", lambda e: self.complaints.append(str(e)))
+        self.addCleanup(self._close, window)
+        page.goto(self.server.address + path)
+        return page
+
+    def _note_outside(self, url: str) -> None:
+        if not url.startswith((self.server.address, "data:", "blob:")):
+            self.outside.append(url)
+
+    def _close(self, window: BrowserContext) -> None:
+        window.close()
+        self.assertEqual(self.outside, [], "a page asked something of another address")
+        unexpected = [c for c in self.complaints if "status of 4" not in c]
+        self.assertEqual(unexpected, [], "a page complained")

@@ -1,0 +1,45 @@
+"""Every page under axe-core, by day and by lamp, wide and narrow."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tests.browser import InBrowser
+
+AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
+PAGES = (
+    "/", "/rigs/1/card", "/rigs/5/card", "/rigs/1/card/revisions", "/rigs/1/tape", "/rigs/2/tape", "/rigs/4/tape",
+    "/rigs/5/tape", "/rigs/3/tape/print", "/rigs/3/tape/print?bar=50", "/rigs/77/tape",
+)  # fmt: skip
+
+
+class Axe(InBrowser):
+    def check(self, scheme: str, size: tuple[int, int]) -> None:
+        page = self.open("/", size=size, color_scheme=scheme)
+        source = AXE.read_text()
+        for path in PAGES:
+            with self.subTest(path, scheme=scheme):
+                page.goto(self.server.address + path)
+                page.evaluate("document.fonts.ready.then(() => true)")
+                page.evaluate(source)
+                found = page.evaluate("axe.run().then(r => r.violations)")
+                said = [(v["id"], v["nodes"][0]["html"][:140], v["nodes"][0]["failureSummary"][:300]) for v in found]
+                self.assertEqual(said, [])
+
+    def test_paper(self) -> None:
+        self.check("light", (1280, 800))
+
+    def test_lamp(self) -> None:
+        self.check("dark", (1280, 800))
+
+    def test_phone(self) -> None:
+        self.check("light", (390, 844))
+
+
+class EmptyBench(InBrowser):
+    fill_with = None
+
+    def test_the_first_page_of_all(self) -> None:
+        page = self.open("/")
+        page.evaluate(AXE.read_text())
+        self.assertEqual(page.evaluate("axe.run().then(r => r.violations.map(v => v.id))"), [])
