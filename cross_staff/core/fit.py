@@ -213,15 +213,16 @@ def solve(priors: Priors, reference_distance_m: float, observations: Sequence[Ob
     Source: docs/method.md, section 5.
     """
     _check(priors, reference_distance_m, observations)
-    with np.errstate(all="ignore"):
-        fit = _at_the_priors(priors, reference_distance_m, tuple(observations))
-        if not np.isfinite(fit.whitened).all():
-            raise InvalidValue("distance_m", _out_of_reach(fit))
-        try:
+    try:
+        with np.errstate(all="ignore"):
+            fit = _at_the_priors(priors, reference_distance_m, tuple(observations))
+            if not np.isfinite(fit.whitened).all():
+                raise InvalidValue("distance_m", _out_of_reach(fit))
             solved = _descend(fit)
-        except np.linalg.LinAlgError as error:
-            raise InvalidValue("sd", _UNSOLVABLE) from error
-    if not (np.isfinite(solved.covariance).all() and np.isfinite(solved.chi2)):
+            sound = np.isfinite(solved.covariance).all() and np.isfinite(solved.chi2)
+    except (ArithmeticError, np.linalg.LinAlgError) as error:
+        raise InvalidValue("sd", _UNSOLVABLE) from error
+    if not sound:
         raise InvalidValue("sd", _UNSOLVABLE)
     return solved
 

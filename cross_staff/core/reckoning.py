@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from cross_staff.core import sightline
-from cross_staff.core.errors import CrossStaffError, OutOfReach
+from cross_staff.core.errors import CrossStaffError, InvalidValue, OutOfReach
 from cross_staff.core.fit import Fit, Observation, TapeRow, solve
 from cross_staff.core.flight import RigFigures, Shots
 from cross_staff.core.outlook import (
@@ -141,13 +141,11 @@ def reckon(card: RigCard, entries: Sequence[Entry], valid_since: int = 1) -> Rec
         rows = _within_reach(card, priors.figures, rows)
         backwards = _runs_backwards(card, rows, turnover)
         fit = solve(priors, card.distance_from_sight(home), [_observation(card, row.entry) for row in rows if row.used])
-    except (CrossStaffError, ArithmeticError, ValueError) as error:
-        return Reckoning(missing, rows, problem=_plain(error))
-    return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards))
-
-
-def _plain(error: Exception) -> str:
-    return getattr(error, "message", None) or str(error)
+        return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards))
+    except InvalidValue as error:
+        return Reckoning(missing, rows, problem=error.message)
+    except (CrossStaffError, ArithmeticError) as error:
+        return Reckoning(missing, rows, problem=str(error))
 
 
 def _filed(entry: Entry, valid_since: int) -> RowReckoning:

@@ -11,6 +11,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.openapi.docs import get_swagger_ui_html
 from fastapi.staticfiles import StaticFiles
+from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
@@ -105,6 +106,14 @@ def _handle_errors(app: FastAPI) -> None:
         status = 404 if isinstance(error, NotFound) else 422
         words = f"{error}."[0].upper() + f"{error}."[1:]
         return _page(request, status, words)
+
+    @app.exception_handler(ValidationError)
+    @app.exception_handler(ArithmeticError)
+    async def unsolvable(request: Request, error: Exception) -> Response:
+        """Values within their ranges that together run out of the numbers there are."""
+        if _is_api(request):
+            return problem(422, "These values lie too far apart to be solved together.")
+        raise error
 
     @app.exception_handler(HTTPException)
     async def http(request: Request, error: HTTPException) -> Response:

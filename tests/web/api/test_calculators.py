@@ -139,6 +139,17 @@ class Calculators(WithClient):
         }  # noqa: E501
         self.assertEqual(self.post("/tape/fit", mad)[0], 422)
 
+    def test_uncertainties_beyond_all_numbers_are_a_problem(self) -> None:
+        for changes in (
+            {
+                "speed_mps": {"value": 80, "sd": 1e300},
+                "drag_per_m": {"value": 0.0015, "sd_ln": 1e300},
+                "marks": FIT["marks"][:2],
+            },
+            {"marks": [{"distance_m": 400, "mark_mm": 1e269, "sd_mm": 1.2e308}], "reference_distance_m": 300},
+        ):
+            self.assertEqual(self.post("/tape/fit", FIT | changes)[0], 422)
+
     def test_unreadable_bodies_and_unknown_paths_are_problems_too(self) -> None:
         for path, status in (("/arrow/build", 422), ("/nothing/here", 404)):
             answer = self.client.post(f"/api/v1{path}", content=b"{", headers={"Content-Type": "application/json"})

@@ -1,0 +1,27 @@
+"""The calculators under generated requests: no server error, every answer as declared."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+from tests.browser import LiveServer
+
+
+class Schema(unittest.TestCase):
+    def test_schemathesis_finds_nothing(self) -> None:
+        server = LiveServer(fill_with=None)
+        self.addCleanup(server.stop)
+        checks = "not_a_server_error,status_code_conformance,response_schema_conformance,content_type_conformance"
+        found = subprocess.run(
+            [
+                Path(sys.executable).parent / "schemathesis", "run", f"{server.address}/openapi.json",
+                "--phases", "coverage,fuzzing", "--max-examples", "20", "--max-time", "20",
+                "--checks", checks, "--seed", "1", "--no-color",
+            ],
+            capture_output=True, text=True, timeout=300, check=False,
+        )  # fmt: skip
+        self.assertEqual(found.returncode, 0, found.stdout[-3000:])
+        self.assertIn("Selected: 3/3", found.stdout)
