@@ -13,6 +13,7 @@ VIEWS = {
     "card": ("/rigs/1/card", BENCH, "light"),
     "tape": ("/rigs/1/tape", BENCH, "light"),
     "tape-suspect": ("/rigs/2/tape", BENCH, "light"),
+    "tape-stale": ("/rigs/4/tape", BENCH, "light"),
     "tape-lamp": ("/rigs/3/tape", BENCH, "dark"),
     "tape-phone": ("/rigs/1/tape", PHONE, "light"),
     "bench-phone": ("/", PHONE, "light"),

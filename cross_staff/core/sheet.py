@@ -209,7 +209,7 @@ class _Strip:
 
     def _home(self, y: float) -> None:
         """A short bar at the blank edge: the home line, to lay the strip on by."""
-        length = 0.22 * self.style.width_mm
+        length = 0.14 * self.style.width_mm
         x = self.left if self.style.ticks_at == "right" else self.left + self.style.width_mm - length
         self._box(x, y - 0.2, length, 0.4)
 

@@ -68,10 +68,10 @@ def layout(
     """
     counts = whole_units(from_m, to_m, unit_m, turnover_m)
     places = positions_mm([count * unit_m for count in counts]) if counts else []
-    reached = [(c, scale * p) for c, p in zip(counts, places) if p is not None]
+    reached = [(c, p) for c, p in zip(counts, places) if p is not None]
     if len(reached) < 2:
         raise InvalidValue("to_m", "must leave at least two ticks beyond the turnover, within reach")
-    kept = _thinned(reached)
+    kept = [(c, scale * p) for c, p in _thinned(reached)]  # the same ticks at every scale
     return TapeLayout(tuple(_labelled(kept)), unit_m)
 
 

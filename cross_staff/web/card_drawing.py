@@ -120,6 +120,6 @@ def peep_drawing(entry: PeepEntry, units: Units) -> PeepDrawing:
         arc,
         units.show("length", along, 0 if units.length == "mm" else 2),
         units.show("length", square, 0 if units.length == "mm" else 2),
-        units.show("angle", angle, 0),
+        units.show("angle", angle, 1),
         measured,
     )

@@ -184,7 +184,9 @@ def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], u
     off = ""
     if judged is not None and judged.residual_mm is not None and judged.target_m is not None:
         side = "low" if judged.residual_mm > 0 else "high"
-        off = f"{abs(judged.residual_mm):.1f} mm, {sentences.on_target(units, judged.target_m)} {side}"
+        off = f"off by {abs(judged.residual_mm):.1f} mm, {sentences.on_target(units, judged.target_m)} {side}"
+        if abs(judged.residual_mm) < 0.05:
+            off = "on the tape's line"
     findings = [] if judged is None else judged.findings
     return {
         "row": row,

@@ -59,6 +59,8 @@ class TapeDrawing:
     tape_width: float
     ticks: tuple[TickLine, ...]
     home_y: float
+    home_x1: float
+    home_x2: float
     band: str
     middle: float
     scale_marks: tuple[tuple[float, str], ...]
@@ -128,6 +130,8 @@ class _Draughtsman:
             tape_width=self._tape_width(),
             ticks=tuple(self._ticks()),
             home_y=self.y(0.0),
+            home_x1=TAPE_LEFT + (0.86 * self._tape_width() if self._ticks_left else 0.0),
+            home_x2=TAPE_LEFT + (1.0 if self._ticks_left else 0.14) * self._tape_width(),
             band=self._band(),
             middle=self.middle,
             scale_marks=self._scale_marks(),
@@ -139,13 +143,17 @@ class _Draughtsman:
             dots=tuple(self._dots()),
         )
 
+    @property
+    def _ticks_left(self) -> bool:
+        return self.card.tape.ticks_at == "left"
+
     def _tape_width(self) -> float:
         return min(self.scale * self.card.tape.width_mm, PLOT_LEFT - TAPE_LEFT - 24.0)
 
     def _ticks(self) -> list[TickLine]:
         width = self._tape_width()
         part = {1: 0.26, 5: 0.38, 10: 0.5}
-        left = self.card.tape.ticks_at == "left"
+        left = self._ticks_left
         edge, inward = (TAPE_LEFT, 1.0) if left else (TAPE_LEFT + width, -1.0)
         return [
             TickLine(

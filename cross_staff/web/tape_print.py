@@ -224,7 +224,7 @@ def _heading(found: TapeView, units: Units) -> tuple[list[str], list[str]]:
 def fit_quality(found: TapeView, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
     reckoning = found.reckoning
-    worth = f", {sentences.good_to(found.card, reckoning, units)}"
+    worth = ", inputs disagree" if reckoning.doubtful else f", {sentences.good_to(found.card, reckoning, units)}"
     used = len(reckoning.used)
     if not used:
         return f"from speed alone{worth}"
