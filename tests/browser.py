@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import uvicorn
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from cross_staff.demo.scenario import fill
 from cross_staff.settings import Settings
@@ -74,6 +74,7 @@ class Chromium:
         if cls._browser is None:
             if not Path(CHROMIUM).exists():
                 raise RuntimeError(f"no browser at {CHROMIUM}: install Debian's chromium")
+            expect.set_options(timeout=TIMEOUT_MS)  # the machine can stall
             cls._playwright = sync_playwright().start()
             cls._browser = cls._playwright.chromium.launch(executable_path=CHROMIUM, args=_ARGUMENTS)
         return cls._browser

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import lru_cache
 
 from sqlalchemy import Connection
 
@@ -73,9 +74,13 @@ def view(connection: Connection, rig_id: int) -> TapeView:
     newest = {entry.line: entry for entry in log}
     card = revisions[-1].card
     since = marks_valid_since([revision.card for revision in revisions])
-    reckoning = reckon(card, [newest[line] for line in sorted(newest)], since)
+    reckoning = _reckoned(card, tuple(newest[line] for line in sorted(newest)), since)
     units = rigs.units(connection, rig_id)
     return TapeView(rig_id, revisions[-1], units, tuple(log), reckoning, standings(card, reckoning))
+
+
+# the same card and marks give the same reckoning, and the bench asks for every rig at once
+_reckoned = lru_cache(maxsize=256)(reckon)
 
 
 def open_tape(database: Database, rig_id: int) -> TapeView:

@@ -121,7 +121,7 @@ def _look_again(n: Mapping[str, float], _c: RigCard, r: Reckoning, u: Units) -> 
     mark = trimmed(n["mark_mm"], 2)
     return Now(
         f"Look again at {whole_distance(u, n['ranged_m'])}, mark {mark}.",
-        f"It lies {others:.0f} sds from what card and other marks expect. Read the scale and the distance "
+        f"It lies {others:.1f} times its own uncertainty from what card and other marks expect. Read the scale and the distance "
         "once more, or shoot it again; leave it out only if you know why.",
         CAUTION_RANGE,
         "tape",
@@ -141,7 +141,7 @@ def _scale_backwards(_n: Mapping[str, float], _c: RigCard, _r: Reckoning, _u: Un
 
 
 def _contradiction(_n: Mapping[str, float], _c: RigCard, r: Reckoning, u: Units) -> Now:
-    return Now("Find out which input is wrong.", contradiction(r, u), CAUTION_RANGE, "tape", "Open the marks")
+    return Now("Find out which input is wrong.", contradiction(r, u), CAUTION_DRAW, "card", "Open the card")
 
 
 def _shoot_next(n: Mapping[str, float], c: RigCard, r: Reckoning, u: Units) -> Now:
@@ -211,7 +211,7 @@ def contradiction(reckoning: Reckoning, units: Units) -> str:
     return (
         f"Card and marks contradict each other (by chance: {odds}). The largest pull is on "
         f"{PARAMETERS[found.parameter]}: the card says {was}, the marks want {wanted}, "
-        f"{abs(found.pull_sds):.1f} sds away."
+        f"{abs(found.pull_sds):.1f} times its uncertainty away."
     )
 
 
@@ -225,7 +225,7 @@ def finding(found: Finding, units: Units) -> str:
     if found.code == "suspect":
         side = "low" if n["residual_mm"] > 0 else "high"
         return (
-            f"Suspect: {n['sds']:.1f} sds from what the others expect; at the fitted mark it would hit "
+            f"Suspect: {n['sds']:.1f} times its uncertainty from what the others expect; at the fitted mark it would hit "
             f"{on_target(units, n['target_m'])} {side}. Read scale and distance again."
         )
     return _FINDINGS[found.code](n, units)

@@ -50,17 +50,19 @@ async def save_rows(request: Request, rig_id: int) -> Response:
         Units.of(found.units), **{q: typed[q] for q in ("distance", "offset") if _known_unit(q, typed.get(q, ""))}
     )
     rows = typed_rows(typed)
-    pasted = pasted_rows(typed.get("pasted", ""), 1 + max((row.index for row in rows), default=-1))
-    rows = [row for row in rows if not row.empty or row.line or not pasted] + pasted
+    if typed.get("pasted", "").strip():
+        rows = [row for row in rows if row.line or not row.empty]
+    pasted, left_over = pasted_rows(typed.get("pasted", ""), 1 + max((row.index for row in rows), default=-1))
+    rows += pasted
     _keep(database, found, rows, units, typed.get("remove", ""))
     found = service.open_tape(database, rig_id)
-    wrong = any(row.errors for row in rows)
+    wrong = bool(left_over) or any(row.errors for row in rows)
     if wants_fragment(request):
         context = _context(found, rows, units)
         return render(request, "fragments/tape_update.html", 422 if wrong else 200, **context)
     if wrong:
         spare = spare_rows(1 + max((row.index for row in rows), default=-1), SPARE_ROWS)
-        return _page(request, found, [*rows, *spare], 422, units)
+        return _page(request, found, [*rows, *spare], 422, units, left_over)
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 
@@ -141,9 +143,14 @@ def _note(row: TypedRow, edit: RowEdit, outcome: Outcome) -> None:
 
 
 def _page(
-    request: Request, found: TapeView, rows: list[TypedRow], status: int = 200, units: Units | None = None
+    request: Request,
+    found: TapeView,
+    rows: list[TypedRow],
+    status: int = 200,
+    units: Units | None = None,
+    left_over: str = "",
 ) -> Response:
-    context = _context(found, rows, units or Units.of(found.units))
+    context = _context(found, rows, units or Units.of(found.units)) | {"left_over": left_over}
     return render(request, "pages/tape.html", status, **context)
 
 
@@ -165,7 +172,15 @@ def _context(found: TapeView, rows: list[TypedRow], units: Units) -> dict[str, A
         "log": _log(found, units),
         "log_count": len(found.log),
         "message": _message(reckoning),
+        "focus": _focus(found, rows),
     }
+
+
+def _focus(found: TapeView, rows: list[TypedRow]) -> str:
+    """The field that the next action is about: the suspect's mark, or none in particular."""
+    suspect = found.reckoning.suspect
+    chosen = [row.index for row in rows if suspect and row.line == suspect.entry.line]
+    return f"row-{chosen[0]}-mark" if chosen else ""
 
 
 def _message(reckoning: Reckoning) -> str:

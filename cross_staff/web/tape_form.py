@@ -66,7 +66,7 @@ def filled_row(index: int, entry: Entry, units: Units) -> TypedRow:
 def typed_rows(typed: Mapping[str, str]) -> list[TypedRow]:
     """The rows of a posted table, in their order."""
     indexes = {int(m.group(1)) for name in typed if (m := re.fullmatch(r"row-(\d{1,3})-distance", name))}
-    return [_typed_row(typed, index) for index in sorted(indexes)[:MAX_ROWS]]
+    return [_typed_row(typed, index) for index in sorted(indexes)]
 
 
 def _typed_row(typed: Mapping[str, str], index: int) -> TypedRow:
@@ -84,21 +84,22 @@ def _whole(text: str) -> int | None:
     return int(text) if re.fullmatch(r"\d{1,12}", text) else None
 
 
-def pasted_rows(text: str, first: int) -> list[TypedRow]:
+def pasted_rows(text: str, first: int) -> tuple[list[TypedRow], str]:
     """Rows pasted from a spreadsheet: cells set apart by tabs, semicolons or runs of spaces.
 
-    Heading lines without any figure are passed over.
+    Heading lines without any figure are passed over. Returns the rows, and the lines for which
+    there was no room.
     """
     rows: list[TypedRow] = []
-    for piece in text.splitlines():
-        if not re.search(r"\d", piece):
-            continue
+    lines = [piece for piece in text.splitlines() if re.search(r"\d", piece)]
+    room = max(MAX_ROWS - first, 0)
+    for piece in lines[:room]:
         cells = [
             cell.strip() for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip())
         ]
         padded = [*cells[:4], "", "", "", ""]
         rows.append(TypedRow(first + len(rows), dict(zip(COLUMNS, padded))))
-    return rows[:MAX_ROWS]
+    return rows, "\n".join(lines[room:])
 
 
 def edit_of(row: TypedRow, units: Units) -> RowEdit | None:

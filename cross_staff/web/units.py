@@ -97,7 +97,7 @@ class Units:
             return "not known"
         unit = self.unit(quantity)
         places = unit.decimals if decimals is None else decimals
-        space = "" if unit.key == "deg" else " "
+        space = "" if unit.key == "deg" else "\u00a0"
         return f"{fixed(self.from_si(quantity, value), places)}{space}{unit.label}"
 
 

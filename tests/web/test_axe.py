@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from playwright.sync_api import expect
+
 from tests.browser import InBrowser
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
@@ -34,6 +36,14 @@ class Axe(InBrowser):
 
     def test_phone(self) -> None:
         self.check("light", (390, 844))
+
+
+class Documentation(InBrowser):
+    fill_with = None
+
+    def test_the_calculators_page_opens_offline(self) -> None:
+        page = self.open("/docs")
+        expect(page.locator(".opblock-post")).to_have_count(3)
 
 
 class EmptyBench(InBrowser):

@@ -64,7 +64,7 @@ class Card(WithClient):
         form = self.form(self.path) | {"peep_way": "square", "peep_square": "150"}
         answer = self.client.post(f"{self.path}/reckoning", data=form)
         self.assertIn("looks like a length along the string", answer.text)
-        self.assertIn("86 mm to 100 mm", answer.text)
+        self.assertIn("86\u00a0mm to 100\u00a0mm", answer.text)
 
     def test_a_decimal_comma_is_taken(self) -> None:
         self.client.post(self.path, data=self.form(self.path) | {"shaft_diameter": "5,9"})

@@ -69,5 +69,5 @@ class CardDrawn(unittest.TestCase):
         found = peep_drawing(PeepEntry("along", along_m=0.164, angle_rad=math.radians(38.0)), UNITS)
         dx, dy = found.peep[0] - found.nock[0], found.nock[1] - found.peep[1]
         self.assertAlmostEqual(math.degrees(math.atan2(dy, dx)), 38.0, delta=0.1)
-        self.assertEqual((found.along, found.square), ("164 mm", "101 mm"))
+        self.assertEqual((found.along, found.square), ("164\u00a0mm", "101\u00a0mm"))
         self.assertFalse(peep_drawing(PeepEntry(), UNITS).measured)

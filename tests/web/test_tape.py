@@ -114,6 +114,18 @@ class Marks(WithClient):
         self.assertIn("n/a 7", answer.text)
         self.assertEqual(self.kept(), [(17.0, 20.0)])
 
+    def test_more_pasted_rows_than_there_is_room_for_are_not_lost(self) -> None:
+        lines = "\n".join(f"{17 + n / 10}\t{20 + n / 10:.1f}" for n in range(70))
+        answer = self.post(table(("", "")) | {"pasted": lines})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("The table is full", answer.text)
+        self.assertRegex(answer.text, r"<textarea[^>]*>23\.0\t26\.0")
+        self.assertEqual(len(self.kept()), 60)
+
+    def test_the_next_action_leads_to_the_suspect(self) -> None:
+        self.post(table(*((f"{d}", f"{true_mark(d) + 4 * (d == 38):.1f}") for d in (17, 26, 38, 61))))
+        self.assertIn('data-focus="row-2-mark"', self.client.get(self.path).text)
+
     def test_a_row_changed_in_another_window_is_not_overwritten(self) -> None:
         self.post(table(("17", "20")))
         old = self.form(self.path)

@@ -4,9 +4,11 @@ document.getElementById("keys-open").addEventListener("click", () => dialog.show
 
 const typing = (element) => element.matches("input:not([type=checkbox]), textarea, select");
 
-function firstEmpty() {
+// the field that the next action names, else the first empty one
+function nextField() {
+  const named = document.querySelector("[data-focus]")?.dataset.focus;
   const fields = [...document.querySelectorAll("main input.input")].filter((f) => f.offsetParent);
-  const field = fields.find((f) => !f.value) ?? fields[0];
+  const field = document.getElementById(named) ?? fields.find((f) => !f.value) ?? fields[0];
   field?.focus();
   field?.scrollIntoView({ block: "center" });
 }
@@ -16,7 +18,7 @@ const actions = {
   "?": () => dialog.showModal(),
   b: () => follow('header nav a[href="/"]'),
   p: () => follow('main a[href$="/tape/print"], main a[href*="/tape.pdf"]'),
-  n: firstEmpty,
+  n: nextField,
 };
 
 document.addEventListener("keydown", (event) => {
@@ -35,7 +37,7 @@ document.addEventListener("keydown", (event) => {
 });
 
 document.addEventListener("click", (event) => {
-  if (!event.target.closest("[data-first-empty]")) return;
+  if (!event.target.closest("[data-focus]")) return;
   event.preventDefault();
-  firstEmpty();
+  nextField();
 });
