@@ -329,9 +329,8 @@ def _width(known: Known) -> float:
 
 
 def _sd_mm(fit: Fit, observation: Observation) -> float:
-    lever = fit.figures.eye_to_sight_m
-    shift = lever / (lever + observation.distance_m)
-    return math.hypot(observation.reading_sd_mm, 1000.0 * fit.tape_ratio * observation.up_se_m * shift)
+    per_mm = float(fit.target_m_per_tape_mm(observation.distance_m))
+    return math.hypot(observation.reading_sd_mm, observation.up_se_m / per_mm)
 
 
 def _linearised(fit: Fit, estimate: Array) -> Fit:

@@ -51,9 +51,7 @@ def next_shot(fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: 
     if not np.isfinite(gradient[0]).all():
         return None
     far, rows = gradient[0], gradient[1:]
-    lever = fit.figures.eye_to_sight_m
-    shift = 1000.0 * fit.tape_ratio * lever / (lever + distances[1:])
-    error = shift * np.array([shot.standard_error_m(d) for d in distances[1:]])
+    error = np.array([shot.standard_error_m(d) for d in distances[1:]]) / fit.target_m_per_tape_mm(distances[1:])
     variance = error**2 + shot.reading_sd_mm**2
     gained = (rows @ fit.covariance @ far) ** 2
     gained /= variance + np.einsum("ij,jk,ik->i", rows, fit.covariance, rows)

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from cross_staff.core import sightline
-from cross_staff.core.errors import CrossStaffError, InvalidValue, OutOfReach
+from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.fit import Fit, Observation, TapeRow, solve
 from cross_staff.core.flight import RigFigures, Shots
 from cross_staff.core.outlook import (
@@ -90,12 +90,11 @@ class Reckoning:
 
     missing: tuple[str, ...]
     rows: tuple[RowReckoning, ...]
-    problem: str | None = None
+    problem: InvalidValue | OutOfReach | None = None
     fit: Fit | None = None
     turnover_m: float | None = None
     home_partner_m: float | None = None
     good_to_m: float | None = None
-    reach_end_m: float | None = None
     next_shot: NextShot | None = None
     then_good_to_m: float | None = None
     contradiction: Contradiction | None = None
@@ -142,10 +141,8 @@ def reckon(card: RigCard, entries: Sequence[Entry], valid_since: int = 1) -> Rec
         backwards = _runs_backwards(card, rows, turnover)
         fit = solve(priors, card.distance_from_sight(home), [_observation(card, row.entry) for row in rows if row.used])
         return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards))
-    except InvalidValue as error:
-        return Reckoning(missing, rows, problem=error.message)
-    except (CrossStaffError, ArithmeticError) as error:
-        return Reckoning(missing, rows, problem=str(error))
+    except (InvalidValue, OutOfReach) as error:
+        return Reckoning(missing, rows, problem=error)
 
 
 def _filed(entry: Entry, valid_since: int) -> RowReckoning:
@@ -159,11 +156,10 @@ def _filed(entry: Entry, valid_since: int) -> RowReckoning:
 def _observation(card: RigCard, entry: Entry) -> Observation:
     spread = card.goals.spread_mrad or USUAL_SPREAD_MRAD
     shot = Shot(entry.arrows or ARROWS_ASSUMED, spread)
-    direction = 1.0 if card.tape.scale_grows else -1.0
     distance = card.distance_from_sight(entry.ranged_m)
     return Observation(
         distance,
-        direction * entry.mark_mm,
+        card.tape.direction * entry.mark_mm,
         READING_SD_MM,
         entry.up_m or 0.0,
         shot.standard_error_m(distance),
@@ -197,10 +193,9 @@ def _runs_backwards(card: RigCard, rows: Sequence[RowReckoning], turnover_m: flo
     far = _by_distance(rows, turnover_m)
     if len({row.entry.ranged_m for row in far}) < 2:
         return False
-    direction = 1.0 if card.tape.scale_grows else -1.0
     pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :]]
     falling = [
-        direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
+        card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
         for a, b in pairs
         if b.entry.ranged_m - a.entry.ranged_m > 1.0
     ]
@@ -327,9 +322,9 @@ def _disagreeing(card: RigCard, rows: Sequence[RowReckoning]) -> list[tuple[RowR
 
 
 def _apart(card: RigCard, one: Entry, other: Entry) -> bool:
-    lever = card.eye_to_sight_m or 0.8
     a, b = _observation(card, one), _observation(card, other)
-    shift = 1000.0 * (card.tape.ratio or 1.0) * lever / (lever + a.distance_m)
+    lever = sightline.sight_shift_at_target(card.eye_to_sight_m or 0.8, a.distance_m)
+    shift = 1000.0 * (card.tape.ratio or 1.0) / float(lever)
     gap = (a.mark_mm - shift * a.up_m) - (b.mark_mm - shift * b.up_m)
     error = 2.0 * READING_SD_MM**2 + (shift * a.up_se_m) ** 2 + (shift * b.up_se_m) ** 2
     return bool(abs(gap) > PAIR_DISAGREES_SDS * error**0.5)
@@ -340,11 +335,10 @@ def _wrong_way(
 ) -> list[tuple[RowReckoning, RowReckoning]]:
     """Neighbours in distance of which the farther, sighted in alike, has the smaller mark."""
     far = [row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None]
-    direction = 1.0 if card.tape.scale_grows else -1.0
     return [
         (b, a)
         for a, b in zip(far, far[1:])
-        if b.entry.ranged_m > a.entry.ranged_m + 0.5 and direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
+        if b.entry.ranged_m > a.entry.ranged_m + 0.5 and card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
     ]
 
 

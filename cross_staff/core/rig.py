@@ -90,6 +90,11 @@ class TapeWish:
     ratio: float | None = 1.0
     unit_m: float = 1.0
 
+    @property
+    def direction(self) -> float:
+        """+1 where the scale's numbers grow with distance, -1 where they fall."""
+        return 1.0 if self.scale_grows else -1.0
+
 
 @dataclass(frozen=True)
 class Goals:

@@ -61,6 +61,10 @@ class Text:
     turned: bool = False
     bold: bool = False
 
+    @property
+    def size_mm(self) -> float:
+        return self.points * _POINT
+
 
 @dataclass
 class Page:

@@ -155,6 +155,14 @@ def _caution(station: str, code: str) -> str:
     return sentences.CAUTION_ARROW if (station, code) == ("card", "arrow") else sentences.CAUTION_DRAW
 
 
+def _spread_example(card: RigCard, units: Units) -> str:
+    """One sd of the archer's spread at the distance of his usual group."""
+    spread, at = card.goals.spread_mrad, card.goals.group_at_m
+    if spread is None or at is None:
+        return ""
+    return f"{units.show('offset', 1e-3 * spread * at, 1)} at {sentences.whole_distance(units, at)}"
+
+
 def _reckoned(form: CardForm, card: RigCard) -> dict[str, Any]:
     """The reckoning column: arrow, speed, peep."""
     units = form.units
@@ -183,4 +191,5 @@ def _reckoned(form: CardForm, card: RigCard) -> dict[str, Any]:
         "peep_height": height,
         "peep_picture": peep_drawing(card.peep, units),
         "spread_mrad": card.goals.spread_mrad,
+        "spread_example": _spread_example(card, units),
     }

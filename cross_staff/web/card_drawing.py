@@ -56,6 +56,10 @@ class SpeedStrip:
     low: float
     high: float
 
+    @property
+    def width(self) -> float:
+        return max(self.high - self.low, 0.0)
+
 
 def speed_strip(session: Session, summary: SpeedSummary | None, units: Units) -> SpeedStrip | None:
     """Readings along a line that spans them all."""
@@ -96,6 +100,21 @@ class PeepDrawing:
     square: str
     angle: str
     measured: bool
+
+    @property
+    def foot(self) -> tuple[float, float]:
+        """Where the height meets the arrow line."""
+        return self.peep[0], self.nock[1]
+
+    @property
+    def along_words(self) -> tuple[float, float]:
+        return (self.nock[0] + self.peep[0]) / 2.0 - 12.0, (self.nock[1] + self.peep[1]) / 2.0 - 8.0
+
+    @property
+    def square_words(self) -> tuple[float, float, float]:
+        """x of both lines beside the height, and the baseline of each."""
+        middle = (self.nock[1] + self.peep[1]) / 2.0
+        return self.peep[0] + 9.0, middle, middle + 16.0
 
 
 def peep_drawing(entry: PeepEntry, units: Units) -> PeepDrawing:

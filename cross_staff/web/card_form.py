@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from cross_staff.core import peep
+from cross_staff.core import peep, ranges
 from cross_staff.core.arrow import Component
 from cross_staff.core.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, Session
 from cross_staff.core.ranges import Range
@@ -146,7 +146,7 @@ def read_card(form: CardForm) -> RigCard:
     name = form.text("name", TEXTS["name"])
     if not name:
         form.errors["name"] = "a rig needs a name"
-    return RigCard(
+    card = RigCard(
         name=name,
         archer=form.text("archer", TEXTS["archer"]),
         occasion=form.text("occasion", TEXTS["occasion"]),
@@ -163,6 +163,21 @@ def read_card(form: CardForm) -> RigCard:
         goals=_read_goals(form),
         tape=_read_tape(form),
     )
+    _check_together(form, card)
+    return card
+
+
+def _check_together(form: CardForm, card: RigCard) -> None:
+    """What no field shows by itself: the drag that the build makes, the height that the peep makes."""
+    drag, height = card.build.drag_per_m(), card.peep.height()
+    if drag is not None and not ranges.DRAG_PER_M.holds(drag):
+        form.errors["shaft_diameter"] = (
+            f"with this mass it makes a drag of {drag:.3f} /m, which no arrow has: check both"
+        )
+    if height is not None and not ranges.PEEP_HEIGHT_M.holds(height.height_m):
+        made = form.units.show("length", height.height_m, 0 if form.units.length == "mm" else 2)
+        name = "peep_square" if card.peep.way in ("square", "eye") else "peep_along"
+        form.errors[name] = f"with this angle the peep would be {made} high, which no bow has: check both"
 
 
 def _read_due(form: CardForm) -> date | None:

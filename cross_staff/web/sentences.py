@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.fit import Known
 from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Finding, Reckoning
@@ -88,7 +89,7 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
     if step.station == "card":
         say, why = _CARD_NOW[step.code]
         if step.code == "unsolved" and reckoning.problem:
-            why = f"The tape cannot be solved: {reckoning.problem}."
+            why = f"The tape cannot be solved: {problem(reckoning.problem)}."
         caution = CAUTION_DRAW if step.code in ("eye_to_sight", "peep") else CAUTION_ARROW
         return Now(say, why, caution, "card", "Open the card")
     return _TAPE_NOW[step.code](step.numbers, card, reckoning, units)
@@ -198,6 +199,13 @@ def figure(name: str, known: Known, units: Units) -> str:
     if name == "drag_per_m":
         return f"{known.value:.5f} /m ± {100.0 * sd:.0f} %"
     return f"{known.value:.3f} ± {sd:.3f}"
+
+
+def problem(error: InvalidValue | OutOfReach) -> str:
+    """Why there is no tape, with the input that it hangs on."""
+    if isinstance(error, InvalidValue):
+        return f"{PARAMETERS.get(error.field, error.field)} {error.message}"
+    return str(error)
 
 
 def contradiction(reckoning: Reckoning, units: Units) -> str:

@@ -33,6 +33,7 @@ class TickLine:
     rank: int
     label: str
     label_x: float
+    label_y: float
     anchor: str
 
 
@@ -40,7 +41,9 @@ class TickLine:
 class Dot:
     """An observation: its place on the tape and its error bar beside it."""
 
-    tape_y: float
+    pointer: str
+    pointer_label: tuple[float, float]
+    label: tuple[float, float]
     y: float
     x: float
     low: float
@@ -74,6 +77,32 @@ class TapeDrawing:
     tape_left: float = TAPE_LEFT
     plot_left: float = PLOT_LEFT
     plot_right: float = PLOT_RIGHT
+
+    @property
+    def tape_height(self) -> float:
+        return self.tape_bottom - self.tape_top
+
+    @property
+    def axis_y(self) -> float:
+        """The line below the plot; its ticks and words hang from it."""
+        return self.tape_bottom + 4.0
+
+    @property
+    def axis_ticks(self) -> tuple[float, float]:
+        return self.axis_y - 3.0, self.axis_y + 3.0
+
+    @property
+    def axis_words_y(self) -> tuple[float, float]:
+        """Baselines of the figures and of the words low and high."""
+        return self.axis_y + 16.0, self.axis_y + 30.0
+
+    @property
+    def target_words(self) -> tuple[float, float]:
+        return (self.target_high or 0.0) - 5.0, self.tape_top + 10.0
+
+    @property
+    def good_words(self) -> tuple[float, float]:
+        return self.plot_left - 18.0, (self.good_y or 0.0) - 6.0
 
 
 def tape_drawing(card: RigCard, reckoning: Reckoning, units: Units) -> TapeDrawing | None:
@@ -155,18 +184,13 @@ class _Draughtsman:
         part = {1: 0.26, 5: 0.38, 10: 0.5}
         left = self._ticks_left
         edge, inward = (TAPE_LEFT, 1.0) if left else (TAPE_LEFT + width, -1.0)
-        return [
-            TickLine(
-                self.y(t.position_mm),
-                round(edge + inward * part[t.rank] * width, 1),
-                edge,
-                t.rank,
-                t.label or "",
-                round(edge + inward * (part[t.rank] * width + 5.0), 1),
-                "start" if left else "end",
-            )
-            for t in self.layout.ticks
-        ]
+        lines = []
+        for tick in self.layout.ticks:
+            y, reach = self.y(tick.position_mm), part[tick.rank] * width
+            inner, words = round(edge + inward * reach, 1), round(edge + inward * (reach + 5.0), 1)
+            anchor = "start" if left else "end"
+            lines.append(TickLine(y, inner, edge, tick.rank, tick.label or "", words, y + 5.5, anchor))
+        return lines
 
     def _positions(self, ranged_m: list[float]) -> list[tuple[float, float]]:
         """Place on the tape [mm from home] and sd on the target [m], for those within reach."""
@@ -218,14 +242,18 @@ class _Draughtsman:
         per_mm = float(self.fit.target_m_per_tape_mm(distance))
         off, error = -row.residual_mm * per_mm, COVERAGE * (row.sd_mm or 0.0) * per_mm
         y = self.y(place[0][0])
-        x = self.x(off)
+        x = self.clipped(self.x(off))
+        lowest = self.y(self.layout.last_mm) + 10.0
+        tape_y = min(max(self.y(place[0][0] + row.residual_mm), TOP - 10.0), lowest)
         return Dot(
-            tape_y=min(max(self.y(place[0][0] + row.residual_mm), TOP - 10.0), self.y(self.layout.last_mm) + 10.0),
+            pointer=f"M{TAPE_LEFT - 2.0:.1f} {tape_y:.1f}l-9 -4.5v9z",
+            pointer_label=(TAPE_LEFT - 14.0, tape_y + 4.5),
+            label=(x + 8.0, y - 6.0),
             y=y,
-            x=self.clipped(x),
+            x=x,
             low=self.clipped(self.x(off - error)),
             high=self.clipped(self.x(off + error)),
             number=number,
             suspect=any(f.code == "suspect" for f in row.findings),
-            clipped=x != self.clipped(x),
+            clipped=x != self.x(off),
         )

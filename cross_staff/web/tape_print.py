@@ -131,7 +131,7 @@ def _readings(found: TapeView, mark_mm: float) -> tuple[float, float]:
     """A mark as read on the sight's own scale, and from the home mark [mm]."""
     fit = found.reckoning.fit
     zero = fit.mark_zero_mm.value if fit else 0.0
-    return (mark_mm if found.card.tape.scale_grows else -mark_mm), mark_mm - zero
+    return found.card.tape.direction * mark_mm, mark_mm - zero
 
 
 def _rows(found: TapeView, form: PrintForm) -> list[tuple[int, TapeRow]]:

@@ -68,14 +68,13 @@ def table(card: RigCard, reckoning: Reckoning, units: Units, every: int) -> list
     counts = sorted({home, *(c for c in inner if home < c < farthest), farthest})
     ranged = [units.to_si("distance", count) for count in counts]
     half = (goals.target_size_m or 0.0) / 2.0
-    direction = 1.0 if card.tape.scale_grows else -1.0
     rows = []
     for count, row in zip(counts, fit.tape([card.distance_from_sight(d) for d in ranged])):
         width = None if row.sd_on_target_m is None else COVERAGE * row.sd_on_target_m
         rows.append(
             {
                 "distance": trimmed(count, 1),
-                "mark": "" if row.mark_mm is None else f"{direction * row.mark_mm:.1f}".replace("-", "−"),
+                "mark": "" if row.mark_mm is None else f"{card.tape.direction * row.mark_mm:.1f}".replace("-", "−"),
                 "from_home": "" if row.mark_mm is None else f"{row.mark_mm - fit.mark_zero_mm.value:.1f}",
                 "plus_minus": "out of reach" if width is None else on_target(units, width),
                 "within": width is not None and (not half or width <= half),

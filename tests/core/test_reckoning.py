@@ -3,7 +3,7 @@ from dataclasses import replace
 from datetime import date
 
 from cross_staff.core.arrow import Component
-from cross_staff.core.reckoning import FINDINGS, Reckoning, reckon, tape_layout
+from cross_staff.core.reckoning import Reckoning, reckon, tape_layout
 from cross_staff.core.rig import Goals, PeepEntry, RigCard, TapeWish
 from cross_staff.core.stale import changes, makes_marks_old, marks_valid_since
 from cross_staff.core.stations import next_step, standings
@@ -116,9 +116,6 @@ class Findings(unittest.TestCase):
         self.assertEqual(codes(found), {17.0: ["old"], 61.0: ["old"]})
         self.assertEqual(next_step(full_card(), found).code, "marks_old")
         self.assertEqual(standings(full_card(), found)[1].state, "stale")
-
-    def test_every_finding_is_known(self) -> None:
-        self.assertEqual(len(FINDINGS), len(set(FINDINGS)))
 
 
 class NextSteps(unittest.TestCase):

@@ -114,6 +114,21 @@ class Card(WithClient):
         self.assertIn("mean of 4", kept)
         self.assertEqual(self.kept().revision.number, 2)
 
+    def test_fields_that_are_wrong_only_together(self) -> None:
+        for changes, words in (
+            ({"shaft_diameter": "15", "shaft_density": "5", "part_mass_0": "1"}, "makes a drag of 0.0"),
+            ({"peep_along": "31", "peep_angle": "15"}, "the peep would be 8\u00a0mm high"),
+        ):
+            answer = self.client.post(self.path, data=self.form(self.path) | changes)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(words, answer.text)
+
+    def test_the_smallest_bow_still_has_an_angle(self) -> None:
+        form = {"peep_way": "estimated", "bow_axles": "600", "bow_draw": "450"}
+        answer = self.client.post(self.path, data=self.form(self.path) | form)
+        self.assertEqual(answer.status_code, 303)
+        self.assertEqual(self.client.get(f"/rigs/{self.rig_id}/tape").status_code, 200)
+
     def test_half_a_component_is_said(self) -> None:
         answer = self.client.post(
             self.path, data=self.form(self.path) | {"part_name_4": "Wrap", "part_mass_4": "0.4", "part_centre_4": ""}

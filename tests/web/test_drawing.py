@@ -31,6 +31,7 @@ class TapeDrawn(unittest.TestCase):
         dot = next(dot for dot in found.dots if dot.number == 2)
         self.assertLess(dot.x, found.middle)
         self.assertTrue(dot.low < dot.x < dot.high)
+        self.assertFalse(dot.clipped)
 
     def test_everything_stays_inside_the_plot(self) -> None:
         found = drawn(at61=12.0)
