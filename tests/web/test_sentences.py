@@ -41,7 +41,8 @@ class Now(unittest.TestCase):
             replace(card, build=replace(card.build, shaft_length_m=None)),
             replace(card, chronograph=replace(card.chronograph, readings_mps=())),
             replace(card, eye_to_sight_m=None), replace(card, peep=PeepEntry()),
-            replace(card, goals=replace(card.goals, home_m=None)), replace(card, goals=replace(card.goals, farthest_m=None)),
+            replace(card, goals=replace(card.goals, home_m=None)),
+            replace(card, goals=replace(card.goals, farthest_m=None)),
             replace(card, goals=replace(card.goals, target_size_m=None)),
         ):  # fmt: skip
             said = now(gap)
