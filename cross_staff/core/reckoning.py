@@ -142,7 +142,7 @@ def reckon(card: RigCard, entries: Sequence[Entry], valid_since: int = 1) -> Rec
         fit = solve(priors, card.distance_from_sight(home), [_observation(card, row.entry) for row in rows if row.used])
         return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards))
     except (InvalidValue, OutOfReach) as error:
-        return Reckoning(missing, rows, problem=error)
+        return Reckoning(missing, rows, problem=error.with_traceback(None))
 
 
 def _filed(entry: Entry, valid_since: int) -> RowReckoning:

@@ -113,7 +113,7 @@ def _marks_old(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) -> 
         "If the change was only a correction on paper, say that they still hold.",
         CAUTION_RANGE,
         "tape",
-        "Open the tape",
+        "Enter the new mark",
     )
 
 
