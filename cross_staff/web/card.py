@@ -12,6 +12,7 @@ from cross_staff.core import chronograph
 from cross_staff.core.errors import InvalidValue, StaleRevision
 from cross_staff.core.rig import PEEP_WAYS, RigCard
 from cross_staff.core.sights import KINDS
+from cross_staff.core.stale import changes
 from cross_staff.core.stations import next_step
 from cross_staff.services import card as service
 from cross_staff.services.tape import TapeView
@@ -83,7 +84,7 @@ def revisions(request: Request, rig_id: int) -> Response:
     history = service.history(database, rig_id)
     rows = []
     for old, new in zip([None, *history], history):
-        changed = service.changes(old.card, new.card) if old else ()
+        changed = changes(old.card, new.card) if old else ()
         rows.append(
             {
                 "number": new.number,
