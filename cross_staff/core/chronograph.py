@@ -11,7 +11,7 @@ from cross_staff.core.errors import InvalidValue
 
 DEFAULT_DISTANCE_M = 1.5
 DEFAULT_ACCURACY = 0.005  # one sd, as a part of the reading, for an instrument without a paper
-ODD_CHANCE = 0.01  # of pointing at a sound reading, in a whole session
+ODD_CHANCE = 0.05  # of pointing at a sound reading, in a whole session
 _LEAST_SPREAD = 0.001  # part of the speed: below this the spread is luck, not knowledge
 
 

@@ -37,7 +37,8 @@ class Entry:
 
     line names the row for good; entry_id the last change of it. ranged_m [m] as the archer ranges
     (from the eye or the sight, as the card says); mark_mm as read on the scale [mm]; up_m how high
-    the arrows came in [m], None when the mark was sighted in; arrows how many, None when not noted.
+    the arrows came in [m], None when the mark was sighted in; arrows how many, None when not noted;
+    key, by which a row that is sent twice while it is new is known to be one row.
     """
 
     line: int
@@ -50,6 +51,7 @@ class Entry:
     arrows: int | None = None
     left_out: bool = False
     removed: bool = False
+    key: str = ""
 
 
 @dataclass(frozen=True)

@@ -44,7 +44,8 @@ class TapeView:
 class RowEdit:
     """A row as it comes from the table: line and base are None for a new one.
 
-    base is the entry that the person saw; `confirmed` says that an old mark still holds.
+    base is the entry that the person saw; key names a new row, so that the same row sent twice (by a
+    double click, or by a change and a click at once) is kept once; `confirmed` says that an old mark still holds.
     """
 
     ranged_m: float
@@ -56,6 +57,7 @@ class RowEdit:
     confirmed: bool = False
     line: int | None = None
     base: int | None = None
+    key: str = ""
 
 
 @dataclass(frozen=True)
@@ -94,13 +96,12 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
     with database.writing() as connection:
         revision = rigs.latest(connection, rig_id).number
         entries = {entry.entry_id: entry for entry in observations.log(connection, rig_id)}
-        newest = {entry.line: entry for entry in entries.values()}
-        line = observations.next_line(connection, rig_id)
         outcomes = []
         for edit in edits:
-            held = newest.get(edit.line) if edit.line is not None else None
+            rows = _Rows(entries)
+            held, seen = rows.held(edit), rows.seen(edit)
             wanted = Entry(
-                held.line if held else line,
+                held.line if held else rows.next_line,
                 0,
                 revision,
                 now,
@@ -110,11 +111,38 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
                 edit.arrows,
                 edit.left_out,
                 edit.removed,
+                held.key if held else edit.key,
             )
-            line += held is None
-            seen = entries.get(edit.base) if edit.base is not None else None
-            outcomes.append(_write(connection, rig_id, wanted, held, seen, edit.confirmed))
+            outcome = _write(connection, rig_id, wanted, held, seen, edit.confirmed)
+            entries[outcome.entry.entry_id] = outcome.entry
+            outcomes.append(outcome)
     return outcomes
+
+
+class _Rows:
+    """The log as rows: which entry an edit is about, and which one its writer saw."""
+
+    def __init__(self, entries: dict[int, Entry]) -> None:
+        self._entries = entries
+        self._newest = {entry.line: entry for entry in entries.values()}
+        self._first: dict[str, Entry] = {}
+        for entry in entries.values():
+            if entry.key:
+                self._first.setdefault(entry.key, entry)
+
+    @property
+    def next_line(self) -> int:
+        return max(self._newest, default=0) + 1
+
+    def held(self, edit: RowEdit) -> Entry | None:
+        first = self._first.get(edit.key)
+        line = first.line if edit.line is None and first else edit.line
+        return None if line is None else self._newest.get(line)
+
+    def seen(self, edit: RowEdit) -> Entry | None:
+        if edit.base is None:
+            return self._first.get(edit.key)
+        return self._entries.get(edit.base)
 
 
 def _write(

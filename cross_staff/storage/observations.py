@@ -4,16 +4,10 @@ from __future__ import annotations
 
 from datetime import UTC
 
-from sqlalchemy import Connection, Row, func, insert, select
+from sqlalchemy import Connection, Row, insert, select
 
 from cross_staff.core.reckoning import Entry
 from cross_staff.storage.tables import observations
-
-
-def next_line(connection: Connection, rig_id: int) -> int:
-    """The number for a new row of the table."""
-    query = select(func.max(observations.c.line)).where(observations.c.rig_id == rig_id)
-    return int(connection.execute(query).scalar() or 0) + 1
 
 
 def add(connection: Connection, rig_id: int, entry: Entry) -> int:
@@ -30,6 +24,7 @@ def add(connection: Connection, rig_id: int, entry: Entry) -> int:
             arrows=entry.arrows,
             left_out=entry.left_out,
             removed=entry.removed,
+            key=entry.key,
         )
     )
     return int(result.inserted_primary_key[0])  # type: ignore[index]
@@ -53,4 +48,5 @@ def _entry(row: Row) -> Entry:
         row.arrows,
         row.left_out,
         row.removed,
+        row.key,
     )

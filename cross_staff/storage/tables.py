@@ -60,4 +60,5 @@ observations = Table(
     Column("arrows", Integer),
     Column("left_out", Boolean, nullable=False),
     Column("removed", Boolean, nullable=False),
+    Column("key", String, nullable=False),
 )

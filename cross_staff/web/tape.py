@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import UTC, date, datetime
+from secrets import token_hex
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -50,9 +51,12 @@ async def save_rows(request: Request, rig_id: int) -> Response:
         Units.of(found.units), **{q: typed[q] for q in ("distance", "offset") if _known_unit(q, typed.get(q, ""))}
     )
     rows = typed_rows(typed)
-    if typed.get("pasted", "").strip():
+    # a change in the table sends the whole form, but pasted rows wait until they are asked for
+    text = "" if wants_fragment(request) else typed.get("pasted", "")
+    if text.strip():
         rows = [row for row in rows if row.line or not row.empty]
-    pasted, left_over = pasted_rows(typed.get("pasted", ""), 1 + max((row.index for row in rows), default=-1))
+    first = 1 + max((row.index for row in rows), default=-1)
+    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""))
     rows += pasted
     _keep(database, found, rows, units, typed.get("remove", ""))
     found = service.open_tape(database, rig_id)
@@ -140,6 +144,7 @@ def _note(row: TypedRow, edit: RowEdit, outcome: Outcome) -> None:
         row.cells = dict.fromkeys(row.cells, "")
         row.notes.append("taken out; undo it in the log")
         row.line = row.base = None
+        row.key = token_hex(8)
 
 
 def _page(
@@ -150,7 +155,10 @@ def _page(
     units: Units | None = None,
     left_over: str = "",
 ) -> Response:
-    context = _context(found, rows, units or Units.of(found.units)) | {"left_over": left_over}
+    context = _context(found, rows, units or Units.of(found.units)) | {
+        "left_over": left_over,
+        "pasted_key": token_hex(8),
+    }
     return render(request, "pages/tape.html", status, **context)
 
 

@@ -18,7 +18,8 @@ from cross_staff.web.units import Units, trimmed
 
 PIXELS_PER_MM = 96.0 / 25.4
 ENLARGEMENTS = (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0)
-TALLEST = 440.0
+TALLEST = 520.0
+NARROWEST = 58.0  # across, the tape is drawn wide enough to be read
 TOP, BOTTOM = 16.0, 30.0
 TAPE_LEFT, PLOT_LEFT, PLOT_RIGHT = 34.0, 152.0, 420.0
 WIDTH = 430.0
@@ -177,7 +178,7 @@ class _Draughtsman:
         return self.card.tape.ticks_at == "left"
 
     def _tape_width(self) -> float:
-        return min(self.scale * self.card.tape.width_mm, PLOT_LEFT - TAPE_LEFT - 24.0)
+        return min(max(self.scale * self.card.tape.width_mm, NARROWEST), PLOT_LEFT - TAPE_LEFT - 24.0)
 
     def _ticks(self) -> list[TickLine]:
         width = self._tape_width()

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from secrets import token_hex
 
 from cross_staff.core.ranges import Range
 from cross_staff.core.reckoning import Entry
@@ -31,6 +32,7 @@ class TypedRow:
     line: int | None = None
     base: int | None = None
     left_out: bool = False
+    key: str = field(default_factory=lambda: token_hex(8))
     errors: dict[str, str] = field(default_factory=dict)
     notes: list[str] = field(default_factory=list)
 
@@ -71,24 +73,29 @@ def typed_rows(typed: Mapping[str, str]) -> list[TypedRow]:
 
 def _typed_row(typed: Mapping[str, str], index: int) -> TypedRow:
     cells = {column: typed.get(f"row-{index}-{column}", "") for column in COLUMNS}
-    return TypedRow(
+    row = TypedRow(
         index,
         cells,
         _whole(typed.get(f"row-{index}-line", "")),
         _whole(typed.get(f"row-{index}-base", "")),
         bool(typed.get(f"row-{index}-left_out")),
     )
+    return replace(row, key=_key(typed.get(f"row-{index}-key", "")) or row.key)
 
 
 def _whole(text: str) -> int | None:
     return int(text) if re.fullmatch(r"\d{1,12}", text) else None
 
 
-def pasted_rows(text: str, first: int) -> tuple[list[TypedRow], str]:
+def _key(text: str) -> str:
+    return text if re.fullmatch(r"[0-9a-f]{16}(-\d{1,3})?", text) else ""
+
+
+def pasted_rows(text: str, first: int, key: str = "") -> tuple[list[TypedRow], str]:
     """Rows pasted from a spreadsheet: cells set apart by tabs, semicolons or runs of spaces.
 
-    Heading lines without any figure are passed over. Returns the rows, and the lines for which
-    there was no room.
+    Heading lines without any figure are passed over. Returns the rows, keyed by `key` and
+    their place, and the lines for which there was no room.
     """
     rows: list[TypedRow] = []
     lines = [piece for piece in text.splitlines() if re.search(r"\d", piece)]
@@ -98,7 +105,8 @@ def pasted_rows(text: str, first: int) -> tuple[list[TypedRow], str]:
             cell.strip() for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip())
         ]
         padded = [*cells[:4], "", "", "", ""]
-        rows.append(TypedRow(first + len(rows), dict(zip(COLUMNS, padded))))
+        row = TypedRow(first + len(rows), dict(zip(COLUMNS, padded)))
+        rows.append(replace(row, key=f"{_key(key) or row.key}-{len(rows)}"))
     return rows, "\n".join(lines[room:])
 
 
@@ -116,7 +124,7 @@ def edit_of(row: TypedRow, units: Units) -> RowEdit | None:
     if row.errors or distance is None or mark is None:
         return None
     count = None if arrows is None else int(arrows)
-    return RowEdit(distance, mark, up, count, row.left_out, line=row.line, base=row.base)
+    return RowEdit(distance, mark, up, count, row.left_out, line=row.line, base=row.base, key=row.key)
 
 
 _QUANTITY = {"distance": "distance", "mark": "mark", "up": "offset", "arrows": "plain"}

@@ -37,6 +37,15 @@ class Rows(WithDatabase):
         self.assertFalse(again.conflict)
         self.assertEqual([e.mark_mm for e in self.log()], [20.0, 20.6, 21.3])
 
+    def test_a_new_row_sent_twice_is_one_row(self) -> None:
+        self.save(RowEdit(17.0, 20.0, key="a1"))
+        self.save(RowEdit(17.0, 20.0, key="a1"), RowEdit(61.0, 44.0, key="b2"))
+        self.assertEqual([(e.line, e.mark_mm) for e in self.log()], [(1, 20.0), (2, 44.0)])
+        fuller = self.save(RowEdit(17.0, 20.0, None, 6, key="a1"))[0]
+        self.assertEqual((fuller.conflict, fuller.entry.line, fuller.entry.arrows), (False, 1, 6))
+        late = self.save(RowEdit(17.0, 23.0, key="a1"))[0]
+        self.assertTrue(late.conflict)
+
     def test_an_untouched_row_of_a_stale_window_is_no_conflict(self) -> None:
         base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
         self.save(RowEdit(17.0, 20.6, line=1, base=base))

@@ -46,7 +46,7 @@ class Opening(WithDatabase):
         def append() -> None:
             for _ in range(10):
                 with self.database.writing() as connection:
-                    line = observations.next_line(connection, rig_id)
+                    line = len(observations.log(connection, rig_id)) + 1
                     observations.add(connection, rig_id, entry(line, 17.0, 20.0))
 
         threads = [threading.Thread(target=append) for _ in range(4)]
@@ -98,10 +98,13 @@ class Records(WithDatabase):
 
     def test_the_log_keeps_every_entry_as_it_was_made(self) -> None:
         rig_id = self.add_rig()
-        made = [entry(1, 17.0, 20.0), entry(1, 17.0, 20.4), entry(2, 38.0, 30.0, up_m=-0.02, arrows=6, left_out=True)]
+        made = [
+            entry(1, 17.0, 20.0),
+            entry(1, 17.0, 20.4),
+            entry(2, 38.0, 30.0, up_m=-0.02, arrows=6, left_out=True, key="ab"),
+        ]
         with self.database.writing() as connection:
             ids = [observations.add(connection, rig_id, each) for each in made]
-            self.assertEqual(observations.next_line(connection, rig_id), 3)
         with self.database.reading() as connection:
             kept = observations.log(connection, rig_id)
         self.assertEqual(kept, [replace(each, entry_id=number) for each, number in zip(made, ids)])

@@ -201,3 +201,4 @@ class Demo(InBrowser):
         page.locator(f"#row-{spare}-mark").fill("33.1")
         page.get_by_role("button", name="Take these marks").click()
         expect(page.locator(f"#row-{spare}-said .off")).not_to_be_empty()
+        self.assertEqual(first_spare(page), spare + 1)

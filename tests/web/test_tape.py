@@ -108,6 +108,15 @@ class Marks(WithClient):
         self.assertEqual(answer.status_code, 303)
         self.assertEqual(self.kept(), [(17.0, 20.0), (38.0, 31.2), (61.0, 44.1)])
 
+    def test_a_table_sent_twice_is_kept_once(self) -> None:
+        form = self.form(self.path) | {"row-0-distance": "17", "row-0-mark": "20"}
+        self.post(form, **HTMX)
+        self.post(form | {"row-0-arrows": "6", "pasted": "61\t44"}, **HTMX)
+        self.assertEqual(self.kept(), [(17.0, 20.0)])
+        for _ in range(2):
+            self.post(form | {"row-0-arrows": "6", "pasted": "61\t44"})
+        self.assertEqual(self.kept(), [(17.0, 20.0), (61.0, 44.0)])
+
     def test_pasted_rows_that_are_wrong_come_back_with_their_message(self) -> None:
         answer = self.post(table(("", "")) | {"pasted": "17\t20\n38\tn/a 7\n"})
         self.assertEqual(answer.status_code, 422)

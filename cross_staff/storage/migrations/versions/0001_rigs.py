@@ -41,6 +41,7 @@ def upgrade() -> None:
         sa.Column("arrows", sa.Integer(), nullable=True),
         sa.Column("left_out", sa.Boolean(), nullable=False),
         sa.Column("removed", sa.Boolean(), nullable=False),
+        sa.Column("key", sa.String(), nullable=False),
         sa.ForeignKeyConstraint(["rig_id"], ["rigs.id"], name="fk_observations_rig_id_rigs"),
         sa.PrimaryKeyConstraint("id", name="pk_observations"),
     )

@@ -4,6 +4,16 @@ const body = document.getElementById("marks-body");
 
 const inputs = () => [...body.querySelectorAll("input.input")];
 
+// a new row has a key, so that the server knows it again when it is sent twice
+function newKey(index) {
+  const input = document.createElement("input");
+  const bytes = crypto.getRandomValues(new Uint8Array(8));
+  input.type = "hidden";
+  input.name = `row-${index}-key`;
+  input.value = [...bytes].map((b) => b.toString(16).padStart(2, "0")).join("");
+  return input;
+}
+
 function addRow() {
   const last = body.querySelector("tr.mark-row:last-child");
   const index = Number(last.dataset.index);
@@ -22,7 +32,7 @@ function addRow() {
     element.removeAttribute("aria-invalid");
   }
   for (const input of row.querySelectorAll("input.input")) input.value = "";
-  row.querySelector(".row-said").replaceChildren();
+  row.querySelector(".row-said").replaceChildren(newKey(index + 1));
   row.querySelector(".no").textContent = "";
   body.append(row);
 }
