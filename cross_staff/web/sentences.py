@@ -216,10 +216,12 @@ def contradiction(reckoning: Reckoning, units: Units) -> str:
     wanted = figure(found.parameter, fit.known(found.parameter), units)
     was = _prior_text(found.parameter, getattr(fit.priors, found.parameter), units)
     odds = "under 1 in 1000" if found.p_value < 1e-3 else f"1 in {1.0 / found.p_value:.0f}"
+    mildly = abs(found.pull_sds) < 2.0
     return (
         f"Card and marks contradict each other (by chance: {odds}). The largest pull is on "
         f"{PARAMETERS[found.parameter]}: the card says {was}, the marks want {wanted}, "
         f"{abs(found.pull_sds):.1f} times its uncertainty away."
+        f"{' That is not far: look at the marks first.' if mildly else ''}"
     )
 
 
