@@ -105,11 +105,17 @@ class Sheet:
     paper_mm: tuple[float, float]
 
 
+def _shortened(words: str, points: float, room_mm: float) -> str:
+    """Words that fit into the room, an ellipsis where they had to be shortened."""
+    letters = max(int(room_mm / (_LETTER_MM * points * _POINT)), 2)
+    return words if len(words) <= letters else f"{words[: letters - 1]}…"
+
+
 def compose(tapes: dict[float, TapeLayout], style: SheetStyle, heading: Sequence[str], waste: Sequence[str]) -> Sheet:
     """Lay out `copies` of the three strips (0.99, fitted, 1.01), flowing over as many pages as needed.
 
-    Args: tapes by their scale; heading: name of the rig and a line about the tape; waste: one or two
-        lines for the waste edge of each strip, to which the scale is added.
+    Args: tapes by their scale; heading: name of the rig and a line about the tape; waste: the rig's
+        name, then the lines by which the tape can be printed again, for the waste edge of each strip.
     Raises: InvalidValue when a strip is longer than the page, or the style is out of range.
     """
     _check(style)
@@ -150,9 +156,10 @@ def _check(style: SheetStyle) -> None:
 def _headed(style: SheetStyle, heading: Sequence[str]) -> Page:
     """A page with its heading and the check bar."""
     page, scale = Page(), style.correction
-    page.texts.append(Text(_MARGIN, 20.0, heading[0], 15.0, bold=True))
+    room = PAPERS_MM[style.paper][0] - 2 * _MARGIN
+    page.texts.append(Text(_MARGIN, 20.0, _shortened(heading[0], 15.0, room), 15.0, bold=True))
     for row, line in enumerate(heading[1:]):
-        page.texts.append(Text(_MARGIN, 26.5 + 5.0 * row, line, 9.0))
+        page.texts.append(Text(_MARGIN, 26.5 + 5.0 * row, _shortened(line, 9.0, room), 9.0))
     length, y = CHECK_BAR_MM * scale, 41.0
     page.boxes.append(Box(_MARGIN, y, length, 0.8))
     for part in range(11):
@@ -218,14 +225,15 @@ class _Strip:
         self._box(x, y - 0.2, length, 0.4)
 
     def _waste_text(self, edge: float, length: float, about_home: float, waste: Sequence[str]) -> None:
+        """The rig's name, shortened if it must be, and below it, in type small enough for the strip,
+        the whole of what is needed to print the tape again."""
         name = "fitted" if about_home == 1.0 else f"× {about_home:.2f}"
         self._text(self.left + self.style.width_mm / 2.0, -1.6, name, 7.0, "middle", bold=True)
-        lines = [f"{name} · {waste[0]}", *waste[1:]]
-        away = -1.0 if self.style.ticks_at == "right" else 1.0
-        first = edge + (-_WASTE + 2.2 if away < 0 else 2.2)
-        for row, line in enumerate(lines[:3]):
-            room = int(length / (_LETTER_MM * _WASTE_POINTS * _POINT))
-            self._text(first + 2.3 * row, length, line[:room], _WASTE_POINTS, turned=True)
+        x = edge + 2.2 - (_WASTE if self.style.ticks_at == "right" else 0.0)
+        lines = [_shortened(waste[0], _WASTE_POINTS, length), f"{name} · {waste[1]}", *waste[2:]]
+        for row, line in enumerate(lines):
+            fitting = length / (len(line) * _LETTER_MM * _POINT)
+            self._text(x + 2.3 * row, length, line, min(_WASTE_POINTS, fitting), turned=True)
 
     def _at(self, x: float, y: float) -> tuple[float, float]:
         scale = self.style.correction

@@ -58,11 +58,20 @@ def _write(canvas: Any, text: Text) -> None:
     canvas.scale(1.0 / _POINTS_PER_MM, -1.0 / _POINTS_PER_MM)
     if text.turned:
         canvas.rotate(90)
-    canvas.setFont(_BOLD if text.bold else _REGULAR, text.points)
+    font = _BOLD if text.bold else _REGULAR
+    canvas.setFont(font, text.points)
     draw = {
         "start": canvas.drawString,
         "middle": canvas.drawCentredString,
         "end": canvas.drawRightString,
     }
-    draw[text.anchor](0, 0, text.words)
+    draw[text.anchor](0, 0, _printable(text.words, font))
     canvas.restoreState()
+
+
+def _printable(words: str, font: str) -> str:
+    """The words with a question mark for each letter that the type lacks: missing ones would vanish."""
+    from reportlab.pdfbase import pdfmetrics
+
+    known = pdfmetrics.getFont(font).face.charToGlyph
+    return "".join(letter if ord(letter) in known else "?" for letter in words)

@@ -217,7 +217,7 @@ def _heading(found: TapeView, units: Units) -> tuple[list[str], list[str]]:
     names = [n for n in (card.archer, card.bow, card.build.name) if n]
     quality, number, unit = fit_quality(found, units), found.revision.number, units.label("distance")
     about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
-    waste = [f"{card.name} · rev {number} · {today}", quality]
+    waste = [card.name, f"rev {number} · {today}", quality]
     return [card.name, " · ".join(names) or "archer and bow not noted", about], waste
 
 

@@ -60,10 +60,10 @@ class Ticks(unittest.TestCase):
 
 
 class Sheets(unittest.TestCase):
-    def sheet(self, **style: object) -> Sheet:
-        tapes = {scale: tape(scale=scale) for scale in (0.99, 1.0, 1.01)}
-        heading = ["Ledge bow", "Maren Oake", "revision 3"]
-        return compose(tapes, SheetStyle(**style), heading, ["Ledge bow · rev 3", "rms 0.1 mm"])  # type: ignore[arg-type]
+    def sheet(self, to_m: float = 95.0, name: str = "Ledge bow", **style: object) -> Sheet:
+        tapes = {scale: tape(to_m=to_m, scale=scale) for scale in (0.99, 1.0, 1.01)}
+        heading = [name, "Maren Oake", "revision 3"]
+        return compose(tapes, SheetStyle(**style), heading, [name, "rev 3 · 2026-11-24", "3 marks, rms 0.1 mm"])  # type: ignore[arg-type]
 
     def test_the_check_bar_is_100_mm(self) -> None:
         bar = max(self.sheet().pages[0].boxes, key=lambda box: box.width)
@@ -80,7 +80,7 @@ class Sheets(unittest.TestCase):
         words = [text.words for page in self.sheet(copies=2).pages for text in page.texts]
         for name in ("× 0.99", "fitted", "× 1.01"):
             self.assertEqual(words.count(name), 2)
-            self.assertIn(f"{name} · Ledge bow · rev 3", words)
+            self.assertIn(f"{name} · rev 3 · 2026-11-24", words)
 
     def test_more_copies_take_more_pages(self) -> None:
         self.assertEqual(len(self.sheet().pages), 1)
@@ -98,6 +98,18 @@ class Sheets(unittest.TestCase):
                 for box in page.boxes:
                     self.assertTrue(box.x > 0 and box.x + box.width < found.paper_mm[0])
                     self.assertTrue(box.y > 0 and box.y + box.height < found.paper_mm[1])
+
+    def test_a_short_tape_keeps_its_revision_date_and_fit_on_the_waste_edge(self) -> None:
+        sheet = self.sheet(to_m=26.0, name="A bow with a name as long as anybody would care to type it, " * 3)
+        turned = [text for text in sheet.pages[0].texts if text.turned]
+        length = max(cut.y2 for cut in sheet.pages[0].cuts) - min(cut.y1 for cut in sheet.pages[0].cuts)
+        for words in ("fitted · rev 3 · 2026-11-24", "3 marks, rms 0.1 mm"):
+            self.assertIn(words, [text.words for text in turned])
+        for text in turned:
+            self.assertLessEqual(len(text.words) * 0.42 * text.size_mm, length + 0.01)
+        self.assertTrue(any(text.words.endswith("…") for text in turned))
+        title = sheet.pages[0].texts[0]
+        self.assertLess(len(title.words) * 0.42 * title.size_mm, 180.0)
 
     def test_ticks_start_at_the_edge_asked_for(self) -> None:
         for side in ("left", "right"):

@@ -199,7 +199,7 @@ class Printing(WithClient):
         svg = self.client.get(f"{self.base}.svg")
         self.assertIn('width="210.0mm"', svg.text)
         self.assertIn('width="100.0000"', svg.text)
-        for words in ("Test bow · rev 2", "3 marks, rms", "good to 95"):
+        for words in ("Test bow", "fitted · rev 2", "3 marks, rms", "good to 95"):
             self.assertIn(words, svg.text.replace("\u00a0", " "))
 
     def test_the_table_as_csv_and_json_agrees_with_the_fit(self) -> None:
@@ -235,6 +235,15 @@ class Printing(WithClient):
         svg = self.client.get(f"{self.base}.svg?bar=98").text
         self.assertIn('width="102.0408"', svg)
         self.assertIn("bar measured 98 mm", svg)
+
+    def test_letters_that_the_type_lacks_are_shown_as_such(self) -> None:
+        from reportlab.pdfbase import pdfmetrics
+
+        from cross_staff.web.tape_pdf import _printable
+
+        self.client.get(f"{self.base}.pdf")
+        self.assertIn("SheetBold", pdfmetrics.getRegisteredFontNames())
+        self.assertEqual(_printable("Łuk é × 1 → 2", "SheetBold"), "?uk é × 1 ? 2")
 
     def test_pages_of_an_svg(self) -> None:
         self.assertEqual(self.client.get(f"{self.base}.svg?copies=12&page=2").status_code, 200)
