@@ -77,10 +77,12 @@ class Observation:
 
 @dataclass(frozen=True)
 class Residual:
-    """How one observation sits: residual_mm = observed - fitted [mm]; standardised, in its own sds;
+    """How one observation sits: residual_mm = observed - fitted [mm], sd_mm of the observation [mm];
+    standardised, in its own sds;
     against_others, in sds of what all the others predict (None where they predict nothing)."""
 
     residual_mm: float
+    sd_mm: float
     standardised: float
     against_others: float | None
     suspect: bool
@@ -172,7 +174,7 @@ class Fit:
             out = z is not None and abs(z) == farthest and farthest > SUSPECT_SDS
             sd = _sd_mm(self, observation)
             suspect = bool(abs(value) > SUSPECT_SDS or out)
-            result.append(Residual(float(value * sd), float(value), z, suspect))
+            result.append(Residual(float(value * sd), sd, float(value), z, suspect))
         return tuple(result)
 
     def sensitivities(self, distances_m: ArrayLike) -> tuple[Array, Array]:

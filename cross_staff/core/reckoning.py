@@ -9,7 +9,7 @@ from typing import Any
 
 from cross_staff.core import sightline
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.fit import Fit, Observation, TapeRow, solve
+from cross_staff.core.fit import Fit, Observation, Residual, TapeRow, solve
 from cross_staff.core.flight import RigFigures, Shots
 from cross_staff.core.outlook import (
     Contradiction,
@@ -85,6 +85,10 @@ class RowReckoning:
     target_m: float | None = None
     sd_mm: float | None = None
 
+    def has(self, code: str) -> bool:
+        """Whether this finding was made."""
+        return any(finding.code == code for finding in self.findings)
+
 
 @dataclass(frozen=True)
 class Reckoning:
@@ -97,6 +101,7 @@ class Reckoning:
     turnover_m: float | None = None
     home_partner_m: float | None = None
     good_to_m: float | None = None
+    good_enough: bool = False
     next_shot: NextShot | None = None
     then_good_to_m: float | None = None
     contradiction: Contradiction | None = None
@@ -109,8 +114,13 @@ class Reckoning:
     @property
     def suspect(self) -> RowReckoning | None:
         """The one row to look at first."""
-        marked = [r for r in self.rows if any(f.code == "suspect" for f in r.findings)]
+        marked = [row for row in self.rows if row.has("suspect")]
         return max(marked, key=lambda r: abs(r.against_others or 0.0), default=None)
+
+    @property
+    def old(self) -> tuple[RowReckoning, ...]:
+        """The rows that a change of the rig has made old."""
+        return tuple(row for row in self.rows if row.has("old"))
 
     @property
     def doubtful(self) -> bool:
@@ -220,7 +230,9 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowReckoning, ...], start: Reck
     )
     if goals.farthest_m is None or goals.target_size_m is None:
         return reckoning
-    return replace(reckoning, good_to_m=_good_to(card, fit), **_next(card, fit, turnover))
+    good = _good_to(card, fit)
+    enough = good is not None and good >= goals.farthest_m
+    return replace(reckoning, good_to_m=good, good_enough=enough, **_next(card, fit, turnover))
 
 
 def _good_to(card: RigCard, fit: Fit) -> float | None:
@@ -270,29 +282,20 @@ def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: Shot) -> float
 
 def _with_residuals(fit: Fit, rows: tuple[RowReckoning, ...]) -> tuple[RowReckoning, ...]:
     found = iter(zip(fit.residuals, fit.observations))
-    result = []
-    for row in rows:
-        if not row.used:
-            result.append(row)
-            continue
-        residual, observation = next(found)
-        target = residual.residual_mm * float(fit.target_m_per_tape_mm(observation.distance_m))
-        findings = (Finding("suspect", _suspect_numbers(residual.residual_mm, target, residual.against_others)),)
-        result.append(
-            replace(
-                row,
-                residual_mm=residual.residual_mm,
-                against_others=residual.against_others,
-                target_m=target,
-                sd_mm=abs(residual.residual_mm / residual.standardised) if residual.standardised else None,
-                findings=row.findings + (findings if residual.suspect else ()),
-            )
-        )
-    return tuple(result)
+    return tuple(_with_residual(fit, row, *next(found)) if row.used else row for row in rows)
 
 
-def _suspect_numbers(residual_mm: float, target_m: float, others: float | None) -> dict[str, float]:
-    return {"residual_mm": residual_mm, "target_m": target_m, "sds": abs(others or 0.0)}
+def _with_residual(fit: Fit, row: RowReckoning, residual: Residual, observation: Observation) -> RowReckoning:
+    target = residual.residual_mm * float(fit.target_m_per_tape_mm(observation.distance_m))
+    numbers = {"residual_mm": residual.residual_mm, "target_m": target, "sds": abs(residual.against_others or 0.0)}
+    return replace(
+        row,
+        residual_mm=residual.residual_mm,
+        sd_mm=residual.sd_mm,
+        against_others=residual.against_others,
+        target_m=target,
+        findings=row.findings + ((Finding("suspect", numbers),) if residual.suspect else ()),
+    )
 
 
 def _with_findings(

@@ -41,17 +41,14 @@ def _card(_card: RigCard, reckoning: Reckoning) -> tuple[str, str]:
     return DONE, "complete"
 
 
-def _tape(card: RigCard, reckoning: Reckoning) -> tuple[str, str]:
+def _tape(_card: RigCard, reckoning: Reckoning) -> tuple[str, str]:
     if reckoning.fit is None:
         return BLOCKED, "unsolved" if reckoning.problem else "waits_for_card"
-    old = any(f.code == "old" for row in reckoning.rows for f in row.findings)
     if not reckoning.used:
-        return (STALE, "marks_old") if old else (DUE, "no_marks")
+        return (STALE, "marks_old") if reckoning.old else (DUE, "no_marks")
     if reckoning.doubtful:
         return DUE, "disagrees"
-    if reckoning.good_to_m is None or reckoning.good_to_m < (card.goals.farthest_m or 0.0):
-        return DUE, "good_to"
-    return DONE, "good_to"
+    return DONE if reckoning.good_enough else DUE, "good_to"
 
 
 _RULES = {"card": _card, "tape": _tape}
@@ -74,8 +71,7 @@ def next_step(card: RigCard, reckoning: Reckoning) -> NextStep:
         return NextStep("card", "unsolved")
     home = {"home_m": card.goals.home_m or 0.0, "arrows": float(ARROWS_TO_SHOOT)}
     if not reckoning.used:
-        old = any(f.code == "old" for row in reckoning.rows for f in row.findings)
-        return NextStep("tape", "marks_old" if old else "shoot_home", home)
+        return NextStep("tape", "marks_old" if reckoning.old else "shoot_home", home)
     if reckoning.scale_runs_backwards:
         return NextStep("tape", "scale_backwards")
     suspect = reckoning.suspect
@@ -88,15 +84,14 @@ def next_step(card: RigCard, reckoning: Reckoning) -> NextStep:
 
 
 def _shoot_or_print(card: RigCard, reckoning: Reckoning) -> NextStep:
-    shot, farthest = reckoning.next_shot, card.goals.farthest_m or 0.0
-    enough = reckoning.good_to_m is not None and reckoning.good_to_m >= farthest
-    if enough or shot is None:
+    shot = reckoning.next_shot
+    if reckoning.good_enough or shot is None:
         return NextStep("tape", "print_tape")
     numbers = {
         "ranged_m": shot.distance_m,
         "arrows": float(ARROWS_TO_SHOOT),
         "now_m": shot.sd_at_farthest_m_now,
         "then_m": shot.sd_at_farthest_m_then,
-        "farthest_m": farthest,
+        "farthest_m": card.goals.farthest_m or 0.0,
     }
     return NextStep("tape", "shoot_next", numbers)

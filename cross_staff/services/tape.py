@@ -45,7 +45,7 @@ class RowEdit:
     """A row as it comes from the table: line and base are None for a new one.
 
     base is the entry that the person saw; key names a new row, so that the same row sent twice (by a
-    double click, or by a change and a click at once) is kept once; `confirmed` says that an old mark still holds.
+    double click, or by a change and a click at once) is kept once.
     """
 
     ranged_m: float
@@ -54,7 +54,6 @@ class RowEdit:
     arrows: int | None = None
     left_out: bool = False
     removed: bool = False
-    confirmed: bool = False
     line: int | None = None
     base: int | None = None
     key: str = ""
@@ -113,7 +112,7 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
                 edit.removed,
                 held.key if held else edit.key,
             )
-            outcome = _write(connection, rig_id, wanted, held, seen, edit.confirmed)
+            outcome = _write(connection, rig_id, wanted, held, seen)
             entries[outcome.entry.entry_id] = outcome.entry
             outcomes.append(outcome)
     return outcomes
@@ -151,14 +150,13 @@ def _write(
     wanted: Entry,
     held: Entry | None,
     seen: Entry | None,
-    confirmed: bool,
 ) -> Outcome:
-    if held is not None and _same(wanted, held) and not (confirmed and held.revision < wanted.revision):
+    if held is not None and _same(wanted, held):
         return Outcome(held, False)
     if held is not None and (seen is None or seen.entry_id != held.entry_id):
         untouched = seen is not None and _same(wanted, seen)
         return Outcome(held, not untouched)
-    if held is not None and not confirmed and _only_flags(wanted, held):
+    if held is not None and _same_measurement(wanted, held):
         wanted = replace(wanted, revision=held.revision)  # leaving out is not measuring again
     entry_id = observations.add(connection, rig_id, wanted)
     return Outcome(replace(wanted, entry_id=entry_id), False)
@@ -166,10 +164,10 @@ def _write(
 
 def _same(one: Entry, other: Entry) -> bool:
     flags = (one.left_out, one.removed) == (other.left_out, other.removed)
-    return flags and _only_flags(one, other)
+    return flags and _same_measurement(one, other)
 
 
-def _only_flags(one: Entry, other: Entry) -> bool:
+def _same_measurement(one: Entry, other: Entry) -> bool:
     """Whether the measurement itself is the same."""
     ups = (one.up_m is None) == (other.up_m is None)
     return (
@@ -202,9 +200,9 @@ def confirm_marks(database: Database, rig_id: int, now: datetime) -> int:
     """Say that all marks which a change of the rig made old still hold; returns how many."""
     with database.writing() as connection:
         found = view(connection, rig_id)
-        old = [r.entry for r in found.reckoning.rows if any(f.code == "old" for f in r.findings)]
-        for entry in old:
-            fresh = replace(entry, revision=found.revision.number, entered=now)
+        old = found.reckoning.old
+        for row in old:
+            fresh = replace(row.entry, revision=found.revision.number, entered=now)
             observations.add(connection, rig_id, fresh)
     return len(old)
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import UTC, date, datetime
 from secrets import token_hex
 from typing import Any
@@ -31,7 +30,6 @@ from cross_staff.web.tape_reckoned import reckoned
 from cross_staff.web.units import Units, trimmed
 
 router = APIRouter()
-LOG_SHOWN = 14
 
 
 @router.get("/rigs/{rig_id}/tape")
@@ -47,9 +45,7 @@ async def save_rows(request: Request, rig_id: int) -> Response:
     database, typed = request.app.state.database, await typed_form(request)
     found = service.open_tape(database, rig_id)
     # the table was typed in the units that its page was shown in, whatever the card says by now
-    units = replace(
-        Units.of(found.units), **{q: typed[q] for q in ("distance", "offset") if _known_unit(q, typed.get(q, ""))}
-    )
+    units = Units.of(found.units | {q: typed[q] for q in ("distance", "offset") if q in typed})
     rows = typed_rows(typed)
     # a change in the table sends the whole form, but pasted rows wait until they are asked for
     text = "" if wants_fragment(request) else typed.get("pasted", "")
@@ -91,10 +87,6 @@ def scale_other_way(request: Request, rig_id: int) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 
-def _known_unit(quantity: str, key: str) -> bool:
-    return key != "" and getattr(Units.of({quantity: key}), quantity) == key
-
-
 def _kept(found: TapeView) -> list[Entry]:
     return [row.entry for row in found.reckoning.rows]
 
@@ -106,8 +98,7 @@ def _keep(database: Any, found: TapeView, rows: list[TypedRow], units: Units, re
     for row in rows:
         entry = held.get(row.line) if row.line is not None else None
         if entry is not None and (row.empty or remove == str(row.index)):
-            base = row.base
-            edits.append((row, _removal(entry, base)))
+            edits.append((row, _removal(entry, row.base)))
             continue
         if remove == str(row.index):
             row.cells = dict.fromkeys(row.cells, "")
@@ -173,12 +164,11 @@ def _context(found: TapeView, rows: list[TypedRow], units: Units) -> dict[str, A
         "step": step.code,
         "contradiction": sentences.contradiction(reckoning, units),
         "backwards": reckoning.scale_runs_backwards,
-        "old_marks": any(f.code == "old" for row in reckoning.rows for f in row.findings),
+        "old_marks": bool(reckoning.old),
         "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
         "drawing": tape_drawing(card, reckoning, units),
         "reckoned": reckoned(card, reckoning, units),
         "log": _log(found, units),
-        "log_count": len(found.log),
         "message": _message(reckoning),
         "focus": _focus(found, rows),
     }
@@ -215,13 +205,12 @@ def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], u
         "row": row,
         "number": str(numbers.get(row.line or 0, "")),
         "off": off,
-        "used": judged is not None and judged.used,
         "findings": [(f.code, sentences.finding(f, units)) for f in findings],
     }
 
 
 def _log(found: TapeView, units: Units) -> list[dict[str, Any]]:
-    """The last entries, newest first, each with what it did."""
+    """Every entry, newest first, each with what it did."""
     newest = {entry.line: entry.entry_id for entry in found.log}
     seen: dict[int, Entry] = {}
     rows = []
@@ -241,7 +230,7 @@ def _log(found: TapeView, units: Units) -> list[dict[str, Any]]:
             }
         )
         seen[entry.line] = entry
-    return rows[::-1][:LOG_SHOWN]
+    return rows[::-1]
 
 
 def _whole(units: Units, entry: Entry) -> bool:
@@ -253,12 +242,7 @@ def _height_words(entry: Entry, units: Units) -> str:
     if entry.up_m is None:
         return "sighted in"
     side = "high" if entry.up_m > 0 else "low"
-    return f"{on_target_exact(units, entry.up_m)} {side}" if entry.up_m else "level"
-
-
-def on_target_exact(units: Units, metres: float) -> str:
-    """A height on the target as it was typed."""
-    return f"{units.plain('offset', abs(metres))} {units.label('offset')}"
+    return f"{units.plain('offset', abs(entry.up_m))} {units.label('offset')} {side}" if entry.up_m else "level"
 
 
 def _did(entry: Entry, before: Entry | None) -> str:

@@ -255,6 +255,6 @@ class _Draughtsman:
             low=self.clipped(self.x(off - error)),
             high=self.clipped(self.x(off + error)),
             number=number,
-            suspect=any(f.code == "suspect" for f in row.findings),
+            suspect=row.has("suspect"),
             clipped=x != self.x(off),
         )

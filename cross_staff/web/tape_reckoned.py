@@ -7,7 +7,7 @@ from typing import Any
 from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
-from cross_staff.web.sentences import PARAMETERS, figure, good_to, on_target, whole_distance
+from cross_staff.web.sentences import figure, good_to, on_target, whole_distance
 from cross_staff.web.units import Units, trimmed
 
 
@@ -17,11 +17,10 @@ def reckoned(card: RigCard, reckoning: Reckoning, units: Units) -> dict[str, Any
     if fit is None or reckoning.turnover_m is None:
         return None
     goals, good = card.goals, reckoning.good_to_m
-    beyond = good is not None and goals.farthest_m is not None and good >= goals.farthest_m
     rms = reckoning.rms_residual_mm
     return {
         "good_to": "" if good is None else good_to(card, reckoning, units).removeprefix("good to "),
-        "enough": beyond and not reckoning.doubtful,
+        "enough": reckoning.good_enough and not reckoning.doubtful,
         "doubtful": reckoning.doubtful,
         "target": "" if goals.target_size_m is None else on_target(units, goals.target_size_m),
         "farthest": "" if goals.farthest_m is None else whole_distance(units, goals.farthest_m),
@@ -52,7 +51,6 @@ def _figures(reckoning: Reckoning, units: Units) -> list[dict[str, str]]:
             "value": figure(key, fit.known(key), units),
             "pull": f"{pull:+.1f}".replace("-", "−"),
             "hard": "yes" if abs(pull) > 2.0 else "",
-            "input": PARAMETERS[key],
         }
         for key, pull in fit.pulls.items()
     ]

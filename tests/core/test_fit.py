@@ -57,6 +57,7 @@ class ReferenceFit(unittest.TestCase):
         residual = self.fit.residuals[1]
         self.assertAlmostEqual(residual.residual_mm, 8.6 - fitted[35.0], places=5)
         self.assertAlmostEqual(residual.standardised, residual.residual_mm / 0.20, places=6)
+        self.assertEqual(residual.sd_mm, 0.20)
 
 
 class Behaviour(unittest.TestCase):
