@@ -9,11 +9,13 @@ from dataclasses import dataclass
 
 from cross_staff.core.air import STANDARD_DENSITY_KGM3, drag_per_m
 from cross_staff.core.errors import InvalidValue
+from cross_staff.core.ranges import Range
 
 # Published wind-tunnel and flight figures on the shaft section run from 1.5 (laminar boundary
 # layer) to 2.6 (turbulent); the prior sits between them and is wide enough for both.
 PRIOR_DRAG_COEFFICIENT = 2.0
 PRIOR_DRAG_SD_LN = 0.25
+USUAL_DRAG_PER_M = Range(0.0006, 0.005)  # arrows that are shot from bows lie well inside this
 PRIOR_VIRTUAL_MASS_KG = 0.008
 PRIOR_VIRTUAL_MASS_SD_LN = 0.35
 

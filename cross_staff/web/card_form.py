@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from cross_staff.core import peep, ranges
-from cross_staff.core.arrow import Component
+from cross_staff.core.arrow import USUAL_DRAG_PER_M, Component
 from cross_staff.core.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, Session
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig import PEEP_WAYS, Build, Goals, PeepEntry, RigCard, TapeWish
@@ -174,6 +174,8 @@ def _check_together(form: CardForm, card: RigCard) -> None:
         form.errors["shaft_diameter"] = (
             f"with this mass it makes a drag of {drag:.3f} /m, which no arrow has: check both"
         )
+    elif drag is not None and not USUAL_DRAG_PER_M.holds(drag):
+        form.notes["shaft_diameter"] = f"with this mass it makes an unusual drag, {drag:.4f} /m: check both"
     if height is not None and not ranges.PEEP_HEIGHT_M.holds(height.height_m):
         made = form.units.show("length", height.height_m, 0 if form.units.length == "mm" else 2)
         name = "peep_square" if card.peep.way in ("square", "eye") else "peep_along"

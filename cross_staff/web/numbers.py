@@ -78,11 +78,14 @@ def _unit_named(name: str, quantity: str, chosen: Unit, text: str) -> Unit:
 def read_list(text: str, quantity: str, units: Units) -> list[Typed]:
     """Read numbers set apart by spaces, semicolons, new lines, or commas with a space behind.
 
-    A comma inside a number is its decimal sign, unless the piece holds several of them.
+    A comma inside a number is its decimal sign, unless the piece holds several of them; each number
+    may have its unit behind it.
     Raises: NotANumber naming the piece.
     """
     pieces: list[str] = []
-    for piece in re.split(r"[\s;]+|,\s+", text.strip()):
+    words = {unit.label for unit in CHOICES.get(quantity, ())}
+    behind = re.compile(rf"(\d)\s+({'|'.join(map(re.escape, words))})(?![^\s,;])", re.IGNORECASE)
+    for piece in re.split(r"[\s;]+|,\s+", behind.sub(r"\1\2", text.strip())):
         piece = piece.strip(",")
         pieces += piece.split(",") if piece.count(",") > 1 else [piece]
     return [read(piece, quantity, units) for piece in pieces if piece]

@@ -60,6 +60,17 @@ class Card(WithClient):
             answer = self.client.post(self.path, data=form)
             self.assertIn(f"{typed} fps is {side}: between 65.6 and 656.2 fps", answer.text)
 
+    def test_units_typed_behind_the_readings(self) -> None:
+        answer = self.client.post(self.path, data=self.form(self.path) | {"readings": "900 fps 901 fps"})
+        self.assertIn("274.32 m/s is too much: between 20 and 200 m/s", answer.text)
+        self.client.post(self.path, data=self.form(self.path) | {"readings": "265 fps 266 fps"})
+        self.assertAlmostEqual(self.kept().card.chronograph.readings_mps[1], 266 * 0.3048)
+
+    def test_an_unusual_drag_is_pointed_at_and_kept(self) -> None:
+        form = self.form(self.path) | {"shaft_diameter": "14", "shaft_density": "6"}
+        self.assertIn("unusual drag, 0.0", self.client.post(f"{self.path}/reckoning", data=form).text)
+        self.assertEqual(self.client.post(self.path, data=form).status_code, 303)
+
     def test_a_peep_height_that_looks_like_a_length_along_the_string(self) -> None:
         form = self.form(self.path) | {"peep_way": "square", "peep_square": "150"}
         answer = self.client.post(f"{self.path}/reckoning", data=form)

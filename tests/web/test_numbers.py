@@ -38,11 +38,14 @@ class Reading(unittest.TestCase):
             "82,1 82,3 81,9",
             "82.1, 82.3, 81.9",
             "82.1,82.3,81.9",
-        ):  # noqa: E501
+            "82.1 m/s 82.3 m/s, 81.9m/s",
+        ):
             with self.subTest(text):
                 found = [round(t.value, 3) for t in read_list(text, "speed", Units(speed="mps"))]
                 self.assertEqual(found, [82.1, 82.3, 81.9])
         self.assertEqual(read_list("  ", "speed", METRIC), [])
+        with self.assertRaisesRegex(NotANumber, "“gone” is not a number"):
+            read_list("gone 82.1 82.3", "speed", METRIC)
 
     def test_high_and_low(self) -> None:
         for text, value in (("3", 0.03), ("-4", -0.04), ("4 low", -0.04), ("2,5 high", 0.025), ("-4 low", -0.04)):
