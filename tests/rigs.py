@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from datetime import UTC, datetime
 
 from cross_staff.core.arrow import Component
+from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.reckoning import Entry
-from cross_staff.core.rig import Build, Goals, PeepEntry, RigCard
+from cross_staff.core.rig import Goals, PeepEntry, RigCard
+from cross_staff.core.sight_model import SightModel, TapeSeat
 from cross_staff.core.sightline import pin_height
 
 RIG_A = RigFigures(81.0, 0.00142, 0.82, 0.104)
@@ -17,15 +20,21 @@ RIG_B = RigFigures(66.5, 0.0021, 0.74, 0.093)
 NOON = datetime(2026, 11, 24, 12, 0, tzinfo=UTC)
 
 
-def full_card(**changes: object) -> RigCard:
+def full_card(
+    build: Build | None = None,
+    chronograph: Session = Session((80.8, 81.0, 81.2, 80.9)),
+    tape: TapeSeat = TapeSeat(),
+    **changes: object,
+) -> RigCard:
     """A card that lacks nothing, whose figures are close to rig A."""
+    build = build or Build(
+        "slim", 0.72, 0.0168, 0.0058, (Component("Point", 0.0098, 0.724), Component("Nock", 0.0006, 0.0))
+    )
     fields: dict[str, object] = {
         "name": "Test bow",
         "archer": "Maren Oake",
-        "build": Build(
-            "slim", 0.72, 0.0168, 0.0058, (Component("Point", 0.0098, 0.724), Component("Nock", 0.0006, 0.0))
-        ),
-        "chronograph": Session((80.8, 81.0, 81.2, 80.9)),
+        "builds": (replace(build, sessions=(replace(chronograph, mass_kg=build.mass_kg()),)),),
+        "sight": SightModel(tape=tape),
         "eye_to_sight_m": 0.82,
         "peep": PeepEntry("along", along_m=0.165, angle_rad=math.radians(39.0)),
         "ranged_from": "sight",

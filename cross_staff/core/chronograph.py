@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 
@@ -17,12 +18,16 @@ _LEAST_SPREAD = 0.001  # part of the speed: below this the spread is luck, not k
 
 @dataclass(frozen=True)
 class Session:
-    """Readings as displayed [m/s], kept and left out alike; the instrument; where it stood."""
+    """Readings as displayed [m/s], kept and left out alike; the instrument; where it stood; when, at
+    which draw weight [N] and with which mass of arrow [kg], None for what the card says now."""
 
     readings_mps: tuple[float, ...]
     left_out: frozenset[int] = frozenset()
     distance_m: float = DEFAULT_DISTANCE_M
     accuracy: float = DEFAULT_ACCURACY
+    day: date | None = None
+    draw_weight_n: float | None = None
+    mass_kg: float | None = None
 
     @property
     def kept_mps(self) -> tuple[float, ...]:
@@ -89,19 +94,3 @@ class SpeedAtSight:
 
     speed_mps: float
     sd_mps: float
-
-
-def speed_at_sight(session: Session, drag_per_m: float) -> SpeedAtSight:
-    """Mean speed brought back to the sight plane, v0 = v e^{k x}.
-
-    The sd joins the instrument's accuracy with s / sqrt(n); a single reading has no s of its own,
-    and the accuracy stands in for it.
-
-    Args: drag_per_m k [1/m]. Raises: InvalidValue when nothing is kept.
-    Source: docs/method.md, section 5.
-    """
-    found = summary(session)
-    back = math.exp(drag_per_m * session.distance_m)
-    instrument = session.accuracy * found.mean_mps
-    scatter = instrument if found.standard_error_mps is None else found.standard_error_mps
-    return SpeedAtSight(found.mean_mps * back, math.hypot(instrument, scatter) * back)

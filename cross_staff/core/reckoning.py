@@ -136,13 +136,14 @@ class Reckoning:
         return float((sum(v * v for v in values) / len(values)) ** 0.5)
 
 
-def reckon(card: RigCard, entries: Sequence[Entry], valid_since: int = 1) -> Reckoning:
+def reckon(card: RigCard, entries: Sequence[Entry], holds: frozenset[int] | None = None) -> Reckoning:
     """Fit the tape and judge it.
 
-    Args: card; entries, the rows as they stand; valid_since, the oldest revision whose marks hold.
+    Args: card; entries, the rows as they stand; holds, the revisions whose marks still
+        hold (None: all of them).
     Returns: Reckoning; without a fit when the card lacks something, or nothing can be solved.
     """
-    rows = tuple(_filed(entry, valid_since) for entry in entries if not entry.removed)
+    rows = tuple(_filed(entry, holds) for entry in entries if not entry.removed)
     missing = card.missing()
     priors, home = card.priors(), card.goals.home_m
     if priors is None or home is None:
@@ -157,10 +158,10 @@ def reckon(card: RigCard, entries: Sequence[Entry], valid_since: int = 1) -> Rec
         return Reckoning(missing, rows, problem=error.with_traceback(None))
 
 
-def _filed(entry: Entry, valid_since: int) -> RowReckoning:
+def _filed(entry: Entry, holds: frozenset[int] | None) -> RowReckoning:
     if entry.left_out:
         return RowReckoning(entry, False, (Finding("left_out"),))
-    if entry.revision < valid_since:
+    if holds is not None and entry.revision not in holds:
         return RowReckoning(entry, False, (Finding("old", {"revision": entry.revision}),))
     return RowReckoning(entry, True)
 

@@ -2,52 +2,46 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 
-from cross_staff.core import arrow, peep
-from cross_staff.core.chronograph import Session, speed_at_sight
+from cross_staff.core import arrow, peep, speed
+from cross_staff.core.build import Build
+from cross_staff.core.chronograph import Session, SpeedAtSight
 from cross_staff.core.fit import Known, Priors
+from cross_staff.core.sight_model import SightModel, TapeSeat
 
 EYE_TO_SIGHT_SD_M = 0.005
 NO_PEEP_SD_M = 0.012
+PHOTO_PEEP_SD_M = 0.006
 USUAL_SPREAD_MRAD = 1.0
+USUAL_EYE_TO_PEEP_M = 0.07
 SPREADS_ACROSS_GROUP = 3.3  # extreme spread of six arrows in sds (F. E. Grubbs, 1964)
 PEEP_WAYS = {
     "square": "square to the arrow, on a draw board",
     "along": "along the string, angle measured",
     "estimated": "along the string, angle from the bow's length",
+    "photo": "square to the arrow, off a scaled side photograph",
     "eye": "no peep: eye above the arrow",
 }
+_SQUARE_SD_M = {"square": peep.SQUARE_SD_M, "photo": PHOTO_PEEP_SD_M, "eye": NO_PEEP_SD_M}
 
 
 @dataclass(frozen=True)
-class Build:
-    """An arrow build: shaft length from throat to end [m], mass per length [kg/m], diameter [m]."""
+class Bow:
+    """The bow in words; peak draw weight [N]; nock throat to rest at full draw [m]; the least arrow
+    mass per draw weight that its maker allows [kg/N]."""
 
-    name: str = ""
-    shaft_length_m: float | None = None
-    shaft_kg_per_m: float | None = None
-    shaft_diameter_m: float | None = None
-    components: tuple[arrow.Component, ...] = ()
-
-    def balance(self) -> arrow.Balance | None:
-        """Mass and front of centre; None while the shaft is unknown."""
-        if self.shaft_length_m is None or self.shaft_kg_per_m is None:
-            return None
-        return arrow.balance(self.shaft_length_m, self.shaft_kg_per_m, self.components)
-
-    def drag_per_m(self) -> float | None:
-        """Drag constant before any impact [1/m]; None while shaft or diameter are unknown."""
-        balance = self.balance()
-        if balance is None or self.shaft_diameter_m is None:
-            return None
-        return arrow.prior_drag(self.shaft_diameter_m, balance.mass_kg)
+    words: str = ""
+    draw_weight_n: float | None = None
+    nock_to_rest_m: float | None = None
+    least_mass_per_force: float | None = None
 
 
 @dataclass(frozen=True)
 class PeepEntry:
-    """The peep as it was measured, in one of PEEP_WAYS; lengths [m], angle [rad]."""
+    """The peep as it was measured, in one of PEEP_WAYS, its aperture, and the eye behind it; lengths
+    [m], angle [rad]."""
 
     way: str = "square"
     square_m: float | None = None
@@ -55,6 +49,8 @@ class PeepEntry:
     angle_rad: float | None = None
     axle_to_axle_m: float | None = None
     true_draw_m: float | None = None
+    aperture_m: float | None = None
+    eye_to_peep_m: float | None = None
 
     def angle(self) -> float | None:
         """The string's angle to the arrow [rad], measured or estimated."""
@@ -66,9 +62,8 @@ class PeepEntry:
 
     def height(self) -> peep.PeepHeight | None:
         """Peep height square to the arrow; None while a figure is missing."""
-        if self.way in ("square", "eye"):
-            sd = NO_PEEP_SD_M if self.way == "eye" else peep.SQUARE_SD_M
-            return None if self.square_m is None else peep.from_square(self.square_m, sd)
+        if self.way in _SQUARE_SD_M:
+            return None if self.square_m is None else peep.from_square(self.square_m, _SQUARE_SD_M[self.way])
         angle = self.angle()
         if angle is None or self.along_m is None:
             return None
@@ -78,34 +73,22 @@ class PeepEntry:
 
 
 @dataclass(frozen=True)
-class TapeWish:
-    """How the tape sits on the sight: width [mm], edge of the ticks, which way farther runs,
-    whether the scale's numbers grow with distance, the tape ratio (None: find it), and metres
-    per printed unit of distance."""
-
-    width_mm: float = 9.0
-    ticks_at: str = "right"
-    farther_runs: str = "down"
-    scale_grows: bool = True
-    ratio: float | None = 1.0
-    unit_m: float = 1.0
-
-    @property
-    def direction(self) -> float:
-        """+1 where the scale's numbers grow with distance, -1 where they fall."""
-        return 1.0 if self.scale_grows else -1.0
-
-
-@dataclass(frozen=True)
 class Goals:
     """Home and farthest distance [m, as the archer ranges], size of target that counts as good [m],
-    the archer's usual group: size across [m] at a distance [m]."""
+    the archer's usual group: size across [m] at a distance [m]; the distances that will be shot and
+    those of the pins [m]; the steepest slopes, up and down alike positive [rad]; rules in words."""
 
     home_m: float | None = None
     farthest_m: float | None = None
     target_size_m: float | None = None
     group_size_m: float | None = None
     group_at_m: float | None = None
+    distances_m: tuple[float, ...] = ()
+    pin_distances_m: tuple[float, ...] = ()
+    level_only: bool = False
+    slope_up_rad: float | None = None
+    slope_down_rad: float | None = None
+    rules: str = ""
 
     @property
     def spread_mrad(self) -> float | None:
@@ -116,30 +99,76 @@ class Goals:
 
 
 @dataclass(frozen=True)
+class Mount:
+    """Where the sight sits on this bow: index of the mounting hole and of the extension's detent,
+    home position (a key of mount.HOMES) and the reserve above home [mm]; the height of the wheel's
+    pin above the arrow line with the slider at its top stop [mm]; the pin ahead of the grip [m]; the
+    vanes' height above the arrow line and the clearance wanted above them [mm]; words on torque."""
+
+    hole: int | None = None
+    detent: int | None = None
+    home: str = ""
+    reserve_mm: float | None = None
+    pin_at_top_mm: float | None = None
+    ahead_of_grip_m: float | None = None
+    vanes_mm: float | None = None
+    clearance_mm: float | None = None
+    torque: str = ""
+
+
+@dataclass(frozen=True)
 class RigCard:
-    """Everything known of one rig at one revision."""
+    """Everything known of one rig at one revision; `in_use` is the index of the arrow build on it."""
 
     name: str
     archer: str = ""
     occasion: str = ""
     due: date | None = None
-    bow: str = ""
+    bow: Bow = field(default_factory=Bow)
     handed: str = "right"
-    sight_kind: str = "single_pin_slider"
-    sight: str = ""
-    build: Build = field(default_factory=Build)
-    chronograph: Session = field(default_factory=lambda: Session(()))
+    release: str = ""
+    anchor: str = ""
+    sight: SightModel = field(default_factory=SightModel)
+    mount: Mount = field(default_factory=Mount)
+    builds: tuple[Build, ...] = (Build(),)
+    in_use: int = 0
     eye_to_sight_m: float | None = None
     peep: PeepEntry = field(default_factory=PeepEntry)
     ranged_from: str = "eye"
     goals: Goals = field(default_factory=Goals)
-    tape: TapeWish = field(default_factory=TapeWish)
+
+    @property
+    def build(self) -> Build:
+        """The arrow build in use."""
+        return self.builds[self.in_use]
+
+    @property
+    def chronograph(self) -> Session:
+        """The newest session of the build in use."""
+        return self.build.newest_session
+
+    @property
+    def tape(self) -> TapeSeat:
+        return self.sight.tape
+
+    def with_build(self, build: Build) -> RigCard:
+        """The card with another build in place of the one in use."""
+        builds = tuple(build if i == self.in_use else b for i, b in enumerate(self.builds))
+        return replace(self, builds=builds)
+
+    def with_tape(self, tape: TapeSeat) -> RigCard:
+        """The card with the tape sitting otherwise."""
+        return replace(self, sight=replace(self.sight, tape=tape))
+
+    def speed(self) -> SpeedAtSight | None:
+        """Speed of the build in use at the sight plane, measured or predicted from the others."""
+        return speed.at_sight(self.builds, self.in_use, self.bow.draw_weight_n)
 
     def missing(self) -> tuple[str, ...]:
         """Keys of what the tape still needs from the card, in the order of measuring."""
         wanted = (
             ("arrow", self.build.drag_per_m()),
-            ("chronograph", self.chronograph.kept_mps or None),
+            ("chronograph", self.speed()),
             ("eye_to_sight", self.eye_to_sight_m),
             ("peep", self.peep.height()),
             ("home", self.goals.home_m),
@@ -152,12 +181,12 @@ class RigCard:
         """What is known before any mark; None while something is missing."""
         drag, height = self.build.drag_per_m(), self.peep.height()
         lever = self.eye_to_sight_m
-        if drag is None or height is None or lever is None or not self.chronograph.kept_mps:
+        start = self.speed()
+        if drag is None or height is None or lever is None or start is None:
             return None
-        speed = speed_at_sight(self.chronograph, drag)
         ratio = self.tape.ratio
         return Priors(
-            Known(speed.speed_mps, speed.sd_mps),
+            Known(start.speed_mps, start.sd_mps),
             Known(drag, arrow.PRIOR_DRAG_SD_LN),
             Known(lever, EYE_TO_SIGHT_SD_M),
             Known(height.height_m, height.sd_m),

@@ -9,20 +9,26 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
+from typing import Any
 
 import numpy as np
 
 from cross_staff.core.arrow import Component
+from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session
 from cross_staff.core.flight import RigFigures
-from cross_staff.core.rig import Build, Goals, PeepEntry, RigCard, TapeWish
+from cross_staff.core.rig import Bow, Goals, PeepEntry, RigCard
+from cross_staff.core.sight_model import SightModel
+from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.simulate.rig import VirtualRig
 from cross_staff.services import bench, card, tape
+from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit
 from cross_staff.storage.database import Database
 
 SEED = 1295
 YARD_M = 0.9144
+POUND_N = 4.4482216152605
 _METRIC = {"distance": "m", "offset": "cm", "length": "mm", "speed": "fps", "mass": "gr"}
 _YARDS = {"distance": "yd", "offset": "in", "length": "in", "speed": "fps", "mass": "gr"}
 
@@ -55,7 +61,7 @@ def _add(database: Database, rig: DemoRig, generator: np.random.Generator, when:
     virtual = VirtualRig(rig.hidden, home, rig.scale_at_home_mm, _spread(rig.card))
     readings = virtual.chronograph(generator, 6, 1.5, rig.speed_spread_mps)
     session = Session(tuple(round(v, 2) for v in readings))
-    full = replace(rig.card, chronograph=session)
+    full = rig.card.with_build(rig.card.build.with_newest(session))
     rig_id = bench.add(database, full.name, full.archer, rig.units, when)
     card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=35), "measured on the draw board")
     edits = []
@@ -87,8 +93,8 @@ def _new_rig(database: Database, when: datetime) -> None:
         "Aud Farrow",
         "first outing",
         _due(23),
-        "compound, 31 in axle to axle",
-        sight="one pin, 41 mm housing",
+        Bow("compound, 31 in axle to axle", 48 * POUND_N),
+        sight=_sight("single_pin_slider", "one pin, 41 mm housing"),
         goals=Goals(17.0, 61.0, 0.30),
     )
     card.save(database, rig_id, 1, started, _METRIC, when, "booked in")
@@ -96,11 +102,17 @@ def _new_rig(database: Database, when: datetime) -> None:
 
 def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
     """A heavier point went on after the marks were shot."""
-    found = card.open_card(database, rig_id)
+    found = open_rig(database, rig_id)
     build = found.card.build
     parts = tuple(replace(p, mass_kg=p.mass_kg + 0.0016) if p.name == "Point" else p for p in build.components)
-    changed = replace(found.card, build=replace(build, components=parts))
+    changed = found.card.with_build(replace(build, components=parts))
     card.save(database, rig_id, found.revision.number, changed, found.units, when, "heavier points for the wind")
+
+
+def _sight(kind: str, words: str, **tape: Any) -> SightModel:
+    """A generic sight of a kind under its own name, its tape sitting as said."""
+    model = TEMPLATES[kind]
+    return replace(model, name=words, tape=replace(model.tape, **tape))
 
 
 def _due(days: int) -> date:
@@ -123,56 +135,50 @@ def _rigs() -> list[DemoRig]:
         "Maren Oake",
         "Ledge Round",
         _due(9),
-        "compound, 36 in axle to axle",
-        sight_kind="multi_pin_slider",
-        sight="three pins, 44 mm housing",
-        build=Build("slim carbon, low vanes", 0.724, 0.0168, 0.0058, _parts(0.724, 0.55, 1.1, 1.9, 7.8)),
+        Bow("compound, 36 in axle to axle", 61 * POUND_N),
+        sight=_sight("multi_pin_slider", "three pins, 44 mm housing", width_mm=9.0),
+        builds=(Build("slim carbon, low vanes", 0.724, 0.0168, 0.0058, _parts(0.724, 0.55, 1.1, 1.9, 7.8)),),
         eye_to_sight_m=0.822,
         peep=PeepEntry("along", along_m=0.164, angle_rad=math.radians(38.5)),
         goals=Goals(17.0, 95.0, 0.25, 0.10, 38.0),
-        tape=TapeWish(width_mm=9.0),
     )
     terrace = RigCard(
         "Terrace bow, 52 lb",
         "Jory Penhale",
         "Ledge Round",
         _due(9),
-        "compound, 33 in axle to axle",
+        Bow("compound, 33 in axle to axle", 52 * POUND_N),
         "left",
-        sight="one pin, 38 mm housing",
-        build=Build("mid-size carbon", 0.690, 0.0182, 0.0066, _parts(0.690, 0.6, 1.5, 1.2, 6.5)),
+        sight=_sight("single_pin_slider", "one pin, 38 mm housing", width_mm=11.0, ticks_at="left"),
+        builds=(Build("mid-size carbon", 0.690, 0.0182, 0.0066, _parts(0.690, 0.6, 1.5, 1.2, 6.5)),),
         eye_to_sight_m=0.780,
         peep=PeepEntry("square", 0.098),
         goals=Goals(17.0, 78.0, 0.30, 0.16, 38.0),
-        tape=TapeWish(width_mm=11.0, ticks_at="left"),
     )
     tower = RigCard(
         "Tower bow, 57 lb",
         "Sela Brandt",
         "Ledge Round",
         _due(9),
-        "compound, 38 in axle to axle",
-        sight="one pin, 35 mm housing",
-        build=Build("thin carbon", 0.742, 0.0159, 0.0054, _parts(0.742, 0.5, 0.9, 1.4, 8.4)),
+        Bow("compound, 38 in axle to axle", 57 * POUND_N),
+        sight=_sight("single_pin_slider", "one pin, 35 mm housing", width_mm=8.0),
+        builds=(Build("thin carbon", 0.742, 0.0159, 0.0054, _parts(0.742, 0.5, 0.9, 1.4, 8.4)),),
         eye_to_sight_m=0.861,
         peep=PeepEntry("square", 0.108),
         ranged_from="sight",
         goals=Goals(12.0, 95.0, 0.30, 0.07, 38.0),
-        tape=TapeWish(width_mm=8.0),
     )
     yard = RigCard(
         "Cartway bow, 66 lb",
         "Dunstan Vale",
         "club evenings",
         _due(16),
-        "compound, 34 in axle to axle",
-        sight_kind="multi_pin_slider",
-        sight="two pins on one post, 44 mm housing",
-        build=Build("stout carbon", 0.711, 0.0196, 0.0062, _parts(0.711, 0.6, 1.2, 2.2, 8.1)),
+        Bow("compound, 34 in axle to axle", 66 * POUND_N),
+        sight=_sight("vertical_pin_slider", "two pins on one post, 44 mm housing", unit_m=YARD_M),
+        builds=(Build("stout carbon", 0.711, 0.0196, 0.0062, _parts(0.711, 0.6, 1.2, 2.2, 8.1)),),
         eye_to_sight_m=0.800,
         peep=PeepEntry("estimated", along_m=0.158, axle_to_axle_m=0.864, true_draw_m=0.700),
         goals=Goals(22 * YARD_M, 85 * YARD_M, 0.254, 0.127, 45 * YARD_M),
-        tape=TapeWish(width_mm=9.0, unit_m=YARD_M),
     )
     return [
         DemoRig(ledge, RigFigures(82.1, 0.00131, 0.820, 0.1015), _METRIC, stakes),

@@ -8,7 +8,7 @@ from datetime import date, datetime
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
 from cross_staff.core.stations import Standing
-from cross_staff.services.tape import TapeView, view
+from cross_staff.services.rig import RigView, view
 from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
 
@@ -33,7 +33,7 @@ def rows(database: Database) -> list[BenchRow]:
     return sorted(found, key=lambda row: (row.card.due or date.max, row.card.name.lower()))
 
 
-def _row(tape: TapeView) -> BenchRow:
+def _row(tape: RigView) -> BenchRow:
     return BenchRow(tape.rig_id, tape.card, tape.revision.number, tape.units, tape.reckoning, tape.standings)
 
 

@@ -1,13 +1,14 @@
-"""The card: open it, save the next revision of it."""
+"""The card: save the next revision of it, look over the earlier ones."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 
+from cross_staff.core.build import recorded
 from cross_staff.core.rig import RigCard
-from cross_staff.core.stale import Change, changes, makes_marks_old
-from cross_staff.services.tape import TapeView, view
+from cross_staff.core.stale import Change, causes, changes, made_stale
 from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision
@@ -15,23 +16,11 @@ from cross_staff.storage.rigs import Revision
 
 @dataclass(frozen=True)
 class Saved:
-    """What saving did: the revision that now holds, what changed, whether marks became old."""
+    """What saving did: the revision that now holds, what changed, which results became stale."""
 
     number: int
     changed: tuple[Change, ...]
-    marks_old: bool
-
-
-def open_card(database: Database, rig_id: int) -> TapeView:
-    """The card with everything that hangs on it. Raises NotFound."""
-    with database.reading() as connection:
-        return view(connection, rig_id)
-
-
-def history(database: Database, rig_id: int) -> list[Revision]:
-    """All revisions, first to last. Raises NotFound."""
-    with database.reading() as connection:
-        return rigs.revisions(connection, rig_id)
+    stale: tuple[str, ...]
 
 
 def differences(database: Database, rig_id: int, card: RigCard) -> tuple[Change, ...]:
@@ -48,16 +37,32 @@ def save(
     units: dict[str, str],
     now: datetime,
     why: str = "",
+    happened: Sequence[str] = (),
 ) -> Saved:
-    """Save the card as the next revision; an unchanged card makes none.
+    """Save the card as the next revision; a card on which nothing changed, and to which nothing
+    happened, makes none.
 
+    Args: happened, keys of stale.CAUSES that the technician says took place.
     Raises: NotFound; StaleRevision when a newer revision than `based_on` is kept.
     """
     with database.writing() as connection:
         current = rigs.latest(connection, rig_id)
+        card = _stamped(card, current.card)
         changed = changes(current.card, card)
         rigs.set_units(connection, rig_id, units)
-        if not changed:
-            return Saved(current.number, (), False)
-        number = rigs.add_revision(connection, rig_id, based_on, card, now, why)
-        return Saved(number, changed, makes_marks_old(changed))
+        if not changed and not happened:
+            return Saved(current.number, (), ())
+        number = rigs.add_revision(connection, rig_id, based_on, card, now, why, tuple(happened))
+        return Saved(number, changed, made_stale(causes(current.card, card, happened)))
+
+
+def _stamped(card: RigCard, before: RigCard) -> RigCard:
+    """The card with what belongs to its measurements written beside them."""
+    old = dict(enumerate(before.builds))
+    builds = tuple(recorded(b, old.get(i), card.bow.draw_weight_n) for i, b in enumerate(card.builds))
+    return replace(card, builds=builds)
+
+
+def revision(history: Sequence[Revision], number: int) -> Revision | None:
+    """One of a rig's revisions by its number; None where there is none."""
+    return next((each for each in history if each.number == number), None)

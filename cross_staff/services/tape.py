@@ -5,39 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import lru_cache
 
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.reckoning import Entry, Reckoning, reckon, tape_layout
-from cross_staff.core.rig import RigCard
+from cross_staff.core.reckoning import Entry, tape_layout
 from cross_staff.core.sheet import Sheet, SheetStyle, compose
-from cross_staff.core.stale import marks_valid_since
-from cross_staff.core.stations import Standing, standings
 from cross_staff.core.tape import BESIDE_SCALES, TapeLayout
+from cross_staff.services.rig import RigView, view
 from cross_staff.storage import observations, rigs
 from cross_staff.storage.database import Database
-from cross_staff.storage.rigs import Revision
 
 # a change smaller than these is only the rounding of what was shown
 _SAME_DISTANCE_M, _SAME_MARK_MM, _SAME_UP_M = 0.006, 0.0006, 0.0006
-
-
-@dataclass(frozen=True)
-class TapeView:
-    """A rig with its card, the log of its marks, and the reckoning of now."""
-
-    rig_id: int
-    revision: Revision
-    units: dict[str, str]
-    log: tuple[Entry, ...]
-    reckoning: Reckoning
-    standings: tuple[Standing, ...]
-
-    @property
-    def card(self) -> RigCard:
-        return self.revision.card
 
 
 @dataclass(frozen=True)
@@ -66,28 +46,6 @@ class Outcome:
 
     entry: Entry
     conflict: bool
-
-
-def view(connection: Connection, rig_id: int) -> TapeView:
-    """Read and reckon one rig. Raises NotFound."""
-    revisions = rigs.revisions(connection, rig_id)
-    log = observations.log(connection, rig_id)
-    newest = {entry.line: entry for entry in log}
-    card = revisions[-1].card
-    since = marks_valid_since([revision.card for revision in revisions])
-    reckoning = _reckoned(card, tuple(newest[line] for line in sorted(newest)), since)
-    units = rigs.units(connection, rig_id)
-    return TapeView(rig_id, revisions[-1], units, tuple(log), reckoning, standings(card, reckoning))
-
-
-# the same card and marks give the same reckoning, and the bench asks for every rig at once
-_reckoned = lru_cache(maxsize=256)(reckon)
-
-
-def open_tape(database: Database, rig_id: int) -> TapeView:
-    """The tape station of one rig. Raises NotFound."""
-    with database.reading() as connection:
-        return view(connection, rig_id)
 
 
 def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: datetime) -> list[Outcome]:
@@ -211,13 +169,13 @@ def read_scale_other_way(database: Database, rig_id: int, now: datetime) -> None
     """Read the sight's scale in the other direction, as a revision of the card."""
     with database.writing() as connection:
         current = rigs.latest(connection, rig_id)
-        tape = replace(current.card.tape, scale_grows=not current.card.tape.scale_grows)
-        card = replace(current.card, tape=tape)
+        tape = current.card.tape
+        card = current.card.with_tape(replace(tape, scale_grows=not tape.scale_grows))
         why = "the sight's scale is read the other way"
         rigs.add_revision(connection, rig_id, current.number, card, now, why)
 
 
-def tapes_to_print(found: TapeView, from_m: float, to_m: float) -> dict[float, TapeLayout]:
+def tapes_to_print(found: RigView, from_m: float, to_m: float) -> dict[float, TapeLayout]:
     """The fitted tape and its neighbours, by their scale about home.
 
     Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
@@ -226,7 +184,7 @@ def tapes_to_print(found: TapeView, from_m: float, to_m: float) -> dict[float, T
 
 
 def sheet(
-    found: TapeView,
+    found: RigView,
     from_m: float,
     to_m: float,
     style: SheetStyle,

@@ -10,6 +10,7 @@ from sqlalchemy import Connection, Row, insert, select, update
 
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig import RigCard
+from cross_staff.storage.layouts import modern
 from cross_staff.storage.tables import rig_revisions, rigs
 
 _CARD = TypeAdapter(RigCard)
@@ -24,6 +25,7 @@ class Revision:
     saved: datetime
     why: str
     card: RigCard
+    happened: tuple[str, ...] = ()
 
 
 def add_rig(connection: Connection, card: RigCard, units: dict[str, str], now: datetime, why: str) -> int:
@@ -34,16 +36,32 @@ def add_rig(connection: Connection, card: RigCard, units: dict[str, str], now: d
     return rig_id
 
 
-def add_revision(connection: Connection, rig_id: int, based_on: int, card: RigCard, now: datetime, why: str) -> int:
+def add_revision(
+    connection: Connection,
+    rig_id: int,
+    based_on: int,
+    card: RigCard,
+    now: datetime,
+    why: str,
+    happened: tuple[str, ...] = (),
+) -> int:
     """The next revision; returns its number. Raises StaleRevision when `based_on` is not current."""
     current = latest(connection, rig_id).number
     if based_on != current:
         raise StaleRevision(based_on, current)
-    _add_revision(connection, rig_id, current + 1, card, now, why)
+    _add_revision(connection, rig_id, current + 1, card, now, why, happened)
     return current + 1
 
 
-def _add_revision(connection: Connection, rig_id: int, number: int, card: RigCard, now: datetime, why: str) -> None:
+def _add_revision(
+    connection: Connection,
+    rig_id: int,
+    number: int,
+    card: RigCard,
+    now: datetime,
+    why: str,
+    happened: tuple[str, ...] = (),
+) -> None:
     connection.execute(
         insert(rig_revisions).values(
             rig_id=rig_id,
@@ -51,6 +69,7 @@ def _add_revision(connection: Connection, rig_id: int, number: int, card: RigCar
             saved_utc=_naive(now),
             why=why,
             card=_CARD.dump_python(card, mode="json"),
+            happened=list(happened),
         )
     )
 
@@ -82,14 +101,29 @@ def units(connection: Connection, rig_id: int) -> dict[str, str]:
     return dict(found)
 
 
+def archived(connection: Connection, rig_id: int) -> bool:
+    """Whether a rig was taken off the bench. Raises NotFound."""
+    found = connection.execute(select(rigs.c.archived).where(rigs.c.id == rig_id)).scalar()
+    if found is None:
+        raise NotFound(f"there is no rig {rig_id}")
+    return bool(found)
+
+
+def set_archived(connection: Connection, rig_id: int, off_the_bench: bool) -> None:
+    """Take a rig off the bench, or put it back; nothing of it is lost. Raises NotFound."""
+    archived(connection, rig_id)
+    connection.execute(update(rigs).where(rigs.c.id == rig_id).values(archived=off_the_bench))
+
+
 def set_units(connection: Connection, rig_id: int, chosen: dict[str, str]) -> None:
     """Show the rig in other units; nothing measured changes, so it makes no revision."""
     connection.execute(update(rigs).where(rigs.c.id == rig_id).values(units=chosen))
 
 
 def _revision(row: Row) -> Revision:
-    card = _CARD.validate_python(row.card)
-    return Revision(row.rig_id, row.number, row.saved_utc.replace(tzinfo=UTC), row.why, card)
+    card = _CARD.validate_python(modern(row.card))
+    saved = row.saved_utc.replace(tzinfo=UTC)
+    return Revision(row.rig_id, row.number, saved, row.why, card, tuple(row.happened))
 
 
 def _naive(moment: datetime) -> datetime:

@@ -10,6 +10,7 @@ from sqlalchemy import (
     Float,
     ForeignKey,
     Integer,
+    LargeBinary,
     MetaData,
     String,
     Table,
@@ -32,6 +33,7 @@ rigs = Table(
     Column("id", Integer, primary_key=True),
     Column("created_utc", DateTime, nullable=False),
     Column("units", JSON, nullable=False),
+    Column("archived", Boolean, nullable=False, server_default="0"),
 )
 
 rig_revisions = Table(
@@ -43,6 +45,7 @@ rig_revisions = Table(
     Column("saved_utc", DateTime, nullable=False),
     Column("why", String, nullable=False),
     Column("card", JSON, nullable=False),
+    Column("happened", JSON, nullable=False, server_default="[]"),
     UniqueConstraint("rig_id", "number"),
 )
 
@@ -61,4 +64,60 @@ observations = Table(
     Column("left_out", Boolean, nullable=False),
     Column("removed", Boolean, nullable=False),
     Column("key", String, nullable=False),
+)
+
+# What was measured, seen or done at a station of the bench, a row an entry; the newest of a key holds.
+bench_entries = Table(
+    "bench_entries",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("station", String, nullable=False),
+    Column("key", String, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("number", Float),
+    Column("choice", String, nullable=False),
+    Column("points", JSON, nullable=False),
+    Column("after", String, nullable=False),
+    Column("note", String, nullable=False),
+    Column("removed", Boolean, nullable=False),
+)
+
+photos = Table(
+    "photos",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("added_utc", DateTime, nullable=False),
+    Column("width", Integer, nullable=False),
+    Column("height", Integer, nullable=False),
+    Column("jpeg", LargeBinary, nullable=False),
+)
+
+witness_marks = Table(
+    "witness_marks",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("line", Integer, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("joint", String, nullable=False),
+    Column("place", String, nullable=False),
+    Column("photo_id", ForeignKey("photos.id")),
+    Column("removed", Boolean, nullable=False),
+)
+
+# Sight models that can be copied onto a card; the newest revision of a model holds.
+sight_models = Table(
+    "sight_models",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("model", Integer, nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("sight", JSON, nullable=False),
+    Column("removed", Boolean, nullable=False),
+    UniqueConstraint("model", "number"),
 )

@@ -19,7 +19,7 @@ from cross_staff import __version__
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
-from cross_staff.web import bench, card, tape, tape_print
+from cross_staff.web import bench, card, card_revisions, card_sight, sights, tape, tape_print
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import flight as api_flight
 from cross_staff.web.api import tape as api_tape
@@ -53,7 +53,7 @@ def create_app(settings: Settings) -> FastAPI:
         redoc_url=None,
         lifespan=lifespan,
     )
-    for page in (bench, card, tape, tape_print):
+    for page in (bench, card, card_revisions, card_sight, sights, tape, tape_print):
         app.include_router(page.router, include_in_schema=False)
     for calculators in (api_flight, api_tape, api_arrow):
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)

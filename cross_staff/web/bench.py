@@ -52,7 +52,7 @@ def _row(row: BenchRow) -> dict[str, Any]:
         "rig_id": row.rig_id,
         "card": row.card,
         "revision": row.revision,
-        "kind": KINDS[row.card.sight_kind].name,
+        "kind": KINDS[row.card.sight.kind].name,
         "now": sentences.now(step, row.card, row.reckoning, units),
         "due": due_words(row.card.due, date.today()),
         "standings": [

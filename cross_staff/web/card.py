@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
 from datetime import UTC, date, datetime
 from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core import chronograph
-from cross_staff.core.errors import InvalidValue, StaleRevision
+from cross_staff.core.errors import StaleRevision
 from cross_staff.core.rig import PEEP_WAYS, RigCard
 from cross_staff.core.sights import KINDS
-from cross_staff.core.stale import changes
+from cross_staff.core.stale import REPORTED
 from cross_staff.core.stations import next_step
 from cross_staff.services import card as service
-from cross_staff.services.tape import TapeView
-from cross_staff.web import card_fields, sentences
-from cross_staff.web.card_drawing import arrow_drawing, peep_drawing, speed_strip
-from cross_staff.web.card_form import CardForm, converted, filled, part_rows, read_card, units_of
-from cross_staff.web.forms import typed_form, wants_fragment
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web import card_fields, card_words, sentences
+from cross_staff.web.arrow_form import part_rows
+from cross_staff.web.card_form import card_typing, converted, filled, read_card, units_of
+from cross_staff.web.card_reckoned import reckoned
+from cross_staff.web.forms import Typing, typed_form, wants_fragment
+from cross_staff.web.forms import based_on as opened_on
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.units import CHOICES, QUANTITIES, Units
 
@@ -29,11 +32,11 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/card")
 def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """The card as it is kept."""
-    found = service.open_card(request.app.state.database, rig_id)
+    found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    form = CardForm(filled(found.card, units), units, kept=found.card)
+    form = card_typing(filled(found.card, units), units, found.card)
     said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
-    return _page(request, found, form, read_card(form), found.revision.number, said)
+    return _page(request, found, form, read_card(form, found.card, date.today()), found.revision.number, said)
 
 
 @router.post("/rigs/{rig_id}/card")
@@ -41,15 +44,16 @@ async def save_card(request: Request, rig_id: int) -> Response:
     """Save what was typed as the next revision; a form that is refused comes back whole."""
     database = request.app.state.database
     form, found = await _posted(request, rig_id)
-    card, based_on = read_card(form), _based_on(form)
+    card, based_on = _typed_card(form, found), opened_on(form)
     why = form.text("why", card_fields.TEXTS["why"])
     if form.errors:
         said = "Not saved yet: " + ("one field needs" if len(form.errors) == 1 else f"{len(form.errors)} fields need")
         return _page(request, found, form, card, based_on, f"{said} another look. What you typed is still here.", 422)
     try:
-        service.save(database, rig_id, based_on, card, form.units.keys(), datetime.now(UTC), why)
+        happened = happened_in(form)
+        service.save(database, rig_id, based_on, card, form.units.keys(), datetime.now(UTC), why, happened)
     except StaleRevision:
-        said = _stale_words(database, rig_id, card, found)
+        said = stale_words(database, rig_id, card, found)
         return _page(request, found, form, card, found.revision.number, said, 409)
     return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
 
@@ -58,10 +62,10 @@ async def save_card(request: Request, rig_id: int) -> Response:
 async def reckoning(request: Request, rig_id: int) -> Response:
     """What the card comes to as it is typed; nothing is saved."""
     form, found = await _posted(request, rig_id)
-    card = read_card(form)
+    card = _typed_card(form, found)
     if not wants_fragment(request):
-        return _page(request, found, form, card, _based_on(form), "Nothing is saved yet.")
-    return render(request, "fragments/card_reckoning.html", **_reckoned(form, card))
+        return _page(request, found, form, card, opened_on(form), "Nothing is saved yet.")
+    return render(request, "fragments/card_reckoning.html", **reckoned(form, card, found.card, happened_in(form)))
 
 
 @router.post("/rigs/{rig_id}/card/units")
@@ -69,47 +73,39 @@ async def change_units(request: Request, rig_id: int) -> Response:
     """The same form in other units, with all that was typed; nothing is saved."""
     form, found = await _posted(request, rig_id)
     new = units_of(form.typed, "unit_")
-    typed = converted(form.typed, form.units, new, found.card)
-    fresh = CardForm(typed, new, kept=found.card)
-    card = read_card(fresh)
+    typed = converted(form.typed, form.units, new, _shown(form.typed, found.card))
+    fresh = card_typing(typed, new, _shown(typed, found.card))
+    card = _typed_card(fresh, found)
     said = "Shown in other units; save to keep them so."
-    return _page(request, found, fresh, card, _based_on(form), said, fragment=wants_fragment(request))
+    return _page(request, found, fresh, card, opened_on(form), said, fragment=wants_fragment(request))
 
 
-@router.get("/rigs/{rig_id}/card/revisions")
-def revisions(request: Request, rig_id: int) -> Response:
-    """Every revision of the card, with what it changed and why."""
-    database = request.app.state.database
-    found = service.open_card(database, rig_id)
-    history = service.history(database, rig_id)
-    rows = []
-    for old, new in zip([None, *history], history):
-        changed = changes(old.card, new.card) if old else ()
-        rows.append(
-            {
-                "number": new.number,
-                "saved": local_time(new.saved),
-                "why": new.why,
-                "changed": sentences.changed_fields(changed),
-            }
-        )
-    context = rig_context(found, "card", date.today())
-    return render(request, "pages/revisions.html", rows=rows[::-1], **context)
-
-
-async def _posted(request: Request, rig_id: int) -> tuple[CardForm, TapeView]:
+async def _posted(request: Request, rig_id: int) -> tuple[Typing, RigView]:
     typed = await typed_form(request)
-    found = service.open_card(request.app.state.database, rig_id)
-    return CardForm(typed, units_of(typed, "typed_unit_"), kept=found.card), found
+    found = open_rig(request.app.state.database, rig_id)
+    return card_typing(typed, units_of(typed, "typed_unit_"), _shown(typed, found.card)), found
 
 
-def _based_on(form: CardForm) -> int:
-    text = form.typed.get("based_on", "")
-    return int(text) if text.isdigit() and len(text) < 9 else 0
+def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
+    """The card with the build that the form shows in use: another may be by now."""
+    index = typed.get("shown_build", "")
+    known = index.isdigit() and len(index) < 4 and int(index) < len(card.builds)
+    return replace(card, in_use=int(index)) if known else card
 
 
-def _stale_words(database: Any, rig_id: int, card: RigCard, found: TapeView) -> str:
-    differ = sentences.changed_fields(service.differences(database, rig_id, card))
+def _typed_card(form: Typing, found: RigView) -> RigCard:
+    """The card that was typed, with the build in use that is kept."""
+    card = read_card(form, _shown(form.typed, found.card), date.today())
+    return replace(card, in_use=found.card.in_use)
+
+
+def happened_in(form: Typing) -> tuple[str, ...]:
+    """What the technician says was done to the bow, keys of stale.CAUSES."""
+    return tuple(cause.key for cause in REPORTED if form.typed.get(f"happened_{cause.key}"))
+
+
+def stale_words(database: Any, rig_id: int, card: RigCard, found: RigView) -> str:
+    differ = card_words.changed_fields(service.differences(database, rig_id, card))
     return (
         f"Revision {found.revision.number} was saved meanwhile, in another window, at "
         f"{local_time(found.revision.saved)}. Yours differs in: {differ}. Nothing you typed is lost: "
@@ -119,8 +115,8 @@ def _stale_words(database: Any, rig_id: int, card: RigCard, found: TapeView) -> 
 
 def _page(
     request: Request,
-    found: TapeView,
-    form: CardForm,
+    found: RigView,
+    form: Typing,
     card: RigCard,
     based_on: int,
     said: str = "",
@@ -129,17 +125,24 @@ def _page(
 ) -> Response:
     units = form.units
     step = next_step(found.card, found.reckoning)
-    context = rig_context(found, "card", date.today()) | _reckoned(form, card)
+    context = rig_context(found, "card", date.today()) | reckoned(form, card, found.card, happened_in(form))
     context |= {
         "units": units,
         "form": form,
+        "shown_build": form.typed.get("shown_build", str(found.card.in_use)),
         "fields": card_fields.NUMBERS,
         "choices": card_fields.CHOICES,
+        "seat_fields": card_fields.NUMBERS,
+        "seat_choices": card_fields.CHOICES,
         "parts": part_rows(form.typed),
+        "part_names": card_fields.COMPONENT_NAMES,
+        "happened_any": bool(happened_in(form)),
         "kinds": KINDS,
         "peep_ways": PEEP_WAYS,
         "unit_choices": CHOICES,
         "quantities": QUANTITIES,
+        "lists": card_fields.LISTS,
+        "happenings": [(f"happened_{cause.key}", cause.words) for cause in REPORTED],
         "based_on": based_on,
         "said": said,
         "refused": status >= 400,
@@ -154,43 +157,3 @@ def _page(
 def _caution(station: str, code: str) -> str:
     """The caution for what is measured now; at the arrow its own, else that of the draw board."""
     return sentences.CAUTION_ARROW if (station, code) == ("card", "arrow") else sentences.CAUTION_DRAW
-
-
-def _spread_example(card: RigCard, units: Units) -> str:
-    """One sd of the archer's spread at the distance of his usual group."""
-    spread, at = card.goals.spread_mrad, card.goals.group_at_m
-    if spread is None or at is None:
-        return ""
-    return f"{units.show('offset', 1e-3 * spread * at, 1)} at {sentences.whole_distance(units, at)}"
-
-
-def _reckoned(form: CardForm, card: RigCard) -> dict[str, Any]:
-    """The reckoning column: arrow, speed, peep."""
-    units = form.units
-    balance, problem = None, ""
-    try:
-        balance = card.build.balance()
-    except InvalidValue as error:
-        problem = error.message
-    session = card.chronograph
-    summary = chronograph.summary(session) if session.kept_mps else None
-    drag = card.build.drag_per_m() if balance else None
-    at_sight = chronograph.speed_at_sight(session, drag) if summary and drag else None
-    height = card.peep.height()
-    return {
-        "units": units,
-        "notes": form.notes,
-        "balance": balance,
-        "build_problem": problem,
-        "arrow": arrow_drawing(card.build, balance),
-        "session": session,
-        "summary": summary,
-        "at_sight": at_sight,
-        "drag": drag,
-        "strip": speed_strip(session, summary, units),
-        "peep": card.peep,
-        "peep_height": height,
-        "peep_picture": peep_drawing(card.peep, units),
-        "spread_mrad": card.goals.spread_mrad,
-        "spread_example": _spread_example(card, units),
-    }

@@ -4,63 +4,26 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import replace
 from datetime import date
 
 from cross_staff.core import peep, ranges
-from cross_staff.core.arrow import USUAL_DRAG_PER_M, Component
-from cross_staff.core.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, Session
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig import PEEP_WAYS, Build, Goals, PeepEntry, RigCard, TapeWish
+from cross_staff.core.rig import PEEP_WAYS, Bow, Goals, PeepEntry, RigCard
 from cross_staff.core.sights import KINDS
-from cross_staff.web.card_fields import (
-    CHOICES,
-    COMPONENT_NAMES,
-    COMPONENT_ROWS,
-    NUMBERS,
-    PART_CENTRE,
-    PART_MASS,
-    READING_SPAN,
-    TEXTS,
-)
-from cross_staff.web.forms import Typing, out_of_range
-from cross_staff.web.numbers import NotANumber, read_list
+from cross_staff.web.arrow_form import build_lists, build_texts, build_values, read_build
+from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS, TEXTS
+from cross_staff.web.forms import Typing
+from cross_staff.web.seat_form import read_seat, seat_texts, seat_values
 from cross_staff.web.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.units import Units
 
 _ANY = Range(-1e9, 1e9)
 
 
-@dataclass
-class CardForm(Typing):
-    """The card as it stands in the browser, beside the one that is kept.
-
-    A field that still shows what is kept gives the kept value back, so that showing it rounded, or
-    in another unit, changes nothing.
-    """
-
-    kept: RigCard | None = None
-
-    def number(self, name: str, quantity: str, span: Range) -> float | None:
-        if self.kept is not None:
-            value = values(self.kept).get(name)
-            if value is not None and self.typed.get(name) == self.units.plain(quantity, value):
-                return value
-        return super().number(name, quantity, span)
-
-    def readings(self) -> tuple[float, ...]:
-        """Speeds typed as a list [m/s]. Raises: NotANumber."""
-        text = self.typed.get("readings", "")
-        if self.kept is not None and text == filled(self.kept, self.units)["readings"]:
-            return self.kept.chronograph.readings_mps
-        return tuple(each.value for each in read_list(text, "speed", self.units))
-
-    def numeric(self, name: str) -> float | None:
-        spec = NUMBERS[name]
-        return self.number(name, spec.quantity, spec.span)
-
-    def chosen(self, name: str) -> str:
-        return self.choice(name, tuple(key for key, _ in CHOICES[name]))
+def card_typing(typed: Mapping[str, str], units: Units, kept: RigCard) -> Typing:
+    """What was typed beside the card that is kept."""
+    return Typing(typed, units, kept=values(kept), kept_lists=lists(kept))
 
 
 def units_of(typed: Mapping[str, str], prefix: str) -> Units:
@@ -70,63 +33,61 @@ def units_of(typed: Mapping[str, str], prefix: str) -> Units:
 
 def filled(card: RigCard, units: Units) -> dict[str, str]:
     """The card as text, field by field."""
-    build, tape, way = card.build, card.tape, card.peep
-    session = card.chronograph
+    goals = card.goals
     texts = {
         "name": card.name,
         "archer": card.archer,
         "occasion": card.occasion,
-        "bow": card.bow,
-        "sight": card.sight,
-        "arrow_name": build.name,
+        "bow": card.bow.words,
+        "release": card.release,
+        "anchor": card.anchor,
+        "sight": card.sight.name,
         "due": card.due.isoformat() if card.due else "",
         "handed": card.handed,
-        "sight_kind": card.sight_kind,
+        "sight_kind": card.sight.kind,
         "ranged_from": card.ranged_from,
-        "peep_way": way.way,
-        "tape_ticks_at": tape.ticks_at,
-        "tape_runs": tape.farther_runs,
-        "tape_scale": "grows" if tape.scale_grows else "falls",
-        "tape_kind": "unknown" if tape.ratio is None else "slide" if tape.ratio == 1.0 else "ratio",
-        "readings": "  ".join(units.plain("speed", v) for v in session.readings_mps),
-    }
+        "peep_way": card.peep.way,
+        "level_only": "yes" if goals.level_only else "no",
+        "rules": goals.rules,
+    } | build_texts(card.build, units)
+    texts |= seat_texts(card.tape)
     texts |= {name: units.plain(_quantity(name), v) for name, v in values(card).items()}
-    texts |= {f"left_out_{index}": "on" for index in sorted(session.left_out)}
-    for row in range(max(COMPONENT_ROWS, len(build.components))):
-        known = row < len(build.components)
-        usual = COMPONENT_NAMES[row] if not build.components else ""
-        texts[f"part_name_{row}"] = build.components[row].name if known else usual
-        texts.setdefault(f"part_mass_{row}", "")
-        texts.setdefault(f"part_centre_{row}", "")
-    return texts
+    return texts | {name: units.listed(LISTS[name].quantity, v) for name, v in lists(card).items() if name in LISTS}
 
 
 def values(card: RigCard) -> dict[str, float | None]:
     """The numbers of the card by the names of their fields, in SI units."""
-    build, goals, tape, way = card.build, card.goals, card.tape, card.peep
-    found = {
-        "shaft_length": build.shaft_length_m,
-        "shaft_density": build.shaft_kg_per_m,
-        "shaft_diameter": build.shaft_diameter_m,
-        "chrono_distance": card.chronograph.distance_m,
-        "chrono_accuracy": card.chronograph.accuracy,
-        "eye_to_sight": card.eye_to_sight_m,
-        "peep_square": way.square_m,
-        "peep_along": way.along_m,
-        "peep_angle": way.angle_rad,
-        "bow_axles": way.axle_to_axle_m,
-        "bow_draw": way.true_draw_m,
-        "home": goals.home_m,
-        "farthest": goals.farthest_m,
-        "target_size": goals.target_size_m,
-        "group_size": goals.group_size_m,
-        "group_at": goals.group_at_m,
-        "tape_width": tape.width_mm,
-        "tape_ratio": None if tape.ratio in (None, 1.0) else tape.ratio,
-    }
-    for row, part in enumerate(build.components):
-        found |= {f"part_mass_{row}": part.mass_kg, f"part_centre_{row}": part.centre_from_throat_m}
-    return found
+    goals, way, bow = card.goals, card.peep, card.bow
+    return (
+        {
+            "draw_weight": bow.draw_weight_n,
+            "nock_to_rest": bow.nock_to_rest_m,
+            "least_mass": bow.least_mass_per_force,
+            "eye_to_sight": card.eye_to_sight_m,
+            "peep_square": way.square_m,
+            "peep_along": way.along_m,
+            "peep_angle": way.angle_rad,
+            "peep_aperture": way.aperture_m,
+            "eye_to_peep": way.eye_to_peep_m,
+            "bow_axles": way.axle_to_axle_m,
+            "bow_draw": way.true_draw_m,
+            "home": goals.home_m,
+            "farthest": goals.farthest_m,
+            "target_size": goals.target_size_m,
+            "group_size": goals.group_size_m,
+            "group_at": goals.group_at_m,
+            "slope_up": goals.slope_up_rad,
+            "slope_down": goals.slope_down_rad,
+        }
+        | seat_values(card.tape)
+        | build_values(card.build)
+    )
+
+
+def lists(card: RigCard) -> dict[str, tuple[float, ...]]:
+    """The lists of the card by the names of their fields, in SI units."""
+    goals = card.goals
+    return {"distances": goals.distances_m, "pin_distances": goals.pin_distances_m} | build_lists(card.build)
 
 
 def _quantity(name: str) -> str:
@@ -135,54 +96,61 @@ def _quantity(name: str) -> str:
     return "mass" if name.startswith("part_mass_") else "length"
 
 
-def part_rows(typed: Mapping[str, str]) -> list[int]:
-    """Indexes of the component rows in a form."""
-    rows = [int(name[10:]) for name in typed if name.startswith("part_name_") and name[10:].isdigit()]
-    return sorted(rows)[:40]
-
-
-def read_card(form: CardForm) -> RigCard:
+def read_card(form: Typing, kept: RigCard, today: date) -> RigCard:
     """The card that was typed; what is wrong stands in `form.errors`, and is unknown on the card."""
     name = form.text("name", TEXTS["name"])
     if not name:
         form.errors["name"] = "a rig needs a name"
-    card = RigCard(
+    bow = _read_bow(form)
+    card = replace(
+        kept,
         name=name,
         archer=form.text("archer", TEXTS["archer"]),
         occasion=form.text("occasion", TEXTS["occasion"]),
         due=_read_due(form),
-        bow=form.text("bow", TEXTS["bow"]),
-        handed=form.chosen("handed"),
-        sight_kind=form.choice("sight_kind", tuple(KINDS)),
-        sight=form.text("sight", TEXTS["sight"]),
-        build=_read_build(form),
-        chronograph=_read_session(form),
-        eye_to_sight_m=form.numeric("eye_to_sight"),
+        bow=bow,
+        handed=_chosen(form, "handed"),
+        release=form.text("release", TEXTS["release"]),
+        anchor=form.text("anchor", TEXTS["anchor"]),
+        sight=replace(
+            kept.sight,
+            name=form.text("sight", TEXTS["sight"]),
+            kind=form.choice("sight_kind", tuple(KINDS)),
+            tape=read_seat(form),
+        ),
+        eye_to_sight_m=_numeric(form, "eye_to_sight"),
         peep=_read_peep(form),
-        ranged_from=form.chosen("ranged_from"),
+        ranged_from=_chosen(form, "ranged_from"),
         goals=_read_goals(form),
-        tape=_read_tape(form),
-    )
-    _check_together(form, card)
+    ).with_build(read_build(form, kept.build, bow.draw_weight_n, today))
+    _check_peep(form, card)
     return card
 
 
-def _check_together(form: CardForm, card: RigCard) -> None:
-    """What no field shows by itself: the drag that the build makes, the height that the peep makes."""
-    drag, height = card.build.drag_per_m(), card.peep.height()
-    if drag is not None and not ranges.DRAG_PER_M.holds(drag):
-        form.errors["shaft_diameter"] = (
-            f"with this mass it makes a drag of {drag:.3f} /m, which no arrow has: check both"
-        )
-    elif drag is not None and not USUAL_DRAG_PER_M.holds(drag):
-        form.notes["shaft_diameter"] = f"with this mass it makes an unusual drag, {drag:.4f} /m: check both"
+def _numeric(form: Typing, name: str) -> float | None:
+    spec = NUMBERS[name]
+    return form.number(name, spec.quantity, spec.span)
+
+
+def _list(form: Typing, name: str) -> tuple[float, ...]:
+    spec = LISTS[name]
+    return form.numbers(name, spec.quantity, spec.span)
+
+
+def _chosen(form: Typing, name: str) -> str:
+    return form.choice(name, tuple(key for key, _ in CHOICES[name]))
+
+
+def _check_peep(form: Typing, card: RigCard) -> None:
+    """What no field shows by itself: the height that length and angle make together."""
+    height = card.peep.height()
     if height is not None and not ranges.PEEP_HEIGHT_M.holds(height.height_m):
         made = form.units.show("length", height.height_m, 0 if form.units.length == "mm" else 2)
-        name = "peep_square" if card.peep.way in ("square", "eye") else "peep_along"
+        name = "peep_along" if card.peep.way in ("along", "estimated") else "peep_square"
         form.errors[name] = f"with this angle the peep would be {made} high, which no bow has: check both"
 
 
-def _read_due(form: CardForm) -> date | None:
+def _read_due(form: Typing) -> date | None:
     text = form.typed.get("due", "").strip()
     if not text:
         return None
@@ -193,59 +161,18 @@ def _read_due(form: CardForm) -> date | None:
         return None
 
 
-def _read_build(form: CardForm) -> Build:
-    parts = [part for row in part_rows(form.typed) if (part := _read_part(form, row)) is not None]
-    return Build(
-        form.text("arrow_name", TEXTS["arrow_name"]),
-        form.numeric("shaft_length"),
-        form.numeric("shaft_density"),
-        form.numeric("shaft_diameter"),
-        tuple(parts),
+def _read_bow(form: Typing) -> Bow:
+    return Bow(
+        form.text("bow", TEXTS["bow"]),
+        _numeric(form, "draw_weight"),
+        _numeric(form, "nock_to_rest"),
+        _numeric(form, "least_mass"),
     )
 
 
-def _read_part(form: CardForm, row: int) -> Component | None:
-    mass_name, centre_name = f"part_mass_{row}", f"part_centre_{row}"
-    mass = form.number(mass_name, PART_MASS.quantity, PART_MASS.span)
-    centre = form.number(centre_name, PART_CENTRE.quantity, PART_CENTRE.span)
-    name = form.text(f"part_name_{row}", 40)
-    if mass is None and centre is None:
-        return None
-    if mass is None and mass_name not in form.errors:
-        form.errors[mass_name] = "its mass is missing"
-    if centre is None and centre_name not in form.errors:
-        form.errors[centre_name] = "where its centre sits is missing"
-    if mass is None or centre is None:
-        return None
-    return Component(name or "part", mass, centre)
-
-
-def _read_session(form: CardForm) -> Session:
-    distance, accuracy = form.numeric("chrono_distance"), form.numeric("chrono_accuracy")
-    readings: tuple[float, ...] = ()
-    try:
-        readings = form.readings()
-    except NotANumber as error:
-        form.errors["readings"] = str(error)
-    wrong = [value for value in readings if not READING_SPAN.holds(value)]
-    if wrong:
-        form.errors["readings"] = out_of_range("speed", READING_SPAN, wrong[0], form.units)
-    left_out = frozenset(i for i in range(len(readings)) if form.typed.get(f"left_out_{i}"))
-    if readings and len(left_out) == len(readings):
-        form.errors["readings"] = "every reading is left out: keep at least one"
-    if "readings" in form.errors:
-        readings, left_out = (), frozenset()
-    return Session(
-        readings,
-        left_out,
-        DEFAULT_DISTANCE_M if distance is None else distance,
-        DEFAULT_ACCURACY if accuracy is None else accuracy,
-    )
-
-
-def _read_peep(form: CardForm) -> PeepEntry:
+def _read_peep(form: Typing) -> PeepEntry:
     way = form.choice("peep_way", tuple(PEEP_WAYS))
-    square = form.numeric("peep_square")
+    square = _numeric(form, "peep_square")
     if way == "square" and square is not None and peep.looks_along_string(square):
         places = 0 if form.units.length == "mm" else 2
         low = form.units.show("length", square * math.sin(peep.USUAL_ANGLE_RAD[0]), places)
@@ -256,51 +183,51 @@ def _read_peep(form: CardForm) -> PeepEntry:
     return PeepEntry(
         way,
         square,
-        form.numeric("peep_along"),
-        form.numeric("peep_angle"),
-        form.numeric("bow_axles"),
-        form.numeric("bow_draw"),
+        _numeric(form, "peep_along"),
+        _numeric(form, "peep_angle"),
+        _numeric(form, "bow_axles"),
+        _numeric(form, "bow_draw"),
+        _numeric(form, "peep_aperture"),
+        _numeric(form, "eye_to_peep"),
     )
 
 
-def _read_goals(form: CardForm) -> Goals:
-    home, farthest = form.numeric("home"), form.numeric("farthest")
+def _read_goals(form: Typing) -> Goals:
+    home, farthest = _numeric(form, "home"), _numeric(form, "farthest")
     if home is not None and farthest is not None and farthest <= home:
         form.errors["farthest"] = "must be farther than home"
     if form.typed.get("group_size", "").strip() and not form.typed.get("group_at", "").strip():
         form.errors["group_at"] = "at which distance?"
-    size, at = form.numeric("group_size"), form.numeric("group_at")
-    return Goals(home, farthest, form.numeric("target_size"), size, at)
-
-
-def _read_tape(form: CardForm) -> TapeWish:
-    width, kind = form.numeric("tape_width"), form.chosen("tape_kind")
-    ratio = form.numeric("tape_ratio")
-    if kind == "ratio" and ratio is None and "tape_ratio" not in form.errors:
-        form.errors["tape_ratio"] = "type the ratio, or let it be found from the marks"
-    known = {"slide": 1.0, "ratio": ratio or 1.0, "unknown": None}[kind]
-    return TapeWish(
-        TapeWish.width_mm if width is None else width,
-        form.chosen("tape_ticks_at"),
-        form.chosen("tape_runs"),
-        form.chosen("tape_scale") == "grows",
-        known,
-        form.units.to_si("distance", 1.0),
+    size, at = _numeric(form, "group_size"), _numeric(form, "group_at")
+    pins = _list(form, "pin_distances")
+    if list(pins) != sorted(set(pins)):
+        form.errors["pin_distances"] = "the nearest first, each only once"
+    return Goals(
+        home,
+        farthest,
+        _numeric(form, "target_size"),
+        size,
+        at,
+        tuple(sorted(set(_list(form, "distances")))),
+        pins,
+        _chosen(form, "level_only") == "yes",
+        _numeric(form, "slope_up"),
+        _numeric(form, "slope_down"),
+        form.text("rules", TEXTS["rules"]),
     )
 
 
 def converted(typed: Mapping[str, str], old: Units, new: Units, kept: RigCard) -> dict[str, str]:
     """The same form in other units; what cannot be read as a number stays as it was typed."""
-    form, result = CardForm(typed, old, kept=kept), dict(typed)
+    form, result = card_typing(typed, old, kept), dict(typed)
     for name in typed:
         if name in NUMBERS or name.startswith(("part_mass_", "part_centre_")):
             quantity = _quantity(name)
             value = form.number(name, quantity, _ANY)
             if value is not None and old.unit(quantity) != new.unit(quantity):
                 result[name] = new.plain(quantity, value)
-    try:
-        if old.speed != new.speed:
-            result["readings"] = "  ".join(new.plain("speed", v) for v in form.readings())
-    except NotANumber:
-        pass
+    for name, quantity in [("readings", "speed"), *((name, spec.quantity) for name, spec in LISTS.items())]:
+        several = form.numbers(name, quantity, _ANY)
+        if several and old.unit(quantity) != new.unit(quantity):
+            result[name] = new.listed(quantity, several)
     return result

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from starlette.requests import Request
 
 from cross_staff.core.ranges import Range
-from cross_staff.web.numbers import NotANumber, Typed, read
+from cross_staff.web.numbers import NotANumber, Typed, read, read_list
 from cross_staff.web.units import Units, trimmed
 
 MAX_FIELDS = 1500
@@ -27,10 +27,16 @@ def wants_fragment(request: Request) -> bool:
 
 @dataclass
 class Typing:
-    """A form as typed, with the message and the note for each field."""
+    """A form as typed, beside the numbers that are kept, with the message and the note for each field.
+
+    A field that still shows what is kept gives the kept value back, so that showing it rounded, or
+    in another unit, changes nothing.
+    """
 
     typed: Mapping[str, str]
     units: Units
+    kept: Mapping[str, float | None] = field(default_factory=dict)
+    kept_lists: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     errors: dict[str, str] = field(default_factory=dict)
     notes: dict[str, str] = field(default_factory=dict)
 
@@ -55,12 +61,31 @@ class Typing:
         text = self.typed.get(name, "")
         if not text.strip():
             return None
+        value = self.kept.get(name)
+        if value is not None and text == self.units.plain(quantity, value):
+            return value
         try:
             typed = read(text, quantity, self.units)
         except NotANumber as error:
             self.errors[name] = str(error)
             return None
         return self._checked(name, quantity, span, typed)
+
+    def numbers(self, name: str, quantity: str, span: Range) -> tuple[float, ...]:
+        """Several numbers in one field, in SI units; empty when one is wrong, which is then said."""
+        text, kept = self.typed.get(name, ""), self.kept_lists.get(name)
+        if kept is not None and text == self.units.listed(quantity, kept):
+            return kept
+        try:
+            found = tuple(each.value for each in read_list(text, quantity, self.units))
+        except NotANumber as error:
+            self.errors[name] = str(error)
+            return ()
+        wrong = next((value for value in found if not span.holds(value)), None)
+        if wrong is not None:
+            self.errors[name] = out_of_range(quantity, span, wrong, self.units)
+            return ()
+        return found
 
     def _checked(self, name: str, quantity: str, span: Range, typed: Typed) -> float | None:
         if not span.holds(typed.value):
@@ -83,3 +108,9 @@ def out_of_range(quantity: str, span: Range, value: float, units: Units) -> str:
     shown = trimmed(units.from_si(quantity, value), 2)
     side = "too little" if value < span.low else "too much"
     return f"{shown} {unit.label} is {side}: between {low} and {high} {unit.label}".replace("  ", " ")
+
+
+def based_on(form: Typing) -> int:
+    """The revision that a form was opened on; nought when it does not say."""
+    text = form.typed.get("based_on", "")
+    return int(text) if text.isdigit() and len(text) < 9 else 0

@@ -13,7 +13,6 @@ from cross_staff.core.fit import Known
 from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Finding, Reckoning
 from cross_staff.core.rig import RigCard
-from cross_staff.core.stale import Change
 from cross_staff.core.stations import NextStep, Standing
 from cross_staff.web.units import Units, fixed, trimmed
 
@@ -275,48 +274,3 @@ def standing(found: Standing, card: RigCard, reckoning: Reckoning, units: Units)
     if found.word == "good_to":
         return good_to(card, reckoning, units)
     return _STANDING[found.word]
-
-
-_PATHS = {
-    "name": "name",
-    "archer": "archer",
-    "occasion": "occasion",
-    "due": "due date",
-    "bow": "bow",
-    "handed": "hand",
-    "sight_kind": "kind of sight",
-    "sight": "sight",
-    "build.name": "arrow's name",
-    "build.shaft_length_m": "shaft length",
-    "build.shaft_kg_per_m": "shaft weight",
-    "build.shaft_diameter_m": "shaft diameter",
-    "build.components": "components",
-    "chronograph.readings_mps": "chronograph readings",
-    "chronograph.left_out": "readings left out",
-    "chronograph.distance_m": "chronograph's distance",
-    "chronograph.accuracy": "chronograph's accuracy",
-    "eye_to_sight_m": "eye to sight",
-    "ranged_from": "ranged from",
-    "peep.way": "way of measuring the peep",
-    "peep.square_m": "peep height",
-    "peep.along_m": "nock to peep",
-    "peep.angle_rad": "string's angle",
-    "peep.axle_to_axle_m": "axle to axle",
-    "peep.true_draw_m": "true draw",
-    "goals.home_m": "home distance",
-    "goals.farthest_m": "farthest distance",
-    "goals.target_size_m": "target size",
-    "goals.group_size_m": "usual group",
-    "goals.group_at_m": "distance of the usual group",
-    "tape.width_mm": "tape width",
-    "tape.ticks_at": "edge of the ticks",
-    "tape.farther_runs": "way the tape runs",
-    "tape.scale_grows": "way the scale runs",
-    "tape.ratio": "tape ratio",
-    "tape.unit_m": "unit of distance",
-}
-
-
-def changed_fields(changed: tuple[Change, ...]) -> str:
-    """The names of the changed fields, as a list in words."""
-    return ", ".join(_PATHS.get(change.path, change.path) for change in changed)

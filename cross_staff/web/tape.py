@@ -12,7 +12,8 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.reckoning import Entry, Reckoning, RowReckoning
 from cross_staff.core.stations import next_step
 from cross_staff.services import tape as service
-from cross_staff.services.tape import Outcome, RowEdit, TapeView
+from cross_staff.services.rig import open_rig
+from cross_staff.services.tape import Outcome, RigView, RowEdit
 from cross_staff.web import sentences
 from cross_staff.web.forms import typed_form, wants_fragment
 from cross_staff.web.render import local_time, render, rig_context
@@ -35,7 +36,7 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/tape")
 def tape_page(request: Request, rig_id: int) -> Response:
     """The station with its marks as they are kept."""
-    found = service.open_tape(request.app.state.database, rig_id)
+    found = open_rig(request.app.state.database, rig_id)
     return _page(request, found, rows_of(_kept(found), Units.of(found.units)))
 
 
@@ -43,7 +44,7 @@ def tape_page(request: Request, rig_id: int) -> Response:
 async def save_rows(request: Request, rig_id: int) -> Response:
     """Keep what is sound in the table; what is wrong comes back as typed, with its message."""
     database, typed = request.app.state.database, await typed_form(request)
-    found = service.open_tape(database, rig_id)
+    found = open_rig(database, rig_id)
     # the table was typed in the units that its page was shown in, whatever the card says by now
     units = Units.of(found.units | {q: typed[q] for q in ("distance", "offset") if q in typed})
     rows = typed_rows(typed)
@@ -55,7 +56,7 @@ async def save_rows(request: Request, rig_id: int) -> Response:
     pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""))
     rows += pasted
     _keep(database, found, rows, units, typed.get("remove", ""))
-    found = service.open_tape(database, rig_id)
+    found = open_rig(database, rig_id)
     wrong = bool(left_over) or any(row.errors for row in rows)
     if wants_fragment(request):
         context = _context(found, rows, units)
@@ -87,11 +88,11 @@ def scale_other_way(request: Request, rig_id: int) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 
-def _kept(found: TapeView) -> list[Entry]:
+def _kept(found: RigView) -> list[Entry]:
     return [row.entry for row in found.reckoning.rows]
 
 
-def _keep(database: Any, found: TapeView, rows: list[TypedRow], units: Units, remove: str) -> None:
+def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, remove: str) -> None:
     """Save the sound rows, and write into each row what became of it."""
     held = {entry.line: entry for entry in _kept(found)}
     edits: list[tuple[TypedRow, RowEdit]] = []
@@ -140,7 +141,7 @@ def _note(row: TypedRow, edit: RowEdit, outcome: Outcome) -> None:
 
 def _page(
     request: Request,
-    found: TapeView,
+    found: RigView,
     rows: list[TypedRow],
     status: int = 200,
     units: Units | None = None,
@@ -153,7 +154,7 @@ def _page(
     return render(request, "pages/tape.html", status, **context)
 
 
-def _context(found: TapeView, rows: list[TypedRow], units: Units) -> dict[str, Any]:
+def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, Any]:
     reckoning, card = found.reckoning, found.card
     step = next_step(card, reckoning)
     numbers = {row.entry.line: n for n, row in enumerate(reckoning.rows, start=1)}
@@ -174,7 +175,7 @@ def _context(found: TapeView, rows: list[TypedRow], units: Units) -> dict[str, A
     }
 
 
-def _focus(found: TapeView, rows: list[TypedRow]) -> str:
+def _focus(found: RigView, rows: list[TypedRow]) -> str:
     """The field that the next action is about: the suspect's mark, or none in particular."""
     suspect = found.reckoning.suspect
     chosen = [row.index for row in rows if suspect and row.line == suspect.entry.line]
@@ -209,7 +210,7 @@ def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], u
     }
 
 
-def _log(found: TapeView, units: Units) -> list[dict[str, Any]]:
+def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
     """Every entry, newest first, each with what it did."""
     newest = {entry.line: entry.entry_id for entry in found.log}
     seen: dict[int, Entry] = {}

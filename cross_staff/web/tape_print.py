@@ -16,7 +16,7 @@ from cross_staff.core.fit import TapeRow
 from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, Sheet, SheetStyle
 from cross_staff.core.tape import whole_units
 from cross_staff.services import tape as service
-from cross_staff.services.tape import TapeView
+from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences
 from cross_staff.web.card_fields import CHOICES
 from cross_staff.web.forms import Typing
@@ -40,7 +40,7 @@ class PrintForm(Typing):
 @router.get("/rigs/{rig_id}/tape/print")
 def print_page(request: Request, rig_id: int) -> Response:
     """Options, a preview of the sheet, and the files."""
-    found = service.open_tape(request.app.state.database, rig_id)
+    found = open_rig(request.app.state.database, rig_id)
     form = _read(request, found)
     sheet, problem = _sheet(found, form)
     refused = bool(form.errors or problem) and bool(request.query_params)
@@ -81,7 +81,7 @@ def tape_svg(request: Request, rig_id: int, page: int = 1) -> Response:
 @router.get("/rigs/{rig_id}/tape.csv")
 def tape_csv(request: Request, rig_id: int) -> Response:
     """The table of marks as CSV, one row a whole unit of distance."""
-    found = service.open_tape(request.app.state.database, rig_id)
+    found = open_rig(request.app.state.database, rig_id)
     form = _read(request, found)
     units = form.units
     out = io.StringIO()
@@ -101,7 +101,7 @@ def tape_csv(request: Request, rig_id: int) -> Response:
 @router.get("/rigs/{rig_id}/tape.json")
 def tape_json(request: Request, rig_id: int) -> Response:
     """The table of marks as JSON, in SI units and tape millimetres."""
-    found = service.open_tape(request.app.state.database, rig_id)
+    found = open_rig(request.app.state.database, rig_id)
     rows = []
     for count, row in _rows(found, _read(request, found)):
         scale, from_home = (None, None) if row.mark_mm is None else _readings(found, row.mark_mm)
@@ -127,14 +127,14 @@ def tape_json(request: Request, rig_id: int) -> Response:
     return JSONResponse(body, headers=_attachment(found, "json"))
 
 
-def _readings(found: TapeView, mark_mm: float) -> tuple[float, float]:
+def _readings(found: RigView, mark_mm: float) -> tuple[float, float]:
     """A mark as read on the sight's own scale, and from the home mark [mm]."""
     fit = found.reckoning.fit
     zero = fit.mark_zero_mm.value if fit else 0.0
     return found.card.tape.direction * mark_mm, mark_mm - zero
 
 
-def _rows(found: TapeView, form: PrintForm) -> list[tuple[int, TapeRow]]:
+def _rows(found: RigView, form: PrintForm) -> list[tuple[int, TapeRow]]:
     """Whole units of distance with their fitted marks. Raises InvalidValue."""
     fit, turnover, unit = found.reckoning.fit, found.reckoning.turnover_m, found.card.tape.unit_m
     _complain(form)
@@ -145,8 +145,8 @@ def _rows(found: TapeView, form: PrintForm) -> list[tuple[int, TapeRow]]:
     return list(zip(counts, rows))
 
 
-def _asked(request: Request, rig_id: int) -> tuple[TapeView, Sheet]:
-    found = service.open_tape(request.app.state.database, rig_id)
+def _asked(request: Request, rig_id: int) -> tuple[RigView, Sheet]:
+    found = open_rig(request.app.state.database, rig_id)
     form = _read(request, found)
     _complain(form)
     sheet, problem = _sheet(found, form)
@@ -161,7 +161,7 @@ def _complain(form: PrintForm) -> None:
         raise InvalidValue(name, form.errors[name])
 
 
-def _read(request: Request, found: TapeView) -> PrintForm:
+def _read(request: Request, found: RigView) -> PrintForm:
     """The options of the query; what is not asked comes from the card."""
     card, units = found.card, Units.of(found.units)
     wish, goals = card.tape, card.goals
@@ -197,7 +197,7 @@ def _read(request: Request, found: TapeView) -> PrintForm:
     return form
 
 
-def _sheet(found: TapeView, form: PrintForm) -> tuple[Sheet | None, str]:
+def _sheet(found: RigView, form: PrintForm) -> tuple[Sheet | None, str]:
     """The sheet, or why there is none."""
     if form.errors:
         return None, "Mend the marked fields first."
@@ -211,17 +211,17 @@ def _sheet(found: TapeView, form: PrintForm) -> tuple[Sheet | None, str]:
         return None, f"{str(error)[0].upper()}{str(error)[1:]}."
 
 
-def _heading(found: TapeView, units: Units) -> tuple[list[str], list[str]]:
+def _heading(found: RigView, units: Units) -> tuple[list[str], list[str]]:
     """The lines at the head of the sheet, and those on the waste edge."""
     card, today = found.card, date.today().isoformat()
-    names = [n for n in (card.archer, card.bow, card.build.name) if n]
+    names = [n for n in (card.archer, card.bow.words, card.build.name) if n]
     quality, number, unit = fit_quality(found, units), found.revision.number, units.label("distance")
     about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
     waste = [card.name, f"rev {number} · {today}", quality]
     return [card.name, " · ".join(names) or "archer and bow not noted", about], waste
 
 
-def fit_quality(found: TapeView, units: Units) -> str:
+def fit_quality(found: RigView, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
     reckoning = found.reckoning
     worth = ", inputs disagree" if reckoning.doubtful else f", {sentences.good_to(found.card, reckoning, units)}"
@@ -233,11 +233,11 @@ def fit_quality(found: TapeView, units: Units) -> str:
     return f"{used} mark{'s' if used > 1 else ''}{fit}{worth}"
 
 
-def _file(body: bytes, media_type: str, found: TapeView, ending: str) -> Response:
+def _file(body: bytes, media_type: str, found: RigView, ending: str) -> Response:
     return Response(body, media_type=media_type, headers=_attachment(found, ending))
 
 
-def _attachment(found: TapeView, ending: str) -> dict[str, str]:
+def _attachment(found: RigView, ending: str) -> dict[str, str]:
     stem = re.sub(r"[^a-z0-9]+", "-", found.card.name.lower()).strip("-") or f"rig-{found.rig_id}"
     disposition = "inline" if ending == "svg" else "attachment"
     return {"Content-Disposition": f'{disposition}; filename="{stem}-tape.{ending}"'}

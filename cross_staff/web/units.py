@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 
 
@@ -17,6 +18,7 @@ class Unit:
 
 
 YARD_M, INCH_M, FOOT_M, GRAIN_KG = 0.9144, 0.0254, 0.3048, 64.79891e-6
+POUND_N = 4.4482216152605  # draw weight
 
 # quantity -> the units it may be shown in, the metric one first
 CHOICES: dict[str, tuple[Unit, ...]] = {
@@ -38,6 +40,9 @@ FIXED = {
     "diameter": Unit("mm", "mm", 0.001, 2),
     "angle": Unit("deg", "°", math.radians(1.0), 1),
     "percent": Unit("percent", "%", 0.01, 2),
+    "force": Unit("lb", "lb", POUND_N, 1),
+    "mass_per_force": Unit("gr/lb", "gr/lb", GRAIN_KG / POUND_N, 2),
+    "count": Unit("count", "", 1.0, 0),
     "plain": Unit("plain", "", 1.0, 3),
 }
 
@@ -90,6 +95,10 @@ class Units:
             return ""
         places = self.unit(quantity).decimals if decimals is None else decimals
         return trimmed(self.from_si(quantity, value), places)
+
+    def listed(self, quantity: str, values: Iterable[float]) -> str:
+        """Numbers one after the other, as they go into a field that takes several."""
+        return "  ".join(self.plain(quantity, value) for value in values)
 
     def show(self, quantity: str, value: float | None, decimals: int | None = None) -> str:
         """The number with its unit, to be read."""

@@ -1,7 +1,7 @@
 import math
 import unittest
 
-from cross_staff.core.chronograph import Session, odd_reading, speed_at_sight, summary
+from cross_staff.core.chronograph import Session, odd_reading, summary
 from cross_staff.core.errors import InvalidValue
 
 
@@ -28,8 +28,3 @@ class Readings(unittest.TestCase):
         self.assertEqual(summary(Session((80.0, 90.0, 82.0), frozenset({1}))).mean_mps, 81.0)
         with self.assertRaisesRegex(InvalidValue, "at least one reading"):
             summary(Session((80.0,), frozenset({0})))
-
-    def test_speed_is_brought_back_to_the_sight(self) -> None:
-        found = speed_at_sight(Session((80.0, 80.0), distance_m=1.5, accuracy=0.004), 0.00142)
-        self.assertAlmostEqual(found.speed_mps, 80.0 * math.exp(0.00142 * 1.5))
-        self.assertAlmostEqual(found.sd_mps, 0.32 * math.exp(0.00142 * 1.5))

@@ -1,11 +1,9 @@
 import unittest
 from dataclasses import replace
-from datetime import date
 
-from cross_staff.core.arrow import Component
 from cross_staff.core.reckoning import Reckoning, reckon, tape_layout
-from cross_staff.core.rig import Goals, PeepEntry, RigCard, TapeWish
-from cross_staff.core.stale import changes, makes_marks_old, marks_valid_since
+from cross_staff.core.rig import Goals, RigCard
+from cross_staff.core.sight_model import TapeSeat
 from cross_staff.core.stations import next_step, standings
 from tests.rigs import entry, full_card, true_mark
 
@@ -107,12 +105,12 @@ class Findings(unittest.TestCase):
         falling = [replace(e, mark_mm=100.0 - e.mark_mm) for e in marks(17.0, 47.0, 78.0)]
         found = reckon(full_card(), falling)
         self.assertTrue(found.scale_runs_backwards)
-        other_way = reckon(full_card(tape=TapeWish(scale_grows=False)), falling)
+        other_way = reckon(full_card(tape=TapeSeat(scale_grows=False)), falling)
         self.assertFalse(other_way.scale_runs_backwards)
         self.assertGreaterEqual(other_way.good_to_m, 95.0)
 
     def test_old_marks_are_set_aside(self) -> None:
-        found = reckon(full_card(), marks(17.0, 61.0), valid_since=2)
+        found = reckon(full_card(), marks(17.0, 61.0), holds=frozenset({2}))
         self.assertEqual(codes(found), {17.0: ["old"], 61.0: ["old"]})
         self.assertEqual(next_step(full_card(), found).code, "marks_old")
         self.assertEqual(standings(full_card(), found)[1].state, "stale")
@@ -137,34 +135,3 @@ class NextSteps(unittest.TestCase):
         self.assertGreater(found.next_shot.distance_m, 60.0)
         self.assertLess(found.next_shot.sd_at_farthest_m_then, found.next_shot.sd_at_farthest_m_now)
         self.assertGreater(found.then_good_to_m, found.good_to_m)
-
-
-class Staleness(unittest.TestCase):
-    def test_what_hangs_on_what(self) -> None:
-        old = full_card()
-        heavier = replace(old.build, components=(Component("Point", 0.012, 0.724),))
-        for new, stale in (
-            (replace(old, build=heavier), True),
-            (replace(old, peep=PeepEntry("square", 0.098)), True),
-            (replace(old, eye_to_sight_m=0.80), True),
-            (replace(old, sight_kind="multi_pin_slider"), True),
-            (replace(old, name="renamed"), False),
-            (replace(old, due=date(2026, 12, 3)), False),
-            (replace(old, build=replace(old.build, name="same shaft")), False),
-        ):
-            self.assertEqual(makes_marks_old(changes(old, new)), stale, changes(old, new))
-
-    def test_filling_in_the_unknown_makes_nothing_old(self) -> None:
-        before = replace(full_card(), eye_to_sight_m=None)
-        self.assertFalse(makes_marks_old(changes(before, full_card())))
-
-    def test_marks_hold_since_the_last_change_that_matters(self) -> None:
-        first = full_card()
-        second = replace(first, eye_to_sight_m=0.80)
-        third = replace(second, archer="Jory Penhale")
-        self.assertEqual(marks_valid_since([first, second, third]), 2)
-        self.assertEqual(marks_valid_since([first]), 1)
-
-    def test_changes_name_their_path(self) -> None:
-        found = changes(full_card(), full_card(goals=Goals(17.0, 78.0, 0.25, 0.10, 38.0)))
-        self.assertEqual([(c.path, c.old, c.new) for c in found], [("goals.farthest_m", 95.0, 78.0)])

@@ -1,5 +1,6 @@
 from cross_staff.demo.scenario import fill
-from cross_staff.services import bench, tape
+from cross_staff.services import bench
+from cross_staff.services.rig import open_rig
 from tests.data import WithDatabase
 
 
@@ -41,7 +42,5 @@ class Scenario(WithDatabase):
         other.setUp()
         self.addCleanup(other.doCleanups)
         for rig_id in (1, 2, 3, 4):
-            logs = [
-                [(e.mark_mm, e.up_m) for e in tape.open_tape(d, rig_id).log] for d in (self.database, other.database)
-            ]
+            logs = [[(e.mark_mm, e.up_m) for e in open_rig(d, rig_id).log] for d in (self.database, other.database)]
             self.assertEqual(logs[0], logs[1])

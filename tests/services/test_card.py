@@ -1,5 +1,6 @@
 from cross_staff.core.errors import StaleRevision
 from cross_staff.services import card
+from cross_staff.services.rig import open_rig
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card
 
@@ -8,12 +9,12 @@ class Cards(WithDatabase):
     def test_an_unchanged_card_makes_no_revision(self) -> None:
         rig_id = self.add_rig()
         self.assertEqual(card.save(self.database, rig_id, 2, full_card(), {"speed": "mps"}, NOON).number, 2)
-        self.assertEqual(card.open_card(self.database, rig_id).units, {"speed": "mps"})
+        self.assertEqual(open_rig(self.database, rig_id).units, {"speed": "mps"})
 
     def test_a_stale_window_is_refused_and_changes_nothing(self) -> None:
         rig_id = self.add_rig()
         with self.assertRaises(StaleRevision):
             card.save(self.database, rig_id, 1, full_card(name="late"), {"speed": "mps"}, NOON)
-        found = card.open_card(self.database, rig_id)
+        found = open_rig(self.database, rig_id)
         self.assertEqual((found.card.name, found.units), ("Test bow", {}))
-        self.assertEqual([r.number for r in card.history(self.database, rig_id)], [1, 2])
+        self.assertEqual([r.number for r in open_rig(self.database, rig_id).history], [1, 2])

@@ -2,6 +2,7 @@ from dataclasses import replace
 
 from cross_staff.core.errors import NotFound
 from cross_staff.services import card, tape
+from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card, true_mark
@@ -16,7 +17,7 @@ class Rows(WithDatabase):
         return tape.save_rows(self.database, self.rig_id, edits, NOON)
 
     def log(self) -> list:
-        return list(tape.open_tape(self.database, self.rig_id).log)
+        return list(open_rig(self.database, self.rig_id).log)
 
     def test_rows_are_kept_and_untouched_ones_write_nothing(self) -> None:
         first, second = self.save(RowEdit(17.0, 20.0), RowEdit(61.0, 44.0, -0.03, 6))
@@ -59,7 +60,7 @@ class Rows(WithDatabase):
         with self.assertRaisesRegex(NotFound, "changed again"):
             tape.undo(self.database, self.rig_id, base.entry_id, NOON)
         tape.undo(self.database, self.rig_id, changed.entry_id, NOON)
-        found = tape.open_tape(self.database, self.rig_id)
+        found = open_rig(self.database, self.rig_id)
         self.assertEqual([row.entry.mark_mm for row in found.reckoning.rows], [20.0])
         self.assertEqual(len(found.log), 3)
         with self.assertRaisesRegex(NotFound, "no entry 99"):
@@ -68,18 +69,18 @@ class Rows(WithDatabase):
     def test_taking_out_and_putting_back(self) -> None:
         base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
         gone = self.save(RowEdit(17.0, 20.0, removed=True, line=1, base=base))[0].entry
-        self.assertEqual(tape.open_tape(self.database, self.rig_id).reckoning.rows, ())
+        self.assertEqual(open_rig(self.database, self.rig_id).reckoning.rows, ())
         tape.undo(self.database, self.rig_id, gone.entry_id, NOON)
-        self.assertEqual(len(tape.open_tape(self.database, self.rig_id).reckoning.rows), 1)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.rows), 1)
 
     def test_a_changed_arrow_sets_marks_aside_until_they_are_confirmed(self) -> None:
         self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
         heavier = replace(full_card().build, shaft_kg_per_m=0.0180)
         saved = card.save(self.database, self.rig_id, 2, full_card(build=heavier), {}, NOON, "new shafts")
-        self.assertTrue(saved.marks_old)
-        self.assertEqual(tape.open_tape(self.database, self.rig_id).reckoning.used, ())
+        self.assertTrue("tape" in saved.stale)
+        self.assertEqual(open_rig(self.database, self.rig_id).reckoning.used, ())
         self.assertEqual(tape.confirm_marks(self.database, self.rig_id, NOON), 2)
-        self.assertEqual(len(tape.open_tape(self.database, self.rig_id).reckoning.used), 2)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 2)
         self.assertEqual([e.revision for e in self.log()], [2, 2, 3, 3])
 
     def test_leaving_an_old_mark_out_does_not_make_it_new(self) -> None:
@@ -90,13 +91,13 @@ class Rows(WithDatabase):
 
     def test_reading_the_scale_the_other_way_is_a_revision(self) -> None:
         tape.read_scale_other_way(self.database, self.rig_id, NOON)
-        found = tape.open_tape(self.database, self.rig_id)
+        found = open_rig(self.database, self.rig_id)
         self.assertEqual((found.revision.number, found.card.tape.scale_grows), (3, False))
         self.assertIn("other way", found.revision.why)
 
     def test_the_printed_tapes_are_the_fitted_one_and_its_neighbours(self) -> None:
         self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
-        found = tape.tapes_to_print(tape.open_tape(self.database, self.rig_id), 17.0, 95.0)
+        found = tape.tapes_to_print(open_rig(self.database, self.rig_id), 17.0, 95.0)
         far = {scale: layout.ticks[-1].position_mm for scale, layout in found.items()}
         self.assertAlmostEqual(far[1.01] / far[1.0], 1.01)
         self.assertAlmostEqual(far[0.99] / far[1.0], 0.99)

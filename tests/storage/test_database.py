@@ -1,5 +1,7 @@
+import json
 import threading
 from dataclasses import replace
+from pathlib import Path
 
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
@@ -108,3 +110,30 @@ class Records(WithDatabase):
         with self.database.reading() as connection:
             kept = observations.log(connection, rig_id)
         self.assertEqual(kept, [replace(each, entry_id=number) for each, number in zip(made, ids)])
+
+
+class Layouts(WithDatabase):
+    def test_a_card_of_the_first_layout_is_read(self) -> None:
+        old = json.loads((Path(__file__).parent / "first_layout.json").read_text())
+        with self.database.writing() as connection:
+            rig_id = rigs.add_rig(connection, RigCard("older"), {}, NOON, "")
+            row = {
+                "rig_id": rig_id,
+                "number": 2,
+                "saved_utc": "2026-11-24 12:00:00",
+                "why": "",
+                "card": json.dumps(old),
+            }
+            connection.execute(
+                text(
+                    "INSERT INTO rig_revisions (rig_id, number, saved_utc, why, card) "
+                    "VALUES (:rig_id, :number, :saved_utc, :why, :card)"
+                ),
+                row | {"card": json.dumps(old)},
+            )
+            card = rigs.latest(connection, rig_id).card
+        self.assertEqual((card.bow.words, card.sight.kind), ("compound, 36 in axle to axle", "multi_pin_slider"))
+        self.assertEqual(card.sight.name, "three pins, 44 mm housing")
+        self.assertEqual(card.tape.width_mm, 9.0)
+        self.assertEqual(card.chronograph.kept_mps, (82.0, 82.4))
+        self.assertEqual(card.missing(), ())

@@ -1,5 +1,5 @@
-from cross_staff.services import card as service
 from cross_staff.services import tape
+from cross_staff.services.rig import RigView, open_rig
 from cross_staff.services.tape import RowEdit
 from tests.rigs import NOON, full_card
 from tests.web.client import WithClient, fields
@@ -27,8 +27,8 @@ class Card(WithClient):
         self.rig_id = self.add_rig()
         self.path = f"/rigs/{self.rig_id}/card"
 
-    def kept(self) -> service.TapeView:
-        return service.open_card(self.database, self.rig_id)
+    def kept(self) -> RigView:
+        return open_rig(self.database, self.rig_id)
 
     def test_saving_what_is_shown_changes_nothing(self) -> None:
         self.assertEqual(self.client.post(self.path, data=self.form(self.path)).status_code, 303)
@@ -89,7 +89,7 @@ class Card(WithClient):
         self.assertIn("Revision 3 was saved meanwhile", late.text)
         self.assertEqual(fields(late.text)["bow"], "second window")
         self.assertEqual(self.client.post(self.path, data=fields(late.text)).status_code, 303)
-        self.assertEqual((self.kept().revision.number, self.kept().card.bow), (4, "second window"))
+        self.assertEqual((self.kept().revision.number, self.kept().card.bow.words), (4, "second window"))
 
     def test_other_units_keep_what_was_typed_and_what_was_kept(self) -> None:
         form = self.form(self.path) | {"home": "18", "bow": "typed but not saved", "unit_distance": "yd"}

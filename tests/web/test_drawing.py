@@ -2,7 +2,8 @@ import unittest
 
 from cross_staff.core.chronograph import Session, summary
 from cross_staff.core.reckoning import reckon
-from cross_staff.core.rig import PeepEntry, RigCard, TapeWish
+from cross_staff.core.rig import PeepEntry, RigCard
+from cross_staff.core.sight_model import TapeSeat
 from cross_staff.web.card_drawing import arrow_drawing, peep_drawing, speed_strip
 from cross_staff.web.tape_drawing import PIXELS_PER_MM, PLOT_LEFT, PLOT_RIGHT, tape_drawing
 from cross_staff.web.units import Units
@@ -41,7 +42,7 @@ class TapeDrawn(unittest.TestCase):
 
     def test_ticks_start_at_the_edge_of_the_card(self) -> None:
         for side, anchor in (("left", "start"), ("right", "end")):
-            found = drawn(full_card(tape=TapeWish(ticks_at=side)))
+            found = drawn(full_card(tape=TapeSeat(ticks_at=side)))
             self.assertEqual({tick.anchor for tick in found.ticks}, {anchor})
             self.assertEqual(len({tick.x2 for tick in found.ticks}), 1)
 

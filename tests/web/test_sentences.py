@@ -5,7 +5,6 @@ from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.fit import Known
 from cross_staff.core.reckoning import FINDINGS, Finding, reckon
 from cross_staff.core.rig import PeepEntry
-from cross_staff.core.stale import changes
 from cross_staff.core.stations import next_step
 from cross_staff.web import sentences
 from cross_staff.web.units import Units
@@ -38,8 +37,8 @@ class Now(unittest.TestCase):
     def test_every_gap_of_the_card_has_its_sentence(self) -> None:
         card = full_card()
         for gap in (
-            replace(card, build=replace(card.build, shaft_length_m=None)),
-            replace(card, chronograph=replace(card.chronograph, readings_mps=())),
+            card.with_build(replace(card.build, shaft_length_m=None)),
+            card.with_build(replace(card.build, sessions=())),
             replace(card, eye_to_sight_m=None), replace(card, peep=PeepEntry()),
             replace(card, goals=replace(card.goals, home_m=None)),
             replace(card, goals=replace(card.goals, farthest_m=None)),
@@ -79,8 +78,3 @@ class Words(unittest.TestCase):
         found = reckon(card, [entry(1, 17.0, 20.0)])
         for good, words in ((None, "not good yet"), (78.9, "good to 78\u00a0m"), (120.0, "good to 95\u00a0m")):
             self.assertEqual(sentences.good_to(card, replace(found, good_to_m=good), METRIC), words)
-
-    def test_changes_have_names(self) -> None:
-        old = full_card()
-        new = replace(old, archer="x", eye_to_sight_m=0.8, goals=replace(old.goals, farthest_m=78.0))
-        self.assertEqual(sentences.changed_fields(changes(old, new)), "archer, eye to sight, farthest distance")

@@ -2,7 +2,7 @@ import csv
 import io
 import json
 
-from cross_staff.services import tape as service
+from cross_staff.services.rig import open_rig
 from tests.rigs import full_card, true_mark
 from tests.web.client import WithClient, fields
 
@@ -28,7 +28,7 @@ class Marks(WithClient):
         return self.client.post(self.path, data=form, headers=headers)
 
     def kept(self) -> list[tuple[float, float]]:
-        rows = service.open_tape(self.database, self.rig_id).reckoning.rows
+        rows = open_rig(self.database, self.rig_id).reckoning.rows
         return [(row.entry.ranged_m, row.entry.mark_mm) for row in rows]
 
     def test_without_javascript_a_table_is_saved_and_shown(self) -> None:
@@ -41,7 +41,7 @@ class Marks(WithClient):
     def test_saving_what_is_shown_writes_nothing(self) -> None:
         self.post(table(("17", "20"), ("61", "44.3", "-3", "6")))
         self.post(self.form(self.path))
-        self.assertEqual(len(service.open_tape(self.database, self.rig_id).log), 2)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).log), 2)
 
     def test_with_htmx_the_pieces_come_alone(self) -> None:
         answer = self.post(table(("17", "20"), ("61", f"{true_mark(61):.1f}")), **HTMX)
@@ -154,7 +154,7 @@ class Marks(WithClient):
         form = self.form(self.path)
         self.post(form | {"row-0-distance": "", "row-0-mark": ""})
         self.assertEqual(self.kept(), [])
-        newest = service.open_tape(self.database, self.rig_id).log[-1].entry_id
+        newest = open_rig(self.database, self.rig_id).log[-1].entry_id
         self.assertEqual(self.client.post(f"{self.path}/undo/{newest}").status_code, 303)
         self.assertEqual(self.kept(), [(61.0, 44.0)])
 
@@ -203,7 +203,7 @@ class Printing(WithClient):
             self.assertIn(words, svg.text.replace("\u00a0", " "))
 
     def test_the_table_as_csv_and_json_agrees_with_the_fit(self) -> None:
-        fit = service.open_tape(self.database, self.rig_id).reckoning.fit
+        fit = open_rig(self.database, self.rig_id).reckoning.fit
         rows = list(csv.DictReader(io.StringIO(self.client.get(f"{self.base}.csv").text.lstrip("\ufeff"))))
         data = json.loads(self.client.get(f"{self.base}.json").text)
         self.assertEqual((rows[0]["distance_m"], rows[-1]["distance_m"], len(rows)), ("17", "95", 79))

@@ -1,0 +1,96 @@
+"""The sight on this rig, in full: copied from the library and adapted to this bow."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.errors import StaleRevision
+from cross_staff.core.rig import RigCard
+from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.stale import causes, made_stale
+from cross_staff.services import card as service
+from cross_staff.services import sights as library
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web import card_words
+from cross_staff.web.card_fields import TEXTS
+from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
+from cross_staff.web.render import render, rig_context
+from cross_staff.web.sight_fields import read_sight, sight_filled, sight_typing
+from cross_staff.web.sights import sight_context
+from cross_staff.web.units import Units
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/card/sight")
+def sight_page(request: Request, rig_id: int, copy: str = "", saved: int = 0) -> Response:
+    """The sight as it is kept, or a copy from the library that is not saved yet. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    units, card, said = Units.of(found.units), found.card, "Saved." if saved else ""
+    if copy:
+        card = library.fitted(card, library.source(database, copy))
+        said = f"“{card.sight.name}” is copied here. Adapt it to the sight in your hand, then save."
+    form = sight_typing(sight_filled(card.sight, units), units, card.sight)
+    return _page(request, found, form, card, found.revision.number, said)
+
+
+@router.post("/rigs/{rig_id}/card/sight")
+async def save_sight(request: Request, rig_id: int) -> Response:
+    """Save the sight as the next revision of the card, or put it into the library as well."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = sight_typing(await typed_form(request), Units.of(found.units), found.card.sight)
+    card = replace(found.card, sight=read_sight(form, found.card.sight))
+    why = form.text("why", TEXTS["why"])
+    if form.errors:
+        return _page(request, found, form, card, based_on(form), status=422)
+    try:
+        service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), why)
+    except StaleRevision:
+        said = (
+            f"Revision {found.revision.number} was saved meanwhile, in another window. Nothing you typed is lost: "
+            f"save again to put this sight on top of it."
+        )
+        return _page(request, found, form, card, found.revision.number, said, 409)
+    if form.typed.get("into_library"):
+        model = library.add(database, card.sight, datetime.now(UTC))
+        return RedirectResponse(f"/sights/{model}?saved=1", 303)
+    return RedirectResponse(f"/rigs/{rig_id}/card/sight?saved=1", 303)
+
+
+@router.post("/rigs/{rig_id}/card/sight/stale")
+async def ahead(request: Request, rig_id: int) -> Response:
+    """What saving the sight would make stale; nothing is saved."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = sight_typing(await typed_form(request), Units.of(found.units), found.card.sight)
+    card = replace(found.card, sight=read_sight(form, found.card.sight))
+    if not wants_fragment(request):
+        return _page(request, found, form, card, based_on(form))
+    return render(request, "fragments/stale_ahead.html", **_stale(found.card, card))
+
+
+def _stale(kept: RigCard, card: RigCard) -> dict[str, Any]:
+    found = causes(kept, card)
+    return {"stale_causes": [c.words for c in found], "stale_results": card_words.results(made_stale(found))}
+
+
+def _page(
+    request: Request, found: RigView, form: Typing, card: RigCard, number: int, said: str = "", status: int = 200
+) -> Response:
+    own = library.library(request.app.state.database)
+    sources = [(kind, model.name) for kind, model in TEMPLATES.items()]
+    context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | _stale(found.card, card)
+    context |= {
+        "action": f"/rigs/{found.rig_id}/card/sight",
+        "based_on": number,
+        "said": said,
+        "refused": status >= 400,
+        "sources": [*((str(kept.model), kept.sight.name) for kept in own), *sources],
+    }
+    return render(request, "pages/card_sight.html", status, **context)
