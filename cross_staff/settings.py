@@ -15,6 +15,8 @@ class Settings(BaseSettings):
 
     data: Path = user_data_path("cross-staff", appauthor=False)
     body_limit_bytes: int = 512 * 1024
+    # a photo that is too large is still taken in, to disk, so that the form can say so and keep the rest
+    upload_limit_bytes: int = 96 * 1024 * 1024
 
     @property
     def database_file(self) -> Path:

@@ -75,3 +75,25 @@ def string_angle(axle_to_axle_m: float, true_draw_m: float) -> float:
 def looks_along_string(height_m: float) -> bool:
     """Whether a height entered as square to the arrow is rather a length along the string."""
     return height_m > LIKELY_SQUARE_M[1]
+
+
+def aperture_that_rings(housing_m: float, eye_to_peep_m: float, eye_to_sight_m: float) -> float:
+    """Aperture of the peep whose edge covers that of the housing [m].
+
+    a / e = D / (e + L), with e from the eye to the peep and L from the peep to the sight.
+
+    Args: housing_m D, inner diameter [m]; eye_to_peep_m e [m]; eye_to_sight_m L [m].
+    Source: similar triangles; docs/method.md, section 9.
+    """
+    return housing_m * eye_to_peep_m / (eye_to_peep_m + eye_to_sight_m)
+
+
+def peep_shift(drop_m: float, eye_to_peep_m: float, eye_to_sight_m: float) -> float:
+    """How much lower on the string the eye's line crosses when the housing has dropped [m].
+
+    s e / (e + L): the line from eye to pin turns by about s / (e + L) about the eye, the anchor kept.
+
+    Args: drop_m s [m]; eye_to_peep_m e [m]; eye_to_sight_m L [m].
+    Source: docs/method.md, section 9.
+    """
+    return drop_m * eye_to_peep_m / (eye_to_peep_m + eye_to_sight_m)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.flight import GRAVITY, Array, Arrival, RigFigures, Shots, arrive
+from cross_staff.core.flight import GRAVITY, Array, Arrival, RigFigures, Shots, arrive, elevation
 
 MISS_M = 5e-5  # a pin height is accepted when the arrow passes this close to where it should
 _QUICK_STEPS = (4, 20)  # the quick search is proved in twice as many
@@ -182,6 +183,7 @@ def _bracket(shots: Shots) -> tuple[Array, Array]:
     return low, high
 
 
+@lru_cache(maxsize=512)
 def pin_height(figures: RigFigures, distance_m: float, slope_rad: float = 0.0) -> float:
     """Pin height h [m] for one distance [m] and slope [rad].
 
@@ -217,6 +219,7 @@ def marks(
     return [Mark(*map(float, row)) if ok else None for row, ok in zip(rows, solved.reached)]
 
 
+@lru_cache(maxsize=256)  # a page asks for the same one many times
 def turnover_distance(figures: RigFigures) -> float:
     """Distance of the highest pin: nearer than this the mark comes back down.
 
@@ -255,13 +258,39 @@ def equivalent_distances(figures: RigFigures, shots: Shots) -> list[float | None
     Source: derived in docs/method.md, section 3.
     """
     solved = pin_heights(shots)
+    start = shots.distance_m * np.cos(shots.slope_rad)
+    found = far_distances(figures, solved.height_m, start)
+    return [x if ok else None for x, ok in zip(found, solved.reached)]
+
+
+def far_distances(figures: RigFigures, pin_height_m: ArrayLike, start_m: ArrayLike | None = None) -> list[float | None]:
+    """Level distance, beyond the turnover, for which each pin height is right.
+
+    Args: pin_height_m [m] (n,); start_m [m], where to begin looking (None: off a coarse table).
+    Returns: n distances [m]; None for a height above the level maximum, or one that no flight has.
+    Source: derived in docs/method.md, section 3.
+    """
+    height = np.atleast_1d(np.asarray(pin_height_m, float))
     turnover = turnover_distance(figures)
     highest = pin_height(figures, turnover)
-    wanted = solved.reached & (solved.height_m <= highest)
-    level = Shots.of(figures, shots.distance_m)
-    x = np.maximum(shots.distance_m * np.cos(shots.slope_rad), 1.02 * turnover)
-    x, settled = _second_crossing(level, solved.height_m, x, turnover)
-    return [float(v) if ok else None for v, ok in zip(x, wanted & settled & (x >= turnover - 1e-6))]
+    start = _coarse_distances(figures, height) if start_m is None else start_m
+    x = np.maximum(np.broadcast_to(start, height.shape), 1.02 * turnover)
+    x, settled = _second_crossing(Shots.of(figures, x), height, x, turnover)
+    ok = (height <= highest) & settled & (x >= turnover - 1e-6)
+    return [float(v) if sound else None for v, sound in zip(x, ok)]
+
+
+def _coarse_distances(figures: RigFigures, height: Array) -> Array:
+    """Distances read off a table of pin heights beyond the turnover."""
+    distances, heights = _coarse_table(figures)
+    return np.interp(-height, -heights, distances)
+
+
+@lru_cache(maxsize=64)
+def _coarse_table(figures: RigFigures) -> tuple[Array, Array]:
+    distances = np.geomspace(1.02 * turnover_distance(figures), 220.0, 40)
+    solved = pin_heights(Shots.of(figures, distances))
+    return distances[solved.reached], solved.height_m[solved.reached]
 
 
 def _second_crossing(level: Shots, height: Array, x: Array, turnover: float) -> tuple[Array, NDArray[np.bool_]]:
@@ -312,3 +341,8 @@ def impact_heights(figures: RigFigures, pin_height_m: float, distances_m: ArrayL
 def sight_shift_at_target(eye_to_sight_m: float, distance_m: ArrayLike) -> Array:
     """Metres on the target per metre of the aiming point at the sight plane, (L + d) / L [-]."""
     return (eye_to_sight_m + np.asarray(distance_m, float)) / eye_to_sight_m
+
+
+def elevation_at(figures: RigFigures, pin_height_m: float) -> float:
+    """Angle of the arrow line above the line of sight with the pin at a height [rad]."""
+    return float(elevation(Shots.of(figures, 1.0), np.array([pin_height_m]))[0])

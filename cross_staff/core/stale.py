@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, fields, is_dataclass
+from functools import lru_cache
 from typing import Any
 
 from cross_staff.core.rig import RigCard
@@ -141,7 +142,8 @@ def _records(values: tuple[Any, ...]) -> bool:
     return all(is_dataclass(value) for value in values)
 
 
-def causes(old: RigCard, new: RigCard, happened: Iterable[str] = ()) -> tuple[Cause, ...]:
+@lru_cache(maxsize=1024)  # every result asks the same of every pair of revisions
+def causes(old: RigCard, new: RigCard, happened: tuple[str, ...] = ()) -> tuple[Cause, ...]:
     """The rows of the table that this save calls up, noticed and said, in the table's order."""
     paths = {change.path for change in changes(old, new) if not change.fills_in}
     said = set(happened)

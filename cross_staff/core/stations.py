@@ -1,9 +1,12 @@
-"""The stations of the work that this program has, and how each stands for a rig."""
+"""The stations of the work that this program has, how each stands for a rig, and what comes next."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from cross_staff.core.mounting import DONE as STEP_DONE
+from cross_staff.core.mounting import SKIPPED, StepState
+from cross_staff.core.prepare import Sheet
 from cross_staff.core.reckoning import ARROWS_TO_SHOOT, Reckoning
 from cross_staff.core.rig import RigCard
 
@@ -18,40 +21,84 @@ class Station:
     name: str
 
 
-STATIONS = (Station("card", "Card"), Station("tape", "Tape"))
+STATIONS = (
+    Station("card", "Card"),
+    Station("prepare", "Prepare"),
+    Station("mount", "Mount"),
+    Station("tape", "Tape"),
+)
+
+
+@dataclass(frozen=True)
+class RigState:
+    """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps."""
+
+    card: RigCard
+    reckoning: Reckoning
+    sheet: Sheet
+    steps: tuple[StepState, ...]
+
+    @property
+    def open_steps(self) -> tuple[StepState, ...]:
+        """Steps of the mount that are still to be done."""
+        return tuple(s for s in self.steps if s.state not in (STEP_DONE, SKIPPED))
 
 
 @dataclass(frozen=True)
 class Standing:
-    """How a station stands: one of done, due, stale, blocked, and a code for the word beside it."""
+    """How a station stands: one of done, due, stale, blocked; a code for the word beside it, with
+    the count that belongs to it."""
 
     station: Station
     state: str
     word: str
+    count: int = 0
 
 
-def standings(card: RigCard, reckoning: Reckoning) -> tuple[Standing, ...]:
+def standings(rig: RigState) -> tuple[Standing, ...]:
     """How every station of this rig stands."""
-    return tuple(Standing(station, *_RULES[station.key](card, reckoning)) for station in STATIONS)
+    return tuple(Standing(station, *_RULES[station.key](rig)) for station in STATIONS)
 
 
-def _card(_card: RigCard, reckoning: Reckoning) -> tuple[str, str]:
-    if reckoning.missing:
-        return DUE, "incomplete"
-    return DONE, "complete"
+def _card(rig: RigState) -> tuple[str, str, int]:
+    if rig.reckoning.missing:
+        return DUE, "incomplete", len(rig.reckoning.missing)
+    return DONE, "complete", 0
 
 
-def _tape(_card: RigCard, reckoning: Reckoning) -> tuple[str, str]:
+def _prepare(rig: RigState) -> tuple[str, str, int]:
+    lines = rig.sheet.open_lines
+    old = sum(line.verdict == "old" for line in lines)
+    if old:
+        return STALE, "checks_old", old
+    if rig.sheet.good:
+        return DONE, "ready", 0
+    if rig.sheet.override is not None:
+        return DONE, "overridden", len(lines)
+    return DUE, "checks_open", len(lines)
+
+
+def _mount(rig: RigState) -> tuple[str, str, int]:
+    old = sum(s.state == "old" for s in rig.steps)
+    if old:
+        return STALE, "steps_old", old
+    left = len(rig.open_steps)
+    return (DUE, "steps_open", left) if left else (DONE, "mounted", 0)
+
+
+def _tape(rig: RigState) -> tuple[str, str, int]:
+    reckoning = rig.reckoning
     if reckoning.fit is None:
-        return BLOCKED, "unsolved" if reckoning.problem else "waits_for_card"
+        return BLOCKED, "unsolved" if reckoning.problem else "waits_for_card", 0
     if not reckoning.used:
-        return (STALE, "marks_old") if reckoning.old else (DUE, "no_marks")
+        old = len(reckoning.old)
+        return (STALE, "marks_old", old) if old else (DUE, "no_marks", 0)
     if reckoning.doubtful:
-        return DUE, "disagrees"
-    return DONE if reckoning.good_enough else DUE, "good_to"
+        return DUE, "disagrees", 0
+    return DONE if reckoning.good_enough else DUE, "good_to", 0
 
 
-_RULES = {"card": _card, "tape": _tape}
+_RULES = {"card": _card, "prepare": _prepare, "mount": _mount, "tape": _tape}
 
 
 @dataclass(frozen=True)
@@ -63,8 +110,26 @@ class NextStep:
     numbers: dict[str, float] = field(default_factory=dict)
 
 
-def next_step(card: RigCard, reckoning: Reckoning) -> NextStep:
-    """What to do next with this rig, the most pressing thing first."""
+def next_step(rig: RigState) -> NextStep:
+    """What to do next with this rig: the card, then a ready bow, then the mount, then the tape.
+
+    Marks that were shot before bow and mount were looked at are not lost, and what they say of
+    themselves (a suspect one) still comes after the bow.
+    """
+    if rig.reckoning.missing:
+        return NextStep("card", rig.reckoning.missing[0])
+    if rig.reckoning.fit is None:
+        return NextStep("card", "unsolved")
+    if not rig.sheet.gate_open:
+        line = rig.sheet.open_lines[0]
+        return NextStep("prepare", line.check.key, {"left": float(len(rig.sheet.open_lines))})
+    if rig.open_steps:
+        return NextStep("mount", rig.open_steps[0].step.key, {"left": float(len(rig.open_steps))})
+    return tape_step(rig.card, rig.reckoning)
+
+
+def tape_step(card: RigCard, reckoning: Reckoning) -> NextStep:
+    """What to do next at the tape, the most pressing thing first."""
     if reckoning.missing:
         return NextStep("card", reckoning.missing[0])
     if reckoning.fit is None:

@@ -17,18 +17,23 @@ from cross_staff.core.arrow import Component
 from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session
 from cross_staff.core.flight import RigFigures
-from cross_staff.core.rig import Bow, Goals, PeepEntry, RigCard
+from cross_staff.core.rig import Bow, Goals, Mount, PeepEntry, RigCard
 from cross_staff.core.sight_model import SightModel
 from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.simulate.rig import VirtualRig
+from cross_staff.demo import bench_work
 from cross_staff.services import bench, card, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit
 from cross_staff.storage.database import Database
 
 SEED = 1295
+SLIDER_MM = 50.0
+STAKES_M = (12.0, 17.0, 26.0, 38.0, 47.0, 61.0, 78.0, 95.0)
+_LEDGES = (math.radians(35.0), math.radians(35.0))
 YARD_M = 0.9144
 POUND_N = 4.4482216152605
+GRAINS_PER_POUND = 64.79891e-6 / POUND_N
 _METRIC = {"distance": "m", "offset": "cm", "length": "mm", "speed": "fps", "mass": "gr"}
 _YARDS = {"distance": "yd", "offset": "in", "length": "in", "speed": "fps", "mass": "gr"}
 
@@ -53,6 +58,7 @@ def fill(database: Database) -> None:
     for number, rig in enumerate(_rigs()):
         _add(database, rig, generator, start + timedelta(hours=5 * number))
     _new_rig(database, start)
+    _tuned_rig(database, generator, start + timedelta(days=2))
     _change_arrow(database, 4, datetime.now(UTC) - timedelta(hours=20))
 
 
@@ -64,6 +70,9 @@ def _add(database: Database, rig: DemoRig, generator: np.random.Generator, when:
     full = rig.card.with_build(rig.card.build.with_newest(session))
     rig_id = bench.add(database, full.name, full.archer, rig.units, when)
     card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=35), "measured on the draw board")
+    bench_work.sheet(database, rig_id, when + timedelta(hours=1))
+    bench_work.mounted(database, rig_id, when + timedelta(hours=3))
+    bench_work.witness(database, rig_id, when + timedelta(hours=4))
     edits = []
     for row, (ranged, arrows) in enumerate(rig.shot):
         distance = full.distance_from_sight(ranged)
@@ -100,6 +109,19 @@ def _new_rig(database: Database, when: datetime) -> None:
     card.save(database, rig_id, 1, started, _METRIC, when, "booked in")
 
 
+def _tuned_rig(database: Database, generator: np.random.Generator, when: datetime) -> None:
+    """A bow still being tuned: its card is complete, its paper tears are getting smaller."""
+    rig = _wicket()
+    virtual = VirtualRig(rig.hidden, rig.card.goals.home_m or 15.0, 0.0)
+    readings = virtual.chronograph(generator, 6, 1.5, rig.speed_spread_mps)
+    full = rig.card.with_build(rig.card.build.with_newest(Session(tuple(round(v, 2) for v in readings))))
+    rig_id = bench.add(database, full.name, full.archer, rig.units, when)
+    card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=40), "measured on the draw board")
+    open_lines = ("paper_tear", "eyes_closed", "ties", "walk_back")
+    bench_work.sheet(database, rig_id, when + timedelta(hours=1), {"servings": "worn"}, open_lines)
+    bench_work.tears(database, rig_id, when + timedelta(hours=2), bench_work.TUNED[:3])
+
+
 def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
     """A heavier point went on after the marks were shot."""
     found = open_rig(database, rig_id)
@@ -112,7 +134,8 @@ def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
 def _sight(kind: str, words: str, **tape: Any) -> SightModel:
     """A generic sight of a kind under its own name, its tape sitting as said."""
     model = TEMPLATES[kind]
-    return replace(model, name=words, tape=replace(model.tape, **tape))
+    travel = None if model.slider_travel_mm is None else SLIDER_MM
+    return replace(model, name=words, slider_travel_mm=travel, tape=replace(model.tape, **tape))
 
 
 def _due(days: int) -> date:
@@ -135,12 +158,18 @@ def _rigs() -> list[DemoRig]:
         "Maren Oake",
         "Ledge Round",
         _due(9),
-        Bow("compound, 36 in axle to axle", 61 * POUND_N),
+        Bow("compound, 36 in axle to axle", 61 * POUND_N, 0.694, 5 * GRAINS_PER_POUND),
         sight=_sight("multi_pin_slider", "three pins, 44 mm housing", width_mm=9.0),
-        builds=(Build("slim carbon, low vanes", 0.724, 0.0168, 0.0058, _parts(0.724, 0.55, 1.1, 1.9, 7.8)),),
+        builds=(
+            Build("slim carbon, low vanes", 0.724, 0.0168, 0.0058, _parts(0.724, 0.55, 1.1, 1.9, 7.8), spine="340"),
+            Build("mid-size, wet days", 0.724, 0.0190, 0.0066, _parts(0.724, 0.60, 1.3, 1.9, 8.4), spine="300"),
+        ),
+        mount=Mount(1, 1, "reserve", vanes_mm=11.0, ahead_of_grip_m=0.176, torque="mount bolts: anti-seize"),
+        release="thumb button",
+        anchor="knuckles under the jaw, string at the tip of the nose",
         eye_to_sight_m=0.822,
-        peep=PeepEntry("along", along_m=0.164, angle_rad=math.radians(38.5)),
-        goals=Goals(17.0, 95.0, 0.25, 0.10, 38.0),
+        peep=PeepEntry("along", along_m=0.164, angle_rad=math.radians(38.5), aperture_m=0.0032, eye_to_peep_m=0.075),
+        goals=Goals(17.0, 95.0, 0.25, 0.10, 38.0, STAKES_M, (17.0, 38.0, 61.0), False, *_LEDGES),
     )
     terrace = RigCard(
         "Terrace bow, 52 lb",
@@ -205,3 +234,20 @@ def _rigs() -> list[DemoRig]:
             31.0,
         ),
     ]
+
+
+def _wicket() -> DemoRig:
+    """A bow for level ground, fixed pins, short distances."""
+    wicket = RigCard(
+        "Wicket bow, 50 lb",
+        "Perrin Stowe",
+        "club evenings",
+        _due(12),
+        Bow("compound, 30 in axle to axle", 50 * POUND_N, 0.665, 5 * GRAINS_PER_POUND),
+        sight=_sight("fixed_pins", "four pins, 40 mm housing"),
+        builds=(Build("mid-size carbon", 0.685, 0.0176, 0.0066, _parts(0.685, 0.6, 1.4, 1.4, 6.5), spine="400"),),
+        eye_to_sight_m=0.742,
+        peep=PeepEntry("square", 0.094, aperture_m=0.0048),
+        goals=Goals(15.0, 47.0, 0.30, 0.14, 26.0, (15.0, 26.0, 38.0, 47.0), (15.0, 26.0, 38.0, 47.0), True),
+    )
+    return DemoRig(wicket, RigFigures(72.2, 0.00188, 0.742, 0.0945), _METRIC)

@@ -53,7 +53,7 @@ def save(
         if not changed and not happened:
             return Saved(current.number, (), ())
         number = rigs.add_revision(connection, rig_id, based_on, card, now, why, tuple(happened))
-        return Saved(number, changed, made_stale(causes(current.card, card, happened)))
+        return Saved(number, changed, made_stale(causes(current.card, card, tuple(happened))))
 
 
 def _stamped(card: RigCard, before: RigCard) -> RigCard:

@@ -7,25 +7,33 @@ from functools import lru_cache
 
 from sqlalchemy import Connection
 
+from cross_staff.core import mounting, prepare
+from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.mounting import StepState, WitnessMark, in_order, step_states
+from cross_staff.core.prepare import Sheet, sheet
 from cross_staff.core.reckoning import Entry, Reckoning, reckon
 from cross_staff.core.rig import RigCard
-from cross_staff.core.stale import ALL_MARKS, State, holding
-from cross_staff.core.stations import Standing, standings
-from cross_staff.storage import observations, rigs
+from cross_staff.core.stale import ALL_MARKS, RESULTS, State, holding
+from cross_staff.core.stations import RigState, Standing, standings
+from cross_staff.storage import bench_entries, observations, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision
 
 
 @dataclass(frozen=True)
 class RigView:
-    """A rig with its revisions, the log of its marks, and the reckoning of now."""
+    """A rig with its revisions, the log of its marks, the bench sheet, the mount and its witness
+    marks, the reckoning of now, and how each station stands."""
 
     rig_id: int
     history: tuple[Revision, ...]
     units: dict[str, str]
+    archived: bool
     log: tuple[Entry, ...]
-    reckoning: Reckoning
-    standings: tuple[Standing, ...]
+    state: RigState
+    prepare_log: tuple[BenchEntry, ...]
+    mount_log: tuple[BenchEntry, ...]
+    witness: tuple[WitnessMark, ...]
 
     @property
     def revision(self) -> Revision:
@@ -35,6 +43,22 @@ class RigView:
     def card(self) -> RigCard:
         return self.revision.card
 
+    @property
+    def reckoning(self) -> Reckoning:
+        return self.state.reckoning
+
+    @property
+    def sheet(self) -> Sheet:
+        return self.state.sheet
+
+    @property
+    def steps(self) -> tuple[StepState, ...]:
+        return self.state.steps
+
+    @property
+    def standings(self) -> tuple[Standing, ...]:
+        return standings(self.state)
+
 
 def view(connection: Connection, rig_id: int) -> RigView:
     """Read and reckon one rig. Raises NotFound."""
@@ -42,10 +66,30 @@ def view(connection: Connection, rig_id: int) -> RigView:
     log = observations.log(connection, rig_id)
     newest = {entry.line: entry for entry in log}
     card = history[-1].card
-    holds = holding([State(r.card, r.happened) for r in history], ALL_MARKS)
-    reckoning = _reckoned(card, tuple(newest[line] for line in sorted(newest)), holds)
-    units = rigs.units(connection, rig_id)
-    return RigView(rig_id, tuple(history), units, tuple(log), reckoning, standings(card, reckoning))
+    states = [State(r.card, r.happened) for r in history]
+    reckoning = _reckoned(card, tuple(newest[line] for line in sorted(newest)), holding(states, ALL_MARKS))
+    prepared = bench_entries.log(connection, rig_id, prepare.STATION)
+    mounted = bench_entries.log(connection, rig_id, mounting.STATION)
+    holds = {result: holding(states, (result,)) for result in RESULTS}
+    state = RigState(
+        card, reckoning, sheet(card, prepared, holds), step_states(card, mounted, holding(states, ("clearance",)))
+    )
+    return RigView(
+        rig_id,
+        tuple(history),
+        rigs.units(connection, rig_id),
+        rigs.archived(connection, rig_id),
+        tuple(log),
+        state,
+        tuple(prepared),
+        tuple(mounted),
+        _present(witness_marks.log(connection, rig_id)),
+    )
+
+
+def _present(log: list[WitnessMark]) -> tuple[WitnessMark, ...]:
+    newest = {mark.line: mark for mark in log}
+    return in_order([mark for mark in newest.values() if not mark.removed])
 
 
 # the same card and marks give the same reckoning, and the bench asks for every rig at once

@@ -19,14 +19,30 @@ from cross_staff import __version__
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
-from cross_staff.web import bench, card, card_revisions, card_sight, sights, tape, tape_print
+from cross_staff.web import (
+    arrows,
+    bench,
+    card,
+    card_revisions,
+    card_sight,
+    mount,
+    mount_marks,
+    prepare,
+    sights,
+    tape,
+    tape_print,
+)
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import flight as api_flight
+from cross_staff.web.api import reach as api_reach
 from cross_staff.web.api import tape as api_tape
 from cross_staff.web.problems import DECLARED, Problem, problem, refused_body, refused_field
 from cross_staff.web.render import render
 from cross_staff.web.security import Guard
 
+PAGES = (
+    bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, tape, tape_print, sights,
+)  # fmt: skip
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"
 _ABOUT = (
@@ -53,15 +69,20 @@ def create_app(settings: Settings) -> FastAPI:
         redoc_url=None,
         lifespan=lifespan,
     )
-    for page in (bench, card, card_revisions, card_sight, sights, tape, tape_print):
+    for page in PAGES:
         app.include_router(page.router, include_in_schema=False)
-    for calculators in (api_flight, api_tape, api_arrow):
+    for calculators in (api_flight, api_tape, api_arrow, api_reach):
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)
     _handle_errors(app)
     _declare_problem(app)
-    app.add_middleware(Guard, body_limit_bytes=settings.body_limit_bytes, docs_path=DOCS_PATH)
+    app.add_middleware(
+        Guard,
+        body_limit_bytes=settings.body_limit_bytes,
+        upload_limit_bytes=settings.upload_limit_bytes,
+        docs_path=DOCS_PATH,
+    )
     return app
 
 

@@ -1,4 +1,4 @@
-"""The bench page."""
+"""The bench page: what each rig needs next; filter, sort, copy, archive, restore."""
 
 from __future__ import annotations
 
@@ -11,7 +11,8 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.sights import KINDS
 from cross_staff.core.stations import next_step
 from cross_staff.services import bench
-from cross_staff.services.bench import BenchRow
+from cross_staff.services.bench import SORTS, STATES, Asked
+from cross_staff.services.rig import RigView
 from cross_staff.web import sentences
 from cross_staff.web.card_fields import TEXTS
 from cross_staff.web.forms import Typing, typed_form
@@ -19,6 +20,8 @@ from cross_staff.web.render import due_words, render
 from cross_staff.web.units import Units
 
 router = APIRouter()
+SORT_WORDS = {"due": "due date", "archer": "archer", "state": "state", "name": "name"}
+STATE_WORDS = {"stale": "something is stale", "due": "something is due", "blocked": "waits", "done": "all done"}
 
 
 @router.get("/")
@@ -40,18 +43,66 @@ async def add_rig(request: Request) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/card", 303)
 
 
+@router.post("/rigs/{rig_id}/copy")
+def copy_rig(request: Request, rig_id: int) -> Response:
+    """A new rig with this one's card, without what was measured on it."""
+    new = bench.copy(request.app.state.database, rig_id, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{new}/card", 303)
+
+
+@router.post("/rigs/{rig_id}/archive")
+def archive_rig(request: Request, rig_id: int) -> Response:
+    """Take a rig off the bench; nothing of it is lost."""
+    bench.archive(request.app.state.database, rig_id)
+    return RedirectResponse(f"/?gone={rig_id}", 303)
+
+
+@router.post("/rigs/{rig_id}/restore")
+def restore_rig(request: Request, rig_id: int) -> Response:
+    """Put a rig back on the bench."""
+    bench.archive(request.app.state.database, rig_id, off_the_bench=False)
+    return RedirectResponse("/", 303)
+
+
+def _asked(request: Request) -> Asked:
+    """The filter of the address; what it does not know it passes over."""
+    query = request.query_params
+    sort, state = query.get("sort", "due"), query.get("state", "")
+    return Asked(
+        query.get("show") == "archived",
+        query.get("archer", "")[: TEXTS["archer"]],
+        state if state in STATES else "",
+        sort if sort in SORTS else "due",
+    )
+
+
 def _page(request: Request, form: Typing, status: int = 200) -> Response:
-    rows = [_row(row) for row in bench.rows(request.app.state.database)]
-    return render(request, "pages/bench.html", status, rows=rows, form=form)
+    database, asked = request.app.state.database, _asked(request)
+    every = bench.every(database)
+    gone = request.query_params.get("gone", "")
+    return render(
+        request,
+        "pages/bench.html",
+        status,
+        rows=[_row(row) for row in bench.rows(database, asked)],
+        form=form,
+        asked=asked,
+        any_rigs=any(not row.archived for row in every),
+        archers=sorted({row.card.archer for row in every if row.card.archer and row.archived == asked.archived}),
+        archived_count=sum(row.archived for row in every),
+        sorts=SORT_WORDS,
+        states=STATE_WORDS,
+        gone=next((row for row in every if str(row.rig_id) == gone and row.archived), None),
+    )
 
 
-def _row(row: BenchRow) -> dict[str, Any]:
+def _row(row: RigView) -> dict[str, Any]:
     units = Units.of(row.units)
-    step = next_step(row.card, row.reckoning)
+    step = next_step(row.state)
     return {
         "rig_id": row.rig_id,
         "card": row.card,
-        "revision": row.revision,
+        "revision": row.revision.number,
         "kind": KINDS[row.card.sight.kind].name,
         "now": sentences.now(step, row.card, row.reckoning, units),
         "due": due_words(row.card.due, date.today()),

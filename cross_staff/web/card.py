@@ -124,11 +124,12 @@ def _page(
     fragment: bool = False,
 ) -> Response:
     units = form.units
-    step = next_step(found.card, found.reckoning)
+    step = next_step(found.state)
     context = rig_context(found, "card", date.today()) | reckoned(form, card, found.card, happened_in(form))
     context |= {
         "units": units,
         "form": form,
+        "override": found.sheet.override.note if found.sheet.override else "",
         "shown_build": form.typed.get("shown_build", str(found.card.in_use)),
         "fields": card_fields.NUMBERS,
         "choices": card_fields.CHOICES,

@@ -19,7 +19,7 @@ from cross_staff.web.units import Units
 def reckoned(form: Typing, card: RigCard, kept: RigCard, happened: Sequence[str]) -> dict[str, Any]:
     """Arrow, speed, peep, warnings, and what saving would make stale."""
     units, height = form.units, card.peep.height()
-    found = causes(kept, card, happened)
+    found = causes(kept, card, tuple(happened))
     return {
         "units": units,
         "notes": form.notes,

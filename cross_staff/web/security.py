@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -17,6 +18,7 @@ DOCS_POLICY = (
     "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; "
     "img-src 'self' data:; base-uri 'none'; frame-ancestors 'none'"
 )
+UPLOADS = re.compile(r"/rigs/\d+/mount/marks")
 LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",
@@ -32,10 +34,15 @@ class BodyTooLarge(Exception):
 class Guard:
     """ASGI middleware in front of everything."""
 
-    def __init__(self, app: ASGIApp, body_limit_bytes: int, docs_path: str) -> None:
+    def __init__(self, app: ASGIApp, body_limit_bytes: int, upload_limit_bytes: int, docs_path: str) -> None:
         self.app = app
-        self.limit = body_limit_bytes
+        self.body_limit = body_limit_bytes
+        self.upload_limit = upload_limit_bytes
         self.docs_path = docs_path
+
+    def _limit(self, scope: Scope) -> int:
+        """The bytes that this address takes: photos need more than forms."""
+        return self.upload_limit if UPLOADS.fullmatch(scope["path"]) else self.body_limit
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -64,8 +71,8 @@ class Guard:
         if scope["method"] not in SAFE_METHODS and not same_site(headers):
             return _answer(scope, 403, "This request came from another site and was refused.")
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > self.limit:
-            return _answer(scope, 413, f"More than {self.limit // 1024} KB was sent.")
+        if not length.isdigit() or int(length) > self._limit(scope):
+            return _too_much(scope, self._limit(scope))
         return None
 
     async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -75,7 +82,7 @@ class Guard:
             nonlocal taken
             message = await receive()
             taken += len(message.get("body", b""))
-            if taken > self.limit:
+            if taken > self._limit(scope):
                 raise BodyTooLarge
             return message
 
@@ -88,7 +95,7 @@ class Guard:
             await self.app(scope, receive_counted, send_noted)
         except BodyTooLarge:
             if not started:
-                refusal = _answer(scope, 413, f"More than {self.limit // 1024} KB was sent.")
+                refusal = _too_much(scope, self._limit(scope))
                 await refusal(scope, receive, send)
 
 
@@ -107,6 +114,10 @@ def _loopback_name(host: str) -> bool:
     """Whether the request names this machine: a stranger's name that resolves here is refused."""
     name = urlsplit(f"//{host}").hostname or ""
     return name in LOOPBACK_NAMES
+
+
+def _too_much(scope: Scope, limit: int) -> Response:
+    return _answer(scope, 413, f"More than {limit // 1024} KB was sent.")
 
 
 def _answer(scope: Scope, status: int, words: str) -> Response:

@@ -8,8 +8,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from cross_staff.core.checks import CHECKS
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.fit import Known
+from cross_staff.core.mounting import STEPS as MOUNT_STEPS
 from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Finding, Reckoning
 from cross_staff.core.rig import RigCard
@@ -23,6 +25,28 @@ CAUTION_DRAW = (
     "No ruler near a bow held at draw by a person: measure on a rated draw board, locked and tied, "
     "hands clear of string and cables. Press and string work only as the bow's maker says."
 )
+CAUTION_MOUNT = "Small screws shear: the right key, alternate opposing screws, and never two joints loose at once."
+CAUTION_PAPER = "Arrow on the string only when pointing at the butt; nobody in front. Know what is behind the paper."
+CAUTION_EYES = (
+    "Arrow on the string, pointing at a butt behind the line, finger off the trigger, nobody in front. "
+    "Let down before anything is moved near the string."
+)
+CAUTION_PRESS = (
+    "Press and string work only with the press and manual that the bow's maker names, and check that the "
+    "strings sit in their tracks before taking pressure off. When unsure, a qualified shop."
+)
+CAUTIONS_PREPARE = {
+    "paper_tear": CAUTION_PAPER,
+    "bare_shaft": CAUTION_PAPER,
+    "walk_back": CAUTION_PAPER,
+    "eyes_closed": CAUTION_EYES,
+    "peep_rotation": CAUTION_EYES,
+    "rest_up": CAUTION_EYES,
+    "cam_timing": CAUTION_PRESS,
+    "servings": CAUTION_PRESS,
+    "limb_bolts": CAUTION_PRESS,
+    "shafts": "Flex carbon away from face and hands, and listen: a cracked shaft can break at the shot.",
+}
 CAUTION_ARROW = "Keep the arrow no lighter than the bow's maker allows, and inspect carbon shafts."
 CAUTION_BLADE = "Cut on a board, away from strings and fingers; never beside a strung bow."
 
@@ -85,6 +109,10 @@ _CARD_NOW = {
 
 def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> Now:
     """The sentence for what to do next."""
+    if step.station == "prepare":
+        return prepare_now(step)
+    if step.station == "mount":
+        return mount_now(step)
     if step.station == "card":
         say, why = _CARD_NOW[step.code]
         if step.code == "unsolved" and reckoning.problem:
@@ -92,6 +120,21 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
         caution = CAUTION_DRAW if step.code in ("eye_to_sight", "peep") else CAUTION_ARROW
         return Now(say, why, caution, "card", "Open the card")
     return _TAPE_NOW[step.code](step.numbers, card, reckoning, units)
+
+
+def prepare_now(step: NextStep) -> Now:
+    """The next line of the bench sheet."""
+    check, left = CHECKS[step.code], int(step.numbers["left"])
+    lines = "the last line" if left == 1 else f"{left} lines are open"
+    why = f"{check.why} String and arrow are what everything is levelled to: {lines} of the bench sheet."
+    return Now(check.do, why, CAUTIONS_PREPARE.get(check.key, CAUTION_DRAW), "prepare", "Open the bench sheet")
+
+
+def mount_now(step: NextStep) -> Now:
+    """The next step of mounting."""
+    found, left = next(s for s in MOUNT_STEPS if s.key == step.code), int(step.numbers["left"])
+    why = f"{found.do} {'The last step' if left == 1 else f'{left} steps are left'} of the mount."
+    return Now(found.say, why, found.caution or CAUTION_MOUNT, "mount", "Go on mounting")
 
 
 def _shoot_home(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) -> Now:
@@ -263,9 +306,18 @@ _STANDING = {
     "complete": "done",
     "waits_for_card": "waits for the card",
     "unsolved": "cannot be solved",
-    "marks_old": "stale: the rig changed",
+    "marks_old": "stale: rig changed",
     "no_marks": "from speed alone",
     "disagrees": "inputs disagree",
+    "ready": "ready",
+    "mounted": "done",
+}
+_COUNTED = {
+    "checks_open": "{} to check",
+    "checks_old": "{} to check again",
+    "overridden": "opened with a reason",
+    "steps_open": "{} steps left",
+    "steps_old": "{} steps again",
 }
 
 
@@ -273,4 +325,6 @@ def standing(found: Standing, card: RigCard, reckoning: Reckoning, units: Units)
     """The word beside a station's cross-piece."""
     if found.word == "good_to":
         return good_to(card, reckoning, units)
+    if found.word in _COUNTED:
+        return _COUNTED[found.word].format(found.count)
     return _STANDING[found.word]

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.reckoning import Entry, Reckoning, RowReckoning
-from cross_staff.core.stations import next_step
+from cross_staff.core.stations import tape_step
 from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import Outcome, RigView, RowEdit
@@ -156,7 +156,7 @@ def _page(
 
 def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, Any]:
     reckoning, card = found.reckoning, found.card
-    step = next_step(card, reckoning)
+    step = tape_step(card, reckoning)
     numbers = {row.entry.line: n for n, row in enumerate(reckoning.rows, start=1)}
     judged = {row.entry.line: row for row in reckoning.rows}
     return rig_context(found, "tape", date.today()) | {

@@ -1,10 +1,11 @@
 import unittest
 from dataclasses import replace
 
+from cross_staff.core.prepare import sheet
 from cross_staff.core.reckoning import Reckoning, reckon, tape_layout
 from cross_staff.core.rig import Goals, RigCard
 from cross_staff.core.sight_model import TapeSeat
-from cross_staff.core.stations import next_step, standings
+from cross_staff.core.stations import RigState, standings, tape_step
 from tests.rigs import entry, full_card, true_mark
 
 
@@ -50,7 +51,7 @@ class Fitting(unittest.TestCase):
         found = reckon(full_card(), [])
         self.assertIsNotNone(found.fit)
         self.assertIsNone(found.next_shot)
-        self.assertEqual(next_step(full_card(), found).code, "shoot_home")
+        self.assertEqual(tape_step(full_card(), found).code, "shoot_home")
 
     def test_the_home_mark_shares_a_nearer_distance(self) -> None:
         found = reckon(full_card(), marks(17.0))
@@ -112,14 +113,15 @@ class Findings(unittest.TestCase):
     def test_old_marks_are_set_aside(self) -> None:
         found = reckon(full_card(), marks(17.0, 61.0), holds=frozenset({2}))
         self.assertEqual(codes(found), {17.0: ["old"], 61.0: ["old"]})
-        self.assertEqual(next_step(full_card(), found).code, "marks_old")
-        self.assertEqual(standings(full_card(), found)[1].state, "stale")
+        self.assertEqual(tape_step(full_card(), found).code, "marks_old")
+        state = RigState(full_card(), found, sheet(full_card(), []), ())
+        self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "stale"])
 
 
 class NextSteps(unittest.TestCase):
     def step(self, entries: list, **card: object) -> str:
         rig = full_card(**card)
-        return next_step(rig, reckon(rig, entries)).code
+        return tape_step(rig, reckon(rig, entries)).code
 
     def test_the_most_pressing_comes_first(self) -> None:
         self.assertEqual(self.step([], eye_to_sight_m=None), "eye_to_sight")

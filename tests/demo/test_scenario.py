@@ -1,12 +1,13 @@
+from cross_staff.core.mount import plan_all
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench
-from cross_staff.services.rig import open_rig
+from cross_staff.services.rig import RigView, open_rig
 from tests.data import WithDatabase
 
 
 class Scenario(WithDatabase):
     @property
-    def rows(self) -> dict[str, bench.BenchRow]:
+    def rows(self) -> dict[str, RigView]:
         return {row.card.name.split(" ")[0]: row for row in bench.rows(self.database)}
 
     def setUp(self) -> None:
@@ -14,19 +15,31 @@ class Scenario(WithDatabase):
         fill(self.database)
 
     def test_rigs_in_different_states(self) -> None:
-        states = {name: row.standings[1].word for name, row in self.rows.items()}
+        states = {name: tuple(each.state for each in row.standings) for name, row in self.rows.items()}
         self.assertEqual(
             states,
             {
-                "Ledge": "good_to",
-                "Terrace": "disagrees",
-                "Tower": "good_to",
-                "Cartway": "marks_old",
-                "Kiln": "waits_for_card",
+                "Ledge": ("done", "done", "done", "due"),
+                "Terrace": ("done", "done", "done", "due"),
+                "Tower": ("done", "done", "done", "done"),
+                "Cartway": ("done", "done", "done", "stale"),
+                "Kiln": ("due", "due", "due", "blocked"),
+                "Wicket": ("done", "due", "due", "due"),
             },
         )
-        self.assertEqual(self.rows["Ledge"].standings[1].state, "due")
-        self.assertEqual(self.rows["Tower"].standings[1].state, "done")
+        words = {name: row.standings[3].word for name, row in self.rows.items()}
+        self.assertEqual((words["Terrace"], words["Cartway"]), ("disagrees", "marks_old"))
+
+    def test_the_wicket_bow_is_half_tuned(self) -> None:
+        line = self.rows["Wicket"].sheet.line("paper_tear")
+        self.assertEqual((line.verdict, line.advice.why), ("fail", "trial"))
+        self.assertFalse(self.rows["Wicket"].sheet.gate_open)
+
+    def test_the_best_place_for_the_ledge_reaches_its_farthest_stake(self) -> None:
+        row = self.rows["Ledge"]
+        found = plan_all(row.card, row.reckoning.fit.figures)
+        self.assertTrue(found.best.far_enough(95.0) and found.best.near_enough)
+        self.assertEqual(len(row.witness), 5)
 
     def test_the_slip_of_the_pen_is_the_one_found(self) -> None:
         self.assertEqual(self.rows["Terrace"].reckoning.suspect.entry.ranged_m, 47.0)

@@ -3,15 +3,23 @@ import threading
 from dataclasses import replace
 from pathlib import Path
 
+from alembic import command
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
 from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError, OperationalError
 
+from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import NotFound, StaleRevision
+from cross_staff.core.mounting import WitnessMark
 from cross_staff.core.rig import RigCard
-from cross_staff.storage import observations, rigs
+from cross_staff.core.sight_model import SightModel
+from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.storage import bench_entries, observations, rigs, sight_models, witness_marks
+from cross_staff.storage.database import Database
 from cross_staff.storage.tables import metadata
+from cross_staff.storage.witness_marks import Photo
 from tests.data import WithDatabase
 from tests.rigs import NOON, entry, full_card
 
@@ -73,11 +81,20 @@ class Records(WithDatabase):
         rig_id = self.add_rig()
         with self.database.writing() as connection:
             observations.add(connection, rig_id, entry(1, 17.0, 20.0))
+            bench_entries.add(connection, rig_id, BenchEntry("prepare", "d_loop", 1, NOON, choice="loose"))
+            photo = witness_marks.add_photo(connection, rig_id, Photo(b"jpeg", 4, 3), NOON)
+            witness_marks.add(connection, rig_id, WitnessMark(1, 1, "rest", "line", photo), NOON)
+            sight_models.add(connection, SightModel("own"), NOON)
         for statement in (
             "UPDATE observations SET mark_mm = 1",
             "DELETE FROM observations",
             "UPDATE rig_revisions SET card = '{}'",
             "DELETE FROM rig_revisions",
+            "UPDATE bench_entries SET choice = 'good'",
+            "DELETE FROM bench_entries",
+            "UPDATE witness_marks SET place = ''",
+            "DELETE FROM photos",
+            "DELETE FROM sight_models",
         ):
             with (
                 self.subTest(statement),
@@ -110,6 +127,79 @@ class Records(WithDatabase):
         with self.database.reading() as connection:
             kept = observations.log(connection, rig_id)
         self.assertEqual(kept, [replace(each, entry_id=number) for each, number in zip(made, ids)])
+
+
+class Bench(WithDatabase):
+    def test_entries_come_back_as_they_went_in_and_stations_are_kept_apart(self) -> None:
+        rig_id = self.add_rig()
+        made = [
+            BenchEntry("prepare", "paper_tear", 2, NOON, None, "", ((0.01, -0.002),), "grip", "third shot"),
+            BenchEntry("prepare", "cam_timing", 2, NOON, 0.0005, removed=True),
+            BenchEntry("mount", "play", 2, NOON, choice="done"),
+        ]
+        with self.database.writing() as connection:
+            ids = [bench_entries.add(connection, rig_id, each) for each in made]
+            kept = [bench_entries.log(connection, rig_id, station) for station in ("prepare", "mount")]
+        self.assertEqual(kept[0], [replace(e, entry_id=i) for e, i in zip(made[:2], ids)])
+        self.assertEqual([e.key for e in kept[1]], ["play"])
+
+    def test_sight_models_keep_their_numbers(self) -> None:
+        with self.database.writing() as connection:
+            model = sight_models.add(connection, TEMPLATES["target_scope"], NOON)
+            self.assertEqual(sight_models.find(connection, model).sight, TEMPLATES["target_scope"])
+            sight_models.change(connection, model, 1, SightModel("second"), NOON)
+            with self.assertRaises(StaleRevision):
+                sight_models.change(connection, model, 1, SightModel("late"), NOON)
+            sight_models.change(connection, model, 2, SightModel("second"), NOON, removed=True)
+            self.assertEqual(sight_models.all_models(connection), [])
+            with self.assertRaisesRegex(NotFound, "no sight model 9"):
+                sight_models.find(connection, 9)
+
+    def test_what_happened_and_archived_are_kept(self) -> None:
+        rig_id = self.add_rig()
+        with self.database.writing() as connection:
+            rigs.add_revision(connection, rig_id, 2, full_card(), NOON, "a fall", ("knock",))
+            rigs.set_archived(connection, rig_id, True)
+            self.assertEqual(rigs.latest(connection, rig_id).happened, ("knock",))
+            self.assertTrue(rigs.archived(connection, rig_id))
+            with self.assertRaises(NotFound):
+                rigs.set_archived(connection, 99, True)
+
+    def test_a_photo_belongs_to_its_rig(self) -> None:
+        one, other = self.add_rig(), self.add_rig()
+        with self.database.writing() as connection:
+            photo = witness_marks.add_photo(connection, one, Photo(b"jpeg", 4, 3), NOON)
+            self.assertEqual(witness_marks.photo(connection, one, photo), Photo(b"jpeg", 4, 3))
+            with self.assertRaises(NotFound):
+                witness_marks.photo(connection, other, photo)
+
+    def test_a_file_of_the_first_version_is_brought_up_with_all_that_it_holds(self) -> None:
+        file = self.file.with_name("old.sqlite3")
+        old = Database(file)
+        self.addCleanup(old.close)
+        config = Config()
+        config.set_main_option("script_location", "cross_staff.storage:migrations")
+        with old._writer.connect() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "0001")
+        card = (Path(__file__).parent / "first_layout.json").read_text()
+        with old.writing() as connection:
+            connection.execute(
+                text("INSERT INTO rigs (id, created_utc, units) VALUES (1, '2026-11-20 08:00:00.000000', '{}')")
+            )
+            connection.execute(
+                text(
+                    "INSERT INTO rig_revisions (rig_id, number, saved_utc, why, card) "
+                    "VALUES (1, 1, '2026-11-20 08:00:00.000000', 'booked in', :card)"
+                ),
+                {"card": card},
+            )
+        old.migrate()
+        with old.reading() as connection:
+            self.assertEqual(rigs.latest(connection, 1).card.bow.words, "compound, 36 in axle to axle")
+            self.assertFalse(rigs.archived(connection, 1))
+        with self.assertRaisesRegex(IntegrityError, "never change"), old.writing() as connection:
+            connection.execute(text("DELETE FROM rig_revisions"))
 
 
 class Layouts(WithDatabase):

@@ -43,7 +43,7 @@ class Documentation(InBrowser):
 
     def test_the_calculators_page_opens_offline(self) -> None:
         page = self.open("/docs")
-        expect(page.locator(".opblock-post")).to_have_count(3)
+        expect(page.locator(".opblock-post")).to_have_count(4)
 
 
 class EmptyBench(InBrowser):

@@ -1,3 +1,6 @@
+import re
+
+from cross_staff.services.rig import open_rig
 from tests.web.client import WithClient
 
 
@@ -22,7 +25,7 @@ class Bench(WithClient):
     def test_what_each_rig_needs_next(self) -> None:
         self.add_rig()
         page = self.client.get("/").text
-        self.assertIn("Shoot 6 arrows at 17", page)
+        self.assertIn("Measure how far the rest stands", page)
         self.assertIn("from speed alone", page)
 
     def test_unknown_rigs_and_pages(self) -> None:
@@ -31,3 +34,54 @@ class Bench(WithClient):
             self.assertEqual(answer.status_code, 404, path)
             self.assertIn("To the bench", answer.text)
         self.assertEqual(self.client.post("/rigs/99/tape").status_code, 404)
+
+
+class WhichRigs(WithClient):
+    def setUp(self) -> None:
+        super().setUp()
+        for name, archer, due in (
+            ("Alder", "Sela Brandt", "2027-01-05"),
+            ("Birch", "Aud Farrow", ""),
+            ("Cedar", "Aud Farrow", "2026-12-01"),
+        ):
+            rig_id = self.add_rig()
+            path = f"/rigs/{rig_id}/card"
+            self.client.post(path, data=self.form(path) | {"name": name, "archer": archer, "due": due})
+
+    def shown(self, query: str = "") -> list[str]:
+        return re.findall(r'<span class="who"><b>(\w+)', self.client.get(f"/{query}").text)
+
+    def test_sorting(self) -> None:
+        self.assertEqual(self.shown(), ["Cedar", "Alder", "Birch"])
+        self.assertEqual(self.shown("?sort=name"), ["Alder", "Birch", "Cedar"])
+        self.assertEqual(self.shown("?sort=archer"), ["Cedar", "Birch", "Alder"])
+        self.client.post("/rigs/1/prepare/cam_timing", data={"number": "0"})
+        self.client.post("/rigs/1/card", data=self.form("/rigs/1/card") | {"happened_strings": "on"})
+        self.assertEqual(self.shown("?sort=state")[0], "Alder")
+        self.assertEqual(self.shown("?sort=nonsense")[0], "Cedar")
+
+    def test_filtering(self) -> None:
+        self.assertEqual(self.shown("?archer=Aud+Farrow"), ["Cedar", "Birch"])
+        self.assertEqual(self.shown("?state=due"), ["Cedar", "Alder", "Birch"])
+        self.assertEqual(self.shown("?state=done"), [])
+        self.assertIn("No rig answers to this.", self.client.get("/?state=done").text)
+
+    def test_archiving_hides_and_restoring_brings_back(self) -> None:
+        answer = self.client.post("/rigs/2/archive")
+        self.assertEqual(self.shown(), ["Cedar", "Alder"])
+        self.assertIn("Birch is off the bench.", self.client.get(answer.headers["location"]).text)
+        self.assertEqual(self.shown("?show=archived"), ["Birch"])
+        self.assertEqual(self.client.get("/rigs/2/tape").status_code, 200)
+        self.client.post("/rigs/2/restore")
+        self.assertEqual(len(self.shown()), 3)
+        self.assertEqual(self.client.post("/rigs/77/archive").status_code, 404)
+
+    def test_a_copy_has_the_card_and_nothing_that_was_measured(self) -> None:
+        self.client.post("/rigs/1/prepare/d_loop", data={"choice": "good"})
+        answer = self.client.post("/rigs/1/copy")
+        found, old = open_rig(self.database, 4), open_rig(self.database, 1)
+        self.assertEqual(answer.headers["location"], "/rigs/4/card")
+        self.assertEqual(found.card.name, "Alder, copy")
+        self.assertEqual(found.card.build.components, old.card.build.components)
+        self.assertEqual((found.card.build.sessions, found.prepare_log, found.card.due), ((), (), None))
+        self.assertEqual(self.client.post("/rigs/77/copy").status_code, 404)

@@ -5,7 +5,7 @@ from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.fit import Known
 from cross_staff.core.reckoning import FINDINGS, Finding, reckon
 from cross_staff.core.rig import PeepEntry
-from cross_staff.core.stations import next_step
+from cross_staff.core.stations import tape_step
 from cross_staff.web import sentences
 from cross_staff.web.units import Units
 from tests.rigs import entry, full_card, true_mark
@@ -19,7 +19,7 @@ NUMBERS = {
 
 def now(card, *marks, units: Units = METRIC) -> sentences.Now:  # type: ignore[no-untyped-def]
     found = reckon(card, [entry(n, d, m, arrows=6) for n, (d, m) in enumerate(marks, start=1)])
-    return sentences.now(next_step(card, found), card, found, units)
+    return sentences.now(tape_step(card, found), card, found, units)
 
 
 class Findings(unittest.TestCase):

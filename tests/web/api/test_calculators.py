@@ -89,6 +89,24 @@ class Calculators(WithClient):
         for name, value in (("mass_g", 22.4), ("balance_from_throat_m", 0.525), ("foc_percent", 25.0)):
             self.assertAlmostEqual(found[name], value, places=9)
 
+    def test_how_far_it_goes_and_what_binds(self) -> None:
+        body = {"rig": RIG_A, "reference_distance_m": 20, "slider_travel_mm": 45, "housing_below_pin_mm": 30,
+                "arrow_clearance_mm": 20, "tape_length_mm": 40}  # fmt: skip
+        status, found = self.post("/reach", body)
+        self.assertEqual((status, found["binding"]), (200, "clearance"))
+        for name, distance in (("slider_travel", 90.278), ("tape_length", 83.362), ("clearance", 80.419)):
+            self.assertAlmostEqual(found["limits"][name], distance, delta=0.002)
+        _, found = self.post("/reach", body | {"tape_length_mm": None, "slider_travel_mm": 900})
+        self.assertEqual(
+            (set(found["limits"]), found["limits"]["slider_travel"]), ({"slider_travel", "clearance"}, None)
+        )
+        _, found = self.post("/reach", body | {"housing_below_pin_mm": 90})
+        self.assertEqual(found["farthest_m"], 0.0)
+        self.assertIn("turnover", found["problem"])
+        for wrong in ({"slider_travel_mm": -1}, {"tape_ratio": 0}, {"reference_distance_m": 500}):
+            status, found = self.post("/reach", body | wrong)
+            self.assertEqual((status, found["errors"][0]["field"]), (422, next(iter(wrong))))
+
     def test_bad_input_is_a_problem_that_names_its_field(self) -> None:
         cases = (
             (
@@ -168,7 +186,8 @@ class Documentation(WithClient):
 
     def test_the_schema_declares_problems_and_only_calculators(self) -> None:
         schema = self.client.get("/openapi.json").json()
-        self.assertEqual(sorted(schema["paths"]), ["/api/v1/arrow/build", "/api/v1/flight/marks", "/api/v1/tape/fit"])
+        paths = ("/arrow/build", "/flight/marks", "/reach", "/tape/fit")
+        self.assertEqual(sorted(schema["paths"]), [f"/api/v1{path}" for path in paths])
         for path in schema["paths"].values():
             self.assertIn("application/problem+json", path["post"]["responses"]["422"]["content"])
         self.assertIn("Problem", schema["components"]["schemas"])

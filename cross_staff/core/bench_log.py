@@ -1,0 +1,45 @@
+"""What was measured, seen or done at a station of the bench: entries of a log."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+
+@dataclass(frozen=True)
+class BenchEntry:
+    """One entry: its station and key; a number [SI or the unit of its check], a choice, or points
+    (right, up) [m]; what had been done just before it; a note. The newest of a key holds."""
+
+    station: str
+    key: str
+    revision: int
+    entered: datetime
+    number: float | None = None
+    choice: str = ""
+    points: tuple[tuple[float, float], ...] = ()
+    after: str = ""
+    note: str = ""
+    removed: bool = False
+    entry_id: int = 0
+
+
+def newest(log: Sequence[BenchEntry]) -> dict[str, BenchEntry]:
+    """The entry that holds for each key; a key whose entries were all taken back has none."""
+    return {key: kept[-1] for key, kept in standing(log).items()}
+
+
+def standing(log: Sequence[BenchEntry]) -> dict[str, list[BenchEntry]]:
+    """Every entry of each key that was not taken back, oldest first.
+
+    An entry with `removed` takes back the last one before it.
+    """
+    found: dict[str, list[BenchEntry]] = {}
+    for entry in log:
+        kept = found.setdefault(entry.key, [])
+        if not entry.removed:
+            kept.append(entry)
+        elif kept:
+            kept.pop()
+    return {key: kept for key, kept in found.items() if kept}

@@ -1,0 +1,54 @@
+"""Mount: the place taken, the steps done, the witness marks and their photos."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+
+from cross_staff.core.errors import NotFound
+from cross_staff.core.mount import Place, take
+from cross_staff.core.mounting import WitnessMark
+from cross_staff.services.card import Saved, save
+from cross_staff.services.rig import RigView
+from cross_staff.storage import rigs, witness_marks
+from cross_staff.storage.database import Database
+from cross_staff.storage.witness_marks import Photo
+
+
+def take_place(database: Database, found: RigView, based_on: int, place: Place, why: str, now: datetime) -> Saved:
+    """Put the sight at a place, as the next revision of the card. Raises NotFound, StaleRevision."""
+    return save(database, found.rig_id, based_on, take(found.card, place), found.units, now, why)
+
+
+def mark_joint(
+    database: Database, rig_id: int, joint: str, place: str, photo: Photo | None, now: datetime, line: int | None = None
+) -> None:
+    """A witness mark, new or changed; without a new photo it keeps its own. Raises NotFound."""
+    with database.writing() as connection:
+        revision = rigs.latest(connection, rig_id).number
+        log = witness_marks.log(connection, rig_id)
+        held = next((mark for mark in reversed(log) if mark.line == line), None)
+        if line is not None and held is None:
+            raise NotFound(f"rig {rig_id} has no witness mark {line}")
+        photo_id = held.photo_id if held else None
+        if photo is not None:
+            photo_id = witness_marks.add_photo(connection, rig_id, photo, now)
+        number = line if line is not None else max((mark.line for mark in log), default=0) + 1
+        mark = WitnessMark(number, revision, joint, place, photo_id)
+        if held is None or replace(mark, revision=held.revision) != held:
+            witness_marks.add(connection, rig_id, mark, now)
+
+
+def remove_mark(database: Database, rig_id: int, line: int, now: datetime, back: bool = False) -> None:
+    """Take a witness mark out of the list, or put it back; the log keeps it. Raises NotFound."""
+    with database.writing() as connection:
+        log = [mark for mark in witness_marks.log(connection, rig_id) if mark.line == line]
+        if not log:
+            raise NotFound(f"rig {rig_id} has no witness mark {line}")
+        witness_marks.add(connection, rig_id, replace(log[-1], removed=not back), now)
+
+
+def photo(database: Database, rig_id: int, photo_id: int) -> Photo:
+    """A photo of this rig. Raises NotFound."""
+    with database.reading() as connection:
+        return witness_marks.photo(connection, rig_id, photo_id)

@@ -1,0 +1,40 @@
+"""Photos that come in: checked, turned upright, made small, and stripped of what the camera wrote."""
+
+from __future__ import annotations
+
+import io
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.storage.witness_marks import Photo
+
+FORMATS = ("PNG", "JPEG", "WEBP")
+MOST_BYTES = 12 * 1024 * 1024
+MOST_PIXELS = 60_000_000
+LONGEST_SIDE = 1600
+_QUALITY = 82
+
+
+def checked(data: bytes, field: str = "photo") -> Photo:
+    """A photo fit to be kept, from the bytes of a PNG, JPEG or WebP file.
+
+    The size is read off the file's head before anything is unpacked.
+
+    Raises: InvalidValue for what is not such a picture, or is too large.
+    """
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    if len(data) > MOST_BYTES:
+        raise InvalidValue(field, f"is larger than {MOST_BYTES // 1024 // 1024} MB: send a smaller picture")
+    try:
+        with Image.open(io.BytesIO(data), formats=FORMATS) as found:
+            if found.width * found.height > MOST_PIXELS:
+                raise InvalidValue(field, f"has {found.width} by {found.height} points, which is too many")
+            upright = ImageOps.exif_transpose(found).convert("RGB")
+            upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+            out = io.BytesIO()
+            upright.save(out, "JPEG", quality=_QUALITY)  # only the points: no place, no time, no camera
+    except InvalidValue:
+        raise
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+        raise InvalidValue(field, "is not a PNG, JPEG or WebP picture that can be read") from error
+    return Photo(out.getvalue(), upright.width, upright.height)

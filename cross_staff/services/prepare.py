@@ -1,0 +1,44 @@
+"""Prepare: entries on the bench sheet, taking the last one back, the gate's override."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from cross_staff.core.bench_log import BenchEntry, standing
+from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.prepare import OVERRIDE, STATION
+from cross_staff.storage import bench_entries, rigs
+from cross_staff.storage.database import Database
+
+
+def enter(database: Database, rig_id: int, entry: BenchEntry) -> None:
+    """Add an entry to the log of its station, at the revision that holds now; the same answer twice
+    in a row (a double tap) is kept once. Raises NotFound."""
+    with database.writing() as connection:
+        entry = replace(entry, revision=rigs.latest(connection, rig_id).number)
+        log = bench_entries.log(connection, rig_id, entry.station)
+        before = standing(log).get(entry.key, [])
+        if before and _same(before[-1], entry):
+            return
+        bench_entries.add(connection, rig_id, entry)
+
+
+def _same(one: BenchEntry, other: BenchEntry) -> bool:
+    return replace(one, entered=other.entered, entry_id=0) == replace(other, entry_id=0) and not other.after
+
+
+def take_back(database: Database, rig_id: int, entry: BenchEntry) -> None:
+    """Take back the newest entry of a key; the log keeps both. Raises NotFound when there is none."""
+    with database.writing() as connection:
+        revision = rigs.latest(connection, rig_id).number
+        log = bench_entries.log(connection, rig_id, entry.station)
+        if entry.key not in standing(log):
+            raise NotFound("there is nothing to take back")
+        bench_entries.add(connection, rig_id, replace(entry, revision=revision, removed=True))
+
+
+def override_gate(database: Database, rig_id: int, entry: BenchEntry) -> None:
+    """Open the gate with a written reason, which stays on the record. Raises InvalidValue without one."""
+    if len(entry.note.split()) < 2:
+        raise InvalidValue("reason", "write why, in a few words: it stays on the record and on the card")
+    enter(database, rig_id, replace(entry, station=STATION, key=OVERRIDE))

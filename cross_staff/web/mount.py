@@ -1,0 +1,207 @@
+"""The mount page: the planner with its side view, the steps, what they rest on."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core import mounting
+from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.errors import NotFound, StaleRevision
+from cross_staff.core.mounting import DONE, GROUPS, SKIPPED, WRONG, steps_for
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig import RigCard
+from cross_staff.services import card as card_service
+from cross_staff.services import mount as service
+from cross_staff.services import prepare as bench_service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web import mount_words, sentences
+from cross_staff.web.bench_log import log_rows
+from cross_staff.web.card_fields import NumberField
+from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
+from cross_staff.web.mount_plan import choices, place_index, place_of, planned
+from cross_staff.web.render import render, rig_context
+from cross_staff.web.units import Units
+
+router = APIRouter()
+FIELDS = {
+    field.name: field
+    for field in (
+        NumberField(
+            "pin_at_top", "Pin at the top stop", "mark", Range(-20.0, 200.0), "height over the arrow, slider up"
+        ),
+        NumberField("reserve", "Reserve above home", "mark", Range(0.0, 60.0), "empty: what the nearest distance asks"),
+        NumberField("ahead_of_grip", "Pin ahead of the grip", "length", Range(0.02, 0.6), "for what hand torque shows"),
+        NumberField("vanes", "Vane height", "mark", Range(0.0, 40.0), "over the arrow line"),
+        NumberField("clearance", "Clearance wanted", "mark", Range(0.0, 30.0), "over the vanes; 3 mm unless said"),
+    )
+}
+
+
+@router.get("/rigs/{rig_id}/mount")
+def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
+    """Planner and steps. The address carries the place that is looked at. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    form = Typing(_filled(found.card, units), units, _values(found.card))
+    said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
+    return _page(request, found, form, said, fragment=wants_fragment(request))
+
+
+@router.post("/rigs/{rig_id}/mount")
+async def save_measures(request: Request, rig_id: int) -> Response:
+    """Keep what was measured on the mount, as a revision of the card."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = Typing(await typed_form(request), Units.of(found.units), _values(found.card))
+    card = _read(form, found.card)
+    if form.errors:
+        return _page(request, found, form, "", 422)
+    return _saved(request, found, card, based_on(form), "measured on the mount")
+
+
+@router.post("/rigs/{rig_id}/mount/place")
+async def take_place(request: Request, rig_id: int) -> Response:
+    """Put the sight at the place that was looked at, as a revision of the card."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = Typing(await typed_form(request), Units.of(found.units))
+    place = place_of(found.card, form.typed)
+    if based_on(form) != found.revision.number:
+        return _page(request, found, _fresh(found), _stale_words(found), 409)
+    why = f"mounted: {mount_words.place(found.card, place)}"
+    service.take_place(database, found, found.revision.number, place, why, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/mount?saved=1", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/step/{key}")
+async def step(request: Request, rig_id: int, key: str) -> Response:
+    """Enter how a step went. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = Typing(await typed_form(request), Units.of(found.units))
+    if key not in {s.key for s in steps_for(found.card)}:
+        raise NotFound("this sight has no such step")
+    state = form.choice("state", (DONE, SKIPPED, WRONG))
+    entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC), choice=state, note=form.text("note", 200))
+    if state == SKIPPED and not entry.note:
+        form.errors["note"] = "say who confirms it, or why it is left out"
+    if form.errors:
+        return _page(request, found, replace(_fresh(found), errors=form.errors, typed=_fresh(found).typed), "", 422)
+    bench_service.enter(database, rig_id, entry)
+    return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/{key}/undo")
+def undo(request: Request, rig_id: int, key: str) -> Response:
+    """Take back the newest entry of a step. Raises NotFound."""
+    entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC))
+    bench_service.take_back(request.app.state.database, rig_id, entry)
+    return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
+
+
+def _fresh(found: RigView) -> Typing:
+    units = Units.of(found.units)
+    return Typing(_filled(found.card, units), units, _values(found.card))
+
+
+def _stale_words(found: RigView) -> str:
+    return (
+        f"Revision {found.revision.number} was saved meanwhile, in another window. Nothing is lost: look at the "
+        "place again, then take it."
+    )
+
+
+def _saved(request: Request, found: RigView, card: RigCard, number: int, why: str) -> Response:
+    database = request.app.state.database
+    try:
+        card_service.save(database, found.rig_id, number, card, found.units, datetime.now(UTC), why)
+    except StaleRevision:
+        units = Units.of(found.units)
+        form = Typing(_filled(card, units), units, _values(found.card))
+        said = (
+            f"Revision {found.revision.number} was saved meanwhile, in another window. What you typed is still here: "
+            "save again to put it on top."
+        )
+        return _page(request, found, form, said, 409)
+    return RedirectResponse(f"/rigs/{found.rig_id}/mount?saved=1", 303)
+
+
+def _values(card: RigCard) -> dict[str, float | None]:
+    mount = card.mount
+    return {
+        "pin_at_top": mount.pin_at_top_mm,
+        "reserve": mount.reserve_mm,
+        "ahead_of_grip": mount.ahead_of_grip_m,
+        "vanes": mount.vanes_mm,
+        "clearance": mount.clearance_mm,
+    }
+
+
+def _filled(card: RigCard, units: Units) -> dict[str, str]:
+    values = _values(card)
+    texts = {name: units.plain(spec.quantity, values[name]) for name, spec in FIELDS.items()}
+    return texts | {
+        "torque": card.mount.torque,
+        "now_hole": "" if card.mount.hole is None else str(card.mount.hole),
+        "now_detent": "" if card.mount.detent is None else str(card.mount.detent),
+    }
+
+
+def _read(form: Typing, card: RigCard) -> RigCard:
+    top, reserve, ahead, vanes, clearance = (
+        form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()
+    )
+    travel = card.sight.slider_travel_mm
+    if reserve is not None and travel is not None and reserve > travel:
+        form.errors["reserve"] = "the reserve is more than the slider's whole travel: home would lie beyond it"
+    mount = replace(
+        card.mount,
+        hole=place_index(form.typed.get("now_hole", ""), card.sight.holes_mm),
+        detent=place_index(form.typed.get("now_detent", ""), card.sight.extension_mm),
+        pin_at_top_mm=top,
+        reserve_mm=reserve,
+        ahead_of_grip_m=ahead,
+        vanes_mm=vanes,
+        clearance_mm=clearance,
+        torque=form.text("torque", 200),
+    )
+    return replace(card, mount=mount)
+
+
+def _page(
+    request: Request, found: RigView, form: Typing, said: str, status: int = 200, fragment: bool = False
+) -> Response:
+    units, card = Units.of(found.units), found.card
+    asked = {k: v for k, v in request.query_params.items() if k in ("hole", "detent", "home") and v}
+    planner = planned(found, asked, units)
+    if fragment:
+        return render(
+            request,
+            "fragments/mount_plan.html",
+            **rig_context(found, "mount", date.today()),
+            **planner,
+            **choices(card),
+        )
+    opened = [s for s in found.steps if s.state not in (DONE, SKIPPED)]
+    context = (
+        rig_context(found, "mount", date.today())
+        | planner
+        | choices(card)
+        | {
+            "form": form,
+            "fields": FIELDS,
+            "said": said,
+            "refused": status >= 400,
+            "groups": [(name, [s for s in found.steps if s.step.group == key]) for key, name in GROUPS.items()],
+            "next": opened[0] if opened else None,
+            "left": len(opened),
+            "caution": (opened[0].step.caution if opened else "") or sentences.CAUTION_MOUNT,
+            "witness": found.witness,
+            "log": log_rows(found.mount_log, units),
+        }
+    )
+    return render(request, "pages/mount.html", status, **context)

@@ -1,0 +1,106 @@
+"""Coordinates of the side view: riser, rail, housing, peep, arrow and vanes, to scale."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from cross_staff.core.mount import Plan
+from cross_staff.core.rig import USUAL_EYE_TO_PEEP_M, RigCard
+from cross_staff.core.sightline import pin_height
+
+WIDTH, HEIGHT = 920.0, 226.0
+_BASE = 164.0  # the arrow line's y [px]
+_USUAL_AHEAD_M, _USUAL_NOCK_M, _RISER_M, _VANES_M = 0.17, 0.12, 0.055, 0.055
+_REAR_M = 0.014  # the nock's end of the vanes ahead of the nock
+_BEHIND_M, _AHEAD_M = 0.03, 0.10  # room behind the nock or the eye, and ahead of the sight
+
+
+@dataclass(frozen=True)
+class Housing:
+    """A housing edge on: top, pin and lower edge [px]."""
+
+    x: float
+    top: float
+    pin: float
+    bottom: float
+
+
+@dataclass(frozen=True)
+class SideView:
+    """The side view [px]; `scale` pixels a millimetre. far is None where it is not known how far."""
+
+    width: float
+    height: float
+    scale: float
+    base: float
+    nock: float
+    end: float
+    peep: tuple[float, float]
+    eye: tuple[float, float]
+    riser: tuple[float, float]
+    vanes: tuple[float, float, float]
+    rail: tuple[float, float, float]
+    home: Housing
+    far: Housing | None
+    detents: tuple[tuple[float, bool], ...]
+    clear_words: str
+    clear_y: float
+    peep_words: str
+    lever_words: str
+    far_words: str
+
+
+def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:
+    """The rig from its side at full draw, the archer to the left, in the plan's place."""
+    figures, mount, housing = plan.figures, card.mount, card.sight.housing
+    lever = figures.eye_to_sight_m
+    height = card.peep.height()
+    nock_behind = height.ahead_of_nock_m if height and height.ahead_of_nock_m else _USUAL_NOCK_M
+    behind = max(nock_behind, card.peep.eye_to_peep_m or USUAL_EYE_TO_PEEP_M) + _BEHIND_M
+    scale = WIDTH / (behind + lever + _AHEAD_M)  # px a metre
+
+    def x(metres: float) -> float:
+        return round(scale * (behind + metres), 1)
+
+    def y(metres: float) -> float:
+        return round(_BASE - scale * metres, 1)
+
+    ahead = mount.ahead_of_grip_m
+    moved = figures.eye_to_sight_m - (card.eye_to_sight_m or lever)
+    grip = lever - (_USUAL_AHEAD_M if ahead is None else ahead + moved)
+    home_m = card.distance_from_sight(card.goals.home_m or 0.0)
+    pin = pin_height(figures, home_m)
+    below = (housing.below_pin_mm or 26.0) / 1000.0
+    outer = (housing.outer_mm or 2.0 * 1000.0 * below) / 1000.0
+
+    def at(pin_m: float) -> Housing:
+        return Housing(x(lever), y(pin_m - below + outer), y(pin_m), y(pin_m - below))
+
+    drop = None if plan.tape_mm is None else plan.tape_mm / (card.tape.ratio or 1.0) / 1000.0
+    vanes = (mount.vanes_mm or 9.0) / 1000.0
+    above = (plan.above_home_mm or 0.0) / 1000.0
+    travel = (card.sight.slider_travel_mm or 0.0) / 1000.0
+    clear = None if drop is None else 1000.0 * (pin - drop - below - vanes)
+    places, now = card.sight.extension_mm, plan.place.detent
+    detents = tuple((x(lever + (p - places[now]) / 1000.0), i == now) for i, p in enumerate(places) if now is not None)
+    return SideView(
+        WIDTH,
+        HEIGHT,
+        scale / 1000.0,
+        _BASE,
+        x(-nock_behind),
+        x(grip + 0.03),
+        (x(0.0), y(figures.peep_height_m)),
+        (x(-(card.peep.eye_to_peep_m or USUAL_EYE_TO_PEEP_M)), y(figures.peep_height_m + 0.004)),
+        (x(grip), x(grip + _RISER_M)),
+        (x(-nock_behind + _REAR_M), x(-nock_behind + _REAR_M + _VANES_M), y(vanes)),
+        (x(lever) - 16.0, y(pin + above), y(pin + above - travel)),
+        at(pin),
+        None if drop is None else at(pin - drop),
+        detents,
+        "" if clear is None else f"{clear:.0f} mm over the vanes" if clear >= 0 else f"{-clear:.0f} mm into the vanes",
+        y((pin - (drop or 0.0) - below + vanes) / 2.0),
+        f"{1000.0 * figures.peep_height_m:.0f} mm",
+        f"{1000.0 * lever:.0f} mm",
+        far_words,
+    )

@@ -1,0 +1,102 @@
+"""Witness marks: the list with its photos, and how a knocked rig is put back."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.datastructures import UploadFile
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.mounting import JOINTS
+from cross_staff.services import mount as service
+from cross_staff.services.photos import MOST_BYTES, Photo, checked
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web import sentences
+from cross_staff.web.forms import Typing
+from cross_staff.web.render import render, rig_context
+from cross_staff.web.units import Units
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/mount/marks")
+def marks_page(request: Request, rig_id: int, removed: int = 0) -> Response:
+    """The witness marks of a rig, and the form for one more. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    return _page(request, found, Typing({}, Units()), removed)
+
+
+@router.get("/rigs/{rig_id}/mount/knocked")
+def knocked(request: Request, rig_id: int) -> Response:
+    """The marks in the order in which a knocked rig is put back. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    context = rig_context(found, "mount", date.today())
+    return render(request, "pages/knocked.html", witness=found.witness, caution=sentences.CAUTION_MOUNT, **context)
+
+
+@router.post("/rigs/{rig_id}/mount/marks")
+async def add_mark(request: Request, rig_id: int) -> Response:
+    """Keep a mark, with a photo if one was sent. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form, photo = await _posted(request)
+    joint, place = form.text("joint", 60), form.text("place", 200)
+    if not joint:
+        form.errors["joint"] = "which joint?"
+    if not place and photo is None and "photo" not in form.errors:
+        form.errors["place"] = "say where it is, or add a photo"
+    line = form.typed.get("line", "")
+    if form.errors:
+        return _page(request, found, form, status=422)
+    number = int(line) if line.isdigit() and len(line) < 9 else None
+    service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
+    return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/marks/{line}/remove")
+def remove_mark(request: Request, rig_id: int, line: int) -> Response:
+    """Take a mark out of the list; it can be put back."""
+    service.remove_mark(request.app.state.database, rig_id, line, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/mount/marks?removed={line}", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/marks/{line}/restore")
+def restore_mark(request: Request, rig_id: int, line: int) -> Response:
+    """Put a mark back into the list."""
+    service.remove_mark(request.app.state.database, rig_id, line, datetime.now(UTC), back=True)
+    return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
+
+
+@router.get("/rigs/{rig_id}/photos/{photo_id}")
+def photo_file(request: Request, rig_id: int, photo_id: int) -> Response:
+    """A photo as it is kept. Raises NotFound."""
+    found = service.photo(request.app.state.database, rig_id, photo_id)
+    return Response(found.jpeg, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+async def _posted(request: Request) -> tuple[Typing, Photo | None]:
+    """The fields as text, and the photo, checked; what is wrong with it stands at its field."""
+    async with request.form(max_files=1, max_fields=20, max_part_size=MOST_BYTES + 1024) as posted:
+        form = Typing({k: v for k, v in posted.multi_items() if isinstance(v, str)}, Units())
+        sent = posted.get("photo")
+        if not isinstance(sent, UploadFile) or not sent.filename:
+            return form, None
+        try:
+            return form, checked(await sent.read(MOST_BYTES + 1))
+        except InvalidValue as error:
+            form.errors["photo"] = error.message
+            return form, None
+
+
+def _page(request: Request, found: RigView, form: Typing, removed: int = 0, status: int = 200) -> Response:
+    context: dict[str, Any] = rig_context(found, "mount", date.today()) | {
+        "form": form,
+        "witness": found.witness,
+        "joints": JOINTS,
+        "removed": removed,
+        "limit_mb": MOST_BYTES // 1024 // 1024,
+    }
+    return render(request, "pages/marks.html", status, **context)

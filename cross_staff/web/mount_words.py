@@ -1,0 +1,112 @@
+"""What the mount planner says: places, limits, remedies, reasons."""
+
+from __future__ import annotations
+
+from cross_staff.core.mount import FASTER, HIGHER_PEEP_M, HOMES, LOWER_ON_POST_MM, Choice, Place, Plan, Remedy
+from cross_staff.core.rig import RigCard
+from cross_staff.web.sentences import on_target, whole_distance
+from cross_staff.web.units import Units, trimmed
+
+LIMITS = {
+    "slider_travel": "the slider runs out",
+    "clearance": "the housing meets arrow and vanes",
+    "tape_length": "the tape's seat runs out",
+    "lowest_pin": "the lowest pin's place runs out",
+}
+WHY = {
+    "finest_tape": "every place reaches both ends, and here the tape is longest, so it reads finest",
+    "finest_that_reaches": "of the places that reach both ends, the tape is longest here, so it reads finest",
+    "near_end_lost": "the far end is reached, but the nearest distance needs the sight above home: a reserve gives it",
+    "farthest_of_all": "no place reaches the far end; this one goes farthest",
+    "home_beyond_travel": "home lies outside the slider's travel at every place: another hole, or the housing on its post",
+}
+
+
+def mm(value: float | None, decimals: int = 1) -> str:
+    return "not known" if value is None else f"{trimmed(value, decimals)}\u00a0mm"
+
+
+def extension(card: RigCard, index: int | None) -> str:
+    if index is None or index >= len(card.sight.extension_mm):
+        return "where it is"
+    places = card.sight.extension_mm
+    end = ", nearest" if index == 0 else ", farthest out" if index == len(places) - 1 else ""
+    return f"{trimmed(places[index], 1)}\u00a0mm{end}"
+
+
+def hole(card: RigCard, index: int | None) -> str:
+    if index is None or index >= len(card.sight.holes_mm):
+        return "where it is"
+    places = card.sight.holes_mm
+    end = "lowest" if index == 0 else "highest" if index == len(places) - 1 else f"{trimmed(places[index], 1)} mm up"
+    return f"{end} hole"
+
+
+def place(card: RigCard, found: Place) -> str:
+    """A place in words."""
+    parts = []
+    if card.sight.holes_mm and found.hole is not None:
+        parts.append(hole(card, found.hole))
+    if card.sight.extension_mm and found.detent is not None:
+        parts.append(f"extension {extension(card, found.detent)}")
+    if card.sight.slider_travel_mm is not None:
+        parts.append(f"home {HOMES[found.home].name}")
+    return ", ".join(parts) or "as it is"
+
+
+def reach(found: float | None, units: Units) -> str:
+    """How far, in whole units; nowhere for nought."""
+    if found is None:
+        return f"beyond {whole_distance(units, 200.0)}"
+    if found <= 0.0:
+        return "nowhere"
+    return f"{int(units.from_si('distance', found) + 1e-9)}\u00a0{units.label('distance')}"
+
+
+def limit(found: Plan, units: Units) -> str:
+    """What binds, and by how much it misses."""
+    if found.reach.binding is None:
+        return "nothing on the card limits it"
+    short = f", {mm(found.short_by_mm)} short" if found.short_by_mm else ""
+    return f"{LIMITS[found.reach.binding]}{short}"
+
+
+def near_end(found: Plan) -> str:
+    """What is left above home, beside what the nearest distance asks for."""
+    if found.above_home_mm is None:
+        return "no slider"
+    if not found.wanted_above_mm:
+        return f"{mm(found.above_home_mm)} above home, none needed"
+    return f"{mm(found.above_home_mm)} above home, {mm(found.wanted_above_mm)} needed"
+
+
+def torque(found: Plan, units: Units) -> str:
+    return "not known" if found.torque_m is None else on_target(units, found.torque_m)
+
+
+def picture(found: Plan, card: RigCard) -> str:
+    """Which peep rings the housing, and what the far end does to the picture."""
+    if found.ringing_aperture_mm is None:
+        return "not known"
+    yours = card.peep.aperture_m
+    said = f"{trimmed(found.ringing_aperture_mm, 1)}\u00a0mm rings it"
+    return said if yours is None else f"{said}, yours is {trimmed(1000.0 * yours, 1)}\u00a0mm"
+
+
+_REMEDIES = {
+    "lower_on_post": f"Set the housing {LOWER_ON_POST_MM:g} mm lower on its post at home",
+    "faster_arrow": f"An arrow {100 * (FASTER - 1):.0f} % faster",
+    "higher_peep": f"The peep {1000 * HIGHER_PEEP_M:.0f} mm higher",
+    "nearer_riser": "The sight at the place nearest the riser",
+    "far_pin": "The far pin on the wheel in place of the near one",
+}
+
+
+def remedy(found: Remedy, units: Units) -> str:
+    return f"{_REMEDIES[found.code]}: {reach(found.reach_m, units)}"
+
+
+def best(choice: Choice, card: RigCard) -> str:
+    """Which place, and why, in a sentence."""
+    words = place(card, choice.best.place)
+    return f"{words[0].upper()}{words[1:]}: {WHY[choice.why]}."
