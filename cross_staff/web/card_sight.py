@@ -11,6 +11,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import StaleRevision
 from cross_staff.core.rig import RigCard
+from cross_staff.core.sight_model import DRIVES, MOVEMENTS, tool_list
 from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.stale import causes, made_stale
 from cross_staff.services import card as service
@@ -38,6 +39,22 @@ def sight_page(request: Request, rig_id: int, copy: str = "", saved: int = 0) ->
         said = f"“{card.sight.name}” is copied here. Adapt it to the sight in your hand, then save."
     form = sight_typing(sight_filled(card.sight, units), units, card.sight)
     return _page(request, found, form, card, found.revision.number, said)
+
+
+@router.get("/rigs/{rig_id}/card/tools")
+def tool_page(request: Request, rig_id: int) -> Response:
+    """The job's tool list and screw map, to print and lay on the bench. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    sight = found.card.sight
+    context = rig_context(found, "card", date.today()) | {
+        "tools": tool_list(sight),
+        "never": [screw.name for screw in sight.screws if screw.never],
+        "unchecked": [c.name for c in sight.controls if not c.checked],
+        "screws": sight.screws,
+        "movements": MOVEMENTS,
+        "drives": DRIVES,
+    }
+    return render(request, "pages/tools.html", **context)
 
 
 @router.post("/rigs/{rig_id}/card/sight")

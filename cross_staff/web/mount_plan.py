@@ -65,7 +65,7 @@ def planned(found: RigView, asked: Mapping[str, str], units: Units) -> dict[str,
         "is_here": place == Place(card.mount.hole, card.mount.detent, card.mount.home),
         "is_best": place == choice.best.place,
         "best_words": mount_words.best(choice, card),
-        "figures_shown": _shown(card, shown, units),
+        "figures_shown": _shown(card, shown, choice.plans, units),
         "remedies": [mount_words.remedy(r, units) for r in bought],
         "alternatives": [_alternative(card, p, place, choice.best, units) for p in choice.plans],
         "view": side_view(card, shown, sentences.whole_distance(units, card.goals.farthest_m)),
@@ -73,14 +73,14 @@ def planned(found: RigView, asked: Mapping[str, str], units: Units) -> dict[str,
     }
 
 
-def _shown(card: RigCard, found: Plan, units: Units) -> list[tuple[str, str]]:
+def _shown(card: RigCard, found: Plan, plans: tuple[Plan, ...], units: Units) -> list[tuple[str, str]]:
     """The numbers of the place that is looked at."""
     home, far = card.goals.home_m, card.goals.farthest_m
     span = f"{sentences.whole_distance(units, home or 0.0)} to {sentences.whole_distance(units, far or 0.0)}"
     rows = [
         (f"Tape, {span}", mount_words.mm(found.tape_mm)),
         ("At the near end", mount_words.near_end(found)),
-        ("One degree of hand torque shows", mount_words.torque(found, units)),
+        ("1° of hand torque shows", mount_words.torque_beside(found, plans, units)),
         ("Peep", mount_words.picture(found, card)),
     ]
     if found.pins_mm is not None:

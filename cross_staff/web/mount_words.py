@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from cross_staff.core.mount import FASTER, HIGHER_PEEP_M, HOMES, LOWER_ON_POST_MM, Choice, Place, Plan, Remedy
 from cross_staff.core.rig import RigCard
 from cross_staff.web.sentences import on_target, whole_distance
@@ -82,6 +84,16 @@ def near_end(found: Plan) -> str:
 
 def torque(found: Plan, units: Units) -> str:
     return "not known" if found.torque_m is None else on_target(units, found.torque_m)
+
+
+def torque_beside(found: Plan, plans: Sequence[Plan], units: Units) -> str:
+    """What a degree of hand torque shows here, and how much more than where it shows least."""
+    least = min((p.torque_m for p in plans if p.torque_m is not None), default=None)
+    if found.torque_m is None or least is None:
+        return "measure the pin ahead of the grip"
+    more = found.torque_m - least
+    beside = f", {on_target(units, more)} more than nearest the riser" if more > 0.001 else ", the least of all places"
+    return f"{on_target(units, found.torque_m)}{beside}"
 
 
 def picture(found: Plan, card: RigCard) -> str:
