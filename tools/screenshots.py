@@ -11,6 +11,13 @@ BENCH, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 VIEWS = {
     "bench": ("/", BENCH, "light"),
     "card": ("/rigs/1/card", BENCH, "light"),
+    "arrows": ("/rigs/1/card/arrows", BENCH, "light"),
+    "sight": ("/rigs/1/card/sight", BENCH, "light"),
+    "prepare": ("/rigs/6/prepare", BENCH, "light"),
+    "prepare-tear": ("/rigs/6/prepare?line=paper_tear", BENCH, "light"),
+    "prepare-phone": ("/rigs/6/prepare", PHONE, "light"),
+    "mount": ("/rigs/1/mount", BENCH, "light"),
+    "witness": ("/rigs/1/mount/marks", BENCH, "light"),
     "tape": ("/rigs/1/tape", BENCH, "light"),
     "tape-suspect": ("/rigs/2/tape", BENCH, "light"),
     "tape-stale": ("/rigs/4/tape", BENCH, "light"),

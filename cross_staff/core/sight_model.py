@@ -11,19 +11,19 @@ from dataclasses import dataclass, field
 
 # What a control or a screw moves, in the words of the craft.
 MOVEMENTS = {
-    "elevation": "elevation of the housing, by wheel, knob or drum",
-    "windage": "windage, micro",
-    "gang_elevation": "whole housing up and down",
-    "gang_windage": "whole housing left and right",
-    "pin": "one pin by itself",
-    "spread": "spread of all pins together",
+    "elevation": "elevation",
+    "windage": "windage",
+    "gang_elevation": "housing, up/down",
+    "gang_windage": "housing, left/right",
+    "pin": "one pin",
+    "spread": "spread of pins",
     "first_axis": "first axis",
     "second_axis": "second axis",
     "third_axis": "third axis",
-    "extension": "extension, along the dovetail",
+    "extension": "extension",
     "slide_lock": "lock of the slide",
-    "mount": "mount to the riser",
-    "stop": "end stop or locating pin",
+    "mount": "mount to riser",
+    "stop": "end stop",
     "vial": "vial in its seat",
 }
 DRIVES = {

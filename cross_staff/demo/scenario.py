@@ -134,8 +134,12 @@ def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
 def _sight(kind: str, words: str, **tape: Any) -> SightModel:
     """A generic sight of a kind under its own name, its tape sitting as said."""
     model = TEMPLATES[kind]
-    travel = None if model.slider_travel_mm is None else SLIDER_MM
-    return replace(model, name=words, slider_travel_mm=travel, tape=replace(model.tape, **tape))
+    seat = replace(model.tape, **tape)
+    if model.slider_travel_mm is None:
+        return replace(model, name=words, tape=seat)
+    wheel, *others = model.controls
+    controls = (replace(wheel, travel_mm=SLIDER_MM), *others)
+    return replace(model, name=words, slider_travel_mm=SLIDER_MM, controls=controls, tape=seat)
 
 
 def _due(days: int) -> date:

@@ -9,6 +9,7 @@ from sqlalchemy import Connection
 
 from cross_staff.core import mounting, prepare
 from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.flight import RigFigures
 from cross_staff.core.mounting import StepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import Sheet, sheet
 from cross_staff.core.reckoning import Entry, Reckoning, reckon
@@ -54,6 +55,12 @@ class RigView:
     @property
     def steps(self) -> tuple[StepState, ...]:
         return self.state.steps
+
+    @property
+    def figures(self) -> RigFigures | None:
+        """What the marks say of speed, drag and geometry, else what the card says; None without either."""
+        fit, priors = self.reckoning.fit, self.card.priors()
+        return fit.figures if fit else priors.figures if priors else None
 
     @property
     def standings(self) -> tuple[Standing, ...]:

@@ -21,6 +21,7 @@ from cross_staff.web.card_fields import TEXTS
 from cross_staff.web.card_reckoned import arrow_reckoned
 from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
 from cross_staff.web.render import render, rig_context
+from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -87,7 +88,7 @@ async def reckoning(request: Request, rig_id: int, index: int) -> Response:
     card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
     if not wants_fragment(request):
         return _page(request, found, index, form, card)
-    context = arrow_reckoned(replace(card, in_use=index), form.units)
+    context = arrow_reckoned(replace(card, in_use=index), form.units) | stale_ahead(found.card, card)
     return render(request, "fragments/one_arrow.html", units=form.units, **context)
 
 
@@ -192,6 +193,7 @@ def _row(card: RigCard, found: Compared, units: Units) -> dict[str, Any]:
             )
             for d, up in found.misjudged
         ],
+        "stale": stale_ahead(card, replace(card, in_use=found.index))["stale_results"],
         "spine": card.builds[found.index].spine or "not noted",
     }
 
@@ -212,6 +214,7 @@ def _reach(found: Compared, units: Units) -> str:
 
 def _page(request: Request, found: RigView, index: int, form: Typing, card: RigCard, status: int = 200) -> Response:
     context = rig_context(found, "card", date.today()) | arrow_reckoned(replace(card, in_use=index), form.units)
+    context |= stale_ahead(found.card, card)
     said = {
         409: f"Revision {found.revision.number} was saved meanwhile, in another window. What you typed is still here: "
         "save again to put it on top.",

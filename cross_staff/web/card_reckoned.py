@@ -9,28 +9,29 @@ from cross_staff.core import chronograph, speed
 from cross_staff.core.build import margins, mass_per_force, spine_doubts
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig import RigCard
-from cross_staff.core.stale import causes, made_stale
 from cross_staff.web import card_words, sentences
 from cross_staff.web.card_drawing import arrow_drawing, peep_drawing, speed_strip
 from cross_staff.web.forms import Typing
+from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
 
 def reckoned(form: Typing, card: RigCard, kept: RigCard, happened: Sequence[str]) -> dict[str, Any]:
     """Arrow, speed, peep, warnings, and what saving would make stale."""
     units, height = form.units, card.peep.height()
-    found = causes(kept, card, tuple(happened))
-    return {
-        "units": units,
-        "notes": form.notes,
-        "peep": card.peep,
-        "peep_height": height,
-        "peep_picture": peep_drawing(card.peep, units),
-        "spread_mrad": card.goals.spread_mrad,
-        "spread_example": _spread_example(card, units),
-        "stale_causes": [cause.words for cause in found],
-        "stale_results": card_words.results(made_stale(found)),
-    } | arrow_reckoned(card, units)
+    return (
+        {
+            "units": units,
+            "notes": form.notes,
+            "peep": card.peep,
+            "peep_height": height,
+            "peep_picture": peep_drawing(card.peep, units),
+            "spread_mrad": card.goals.spread_mrad,
+            "spread_example": _spread_example(card, units),
+        }
+        | stale_ahead(kept, card, happened)
+        | arrow_reckoned(card, units)
+    )
 
 
 def arrow_reckoned(card: RigCard, units: Units) -> dict[str, Any]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import UTC, date, datetime
-from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
@@ -13,16 +12,15 @@ from cross_staff.core.errors import StaleRevision
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_model import DRIVES, MOVEMENTS, tool_list
 from cross_staff.core.sight_templates import TEMPLATES
-from cross_staff.core.stale import causes, made_stale
 from cross_staff.services import card as service
 from cross_staff.services import sights as library
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web import card_words
 from cross_staff.web.card_fields import TEXTS
 from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.sight_fields import read_sight, sight_filled, sight_typing
 from cross_staff.web.sights import sight_context
+from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -89,12 +87,7 @@ async def ahead(request: Request, rig_id: int) -> Response:
     card = replace(found.card, sight=read_sight(form, found.card.sight))
     if not wants_fragment(request):
         return _page(request, found, form, card, based_on(form))
-    return render(request, "fragments/stale_ahead.html", **_stale(found.card, card))
-
-
-def _stale(kept: RigCard, card: RigCard) -> dict[str, Any]:
-    found = causes(kept, card)
-    return {"stale_causes": [c.words for c in found], "stale_results": card_words.results(made_stale(found))}
+    return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, card))
 
 
 def _page(
@@ -102,7 +95,7 @@ def _page(
 ) -> Response:
     own = library.library(request.app.state.database)
     sources = [(kind, model.name) for kind, model in TEMPLATES.items()]
-    context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | _stale(found.card, card)
+    context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(found.card, card)
     context |= {
         "action": f"/rigs/{found.rig_id}/card/sight",
         "based_on": number,

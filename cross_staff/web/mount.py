@@ -24,6 +24,7 @@ from cross_staff.web.card_fields import NumberField
 from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
 from cross_staff.web.mount_plan import choices, place_index, place_of, planned
 from cross_staff.web.render import render, rig_context
+from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -61,6 +62,14 @@ async def save_measures(request: Request, rig_id: int) -> Response:
     if form.errors:
         return _page(request, found, form, "", 422)
     return _saved(request, found, card, based_on(form), "measured on the mount")
+
+
+@router.post("/rigs/{rig_id}/mount/stale")
+async def ahead(request: Request, rig_id: int) -> Response:
+    """What saving the measures would make stale; nothing is saved."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = Typing(await typed_form(request), Units.of(found.units), _values(found.card))
+    return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
 
 
 @router.post("/rigs/{rig_id}/mount/place")
@@ -195,6 +204,8 @@ def _page(
             "form": form,
             "fields": FIELDS,
             "said": said,
+            "stale_causes": [],
+            "stale_results": "",
             "refused": status >= 400,
             "groups": [(name, [s for s in found.steps if s.step.group == key]) for key, name in GROUPS.items()],
             "next": opened[0] if opened else None,

@@ -6,13 +6,13 @@ from collections.abc import Mapping
 from typing import Any
 
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.mount import HOMES, Place, Plan, plan, plan_all, remedies
+from cross_staff.core.mount import HOMES, Place, Plan, plan, plan_all, remedies, take
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sights import KINDS
 from cross_staff.services.rig import RigView
 from cross_staff.web import mount_words, sentences
 from cross_staff.web.mount_drawing import side_view
+from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
 NEEDS_CARD = "The planner needs the card first: arrow, speed, peep, home and farthest."
@@ -35,26 +35,18 @@ def place_of(card: RigCard, typed: Mapping[str, str]) -> Place:
     return Place(mount.hole if hole is None else hole, mount.detent if detent is None else detent, known_home)
 
 
-def _figures(found: RigView) -> RigFigures | None:
-    fit, priors = found.reckoning.fit, found.card.priors()
-    return fit.figures if fit else priors.figures if priors else None
-
-
 def planned(found: RigView, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
     """What the planner shows, or why it cannot."""
-    card, figures = found.card, _figures(found)
+    card, figures = found.card, found.figures
     if figures is None or card.goals.home_m is None or card.goals.farthest_m is None:
-        return {
-            "plan": None,
-            "plan_problem": "The planner needs the card first: arrow, speed, peep, home and farthest.",
-        }
+        return {"plan": None, "plan_problem": NEEDS_CARD, "short_words": ""}
     try:
         choice = plan_all(card, figures)
         place = place_of(card, asked) if asked or card.mount.home else choice.best.place
         shown = plan(card, figures, place)
         bought = remedies(card, figures, shown) if not shown.far_enough(card.goals.farthest_m) else ()
     except (OutOfReach, InvalidValue) as error:
-        return {"plan": None, "plan_problem": f"No plan: {error}."}
+        return {"plan": None, "plan_problem": f"No plan: {error}.", "short_words": ""}
     return {
         "plan": shown,
         "plan_problem": "",
@@ -62,6 +54,8 @@ def planned(found: RigView, asked: Mapping[str, str], units: Units) -> dict[str,
         "reach_words": mount_words.reach(shown.reach.farthest_m, units),
         "limit_words": mount_words.limit(shown, units)[0].upper() + mount_words.limit(shown, units)[1:],
         "place_words": mount_words.place(card, place),
+        "short_words": mount_words.short(card, plan(card, figures, place_of(card, {})), units),
+        "stale_there": stale_ahead(card, take(card, place))["stale_results"],
         "is_here": place == Place(card.mount.hole, card.mount.detent, card.mount.home),
         "is_best": place == choice.best.place,
         "best_words": mount_words.best(choice, card),

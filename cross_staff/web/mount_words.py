@@ -73,6 +73,20 @@ def limit(found: Plan, units: Units) -> str:
     return f"{LIMITS[found.reach.binding]}{short}"
 
 
+def short(card: RigCard, here: Plan, units: Units) -> str:
+    """That the sight, where it sits, does not reach what is wanted; empty where it does."""
+    far = card.goals.farthest_m
+    if not here.fits:
+        return "Home lies outside the slider's travel where the sight sits: look for another place."
+    if far is not None and not here.far_enough(far):
+        return f"Where it sits it reaches {reach(here.reach.farthest_m, units)}, and {whole_distance(units, far)} is wanted."
+    return (
+        ""
+        if here.near_enough
+        else "Where it sits the nearest distance cannot be dialled: it needs a reserve above home."
+    )
+
+
 def near_end(found: Plan) -> str:
     """What is left above home, beside what the nearest distance asks for."""
     if found.above_home_mm is None:

@@ -173,7 +173,7 @@ def _page(request: Request, found: RigView, key: str, form: Typing, status: int 
             "verdict": prepare_words.VERDICTS[line.verdict],
             "try_": try_,
             "try_why": why,
-            "caution": sentences.CAUTIONS_PREPARE.get(key, sentences.CAUTION_MOUNT),
+            "caution": sentences.CAUTIONS_PREPARE.get(key, sentences.CAUTION_STRING),
             "lines": [_row(each, units) for each in sheet.lines],
             "left": len(opened),
             "sheet": sheet,
@@ -254,14 +254,12 @@ def _walk_drawing(line: Judged, form: Typing, units: Units) -> Any:
 
 def _peep(found: RigView, units: Units) -> dict[str, str] | None:
     """The peep's height, what size rings the housing, and how the far end asks it lower."""
-    card, priors = found.card, found.card.priors()
+    card, figures = found.card, found.figures
     height = card.peep.height()
     if height is None:
         return None
     places = 0 if units.length == "mm" else 2
     said = {"height": f"{units.show('length', height.height_m, places)} ± {units.show('length', height.sd_m, places)}"}
-    fit = found.reckoning.fit
-    figures = fit.figures if fit else priors.figures if priors else None
     if figures is None or card.goals.home_m is None:
         return said
     try:

@@ -35,6 +35,10 @@ CAUTION_PRESS = (
     "Press and string work only with the press and manual that the bow's maker names, and check that the "
     "strings sit in their tracks before taking pressure off. When unsure, a qualified shop."
 )
+CAUTION_STRING = (
+    "Nothing near string, cables or rest is moved while the bow is drawn: let down first. Never dry-fire. Press and "
+    "string work only as the bow's maker says; when unsure, a qualified shop."
+)
 CAUTIONS_PREPARE = {
     "paper_tear": CAUTION_PAPER,
     "bare_shaft": CAUTION_PAPER,
@@ -127,7 +131,7 @@ def prepare_now(step: NextStep) -> Now:
     check, left = CHECKS[step.code], int(step.numbers["left"])
     lines = "the last line" if left == 1 else f"{left} lines are open"
     why = f"{check.why} String and arrow are what everything is levelled to: {lines} of the bench sheet."
-    return Now(check.do, why, CAUTIONS_PREPARE.get(check.key, CAUTION_DRAW), "prepare", "Open the bench sheet")
+    return Now(check.do, why, CAUTIONS_PREPARE.get(check.key, CAUTION_STRING), "prepare", "Open the bench sheet")
 
 
 def mount_now(step: NextStep) -> Now:

@@ -1,0 +1,71 @@
+from dataclasses import replace
+
+from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.prepare import OVERRIDE
+from cross_staff.core.stations import next_step
+from cross_staff.services import card, prepare
+from cross_staff.services.rig import open_rig
+from tests.core.test_prepare import passing
+from tests.data import WithDatabase
+from tests.rigs import NOON
+
+
+class Sheet(WithDatabase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.rig_id = self.add_rig()
+
+    def enter(self, key: str, **what: object) -> None:
+        prepare.enter(self.database, self.rig_id, BenchEntry("prepare", key, 0, NOON, **what))  # type: ignore[arg-type]
+
+    @property
+    def found(self):  # type: ignore[no-untyped-def]
+        return open_rig(self.database, self.rig_id)
+
+    def test_an_entry_is_made_at_the_revision_that_holds(self) -> None:
+        self.enter("d_loop", choice="good")
+        self.assertEqual([e.revision for e in self.found.prepare_log], [2])
+        with self.assertRaises(NotFound):
+            prepare.enter(self.database, 99, BenchEntry("prepare", "d_loop", 0, NOON, choice="good"))
+
+    def test_the_same_again_is_kept_once_but_a_new_answer_is_added(self) -> None:
+        for choice in ("good", "good", "loose", "good"):
+            self.enter("d_loop", choice=choice)
+        self.assertEqual([e.choice for e in self.found.prepare_log], ["good", "loose", "good"])
+
+    def test_the_same_tear_after_a_step_is_another_reading(self) -> None:
+        for _ in range(2):
+            self.enter("paper_tear", points=((0.01, 0.0),), after="grip")
+        self.assertEqual(len(self.found.prepare_log), 2)
+
+    def test_taking_back_keeps_both(self) -> None:
+        self.enter("d_loop", choice="loose")
+        prepare.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
+        self.assertEqual([e.removed for e in self.found.prepare_log], [False, True])
+        self.assertEqual(self.found.sheet.line("d_loop").verdict, "unknown")
+        with self.assertRaisesRegex(NotFound, "nothing to take back"):
+            prepare.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
+
+    def test_a_reason_must_be_written(self) -> None:
+        for note in ("", "ok", "   "):
+            with self.assertRaisesRegex(InvalidValue, "write why"):
+                prepare.override_gate(self.database, self.rig_id, BenchEntry("", "", 0, NOON, note=note))
+        prepare.override_gate(self.database, self.rig_id, BenchEntry("", "", 0, NOON, note="archer agrees to it"))
+        self.assertEqual((self.found.sheet.override.key, self.found.sheet.gate_open), (OVERRIDE, True))
+
+    def test_the_order_of_the_work(self) -> None:
+        self.assertEqual(next_step(self.found.state).station, "prepare")
+        for entry in passing():
+            prepare.enter(self.database, self.rig_id, entry)
+        self.assertEqual(next_step(self.found.state).station, "mount")
+        for state in self.found.steps:
+            done = BenchEntry("mount", state.step.key, 0, NOON, choice="done")
+            prepare.enter(self.database, self.rig_id, done)
+        self.assertEqual(next_step(self.found.state).code, "shoot_home")
+        moved = replace(self.found.card, eye_to_sight_m=0.80)
+        card.save(self.database, self.rig_id, 2, moved, {}, NOON, "moved in")
+        self.assertEqual(next_step(self.found.state).station, "mount")
+        self.assertEqual([s.state for s in self.found.standings], ["done", "done", "stale", "due"])
+        card.save(self.database, self.rig_id, 3, moved, {}, NOON, "new string", ("strings",))
+        self.assertEqual(next_step(self.found.state).station, "prepare")
