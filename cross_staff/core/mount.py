@@ -141,6 +141,8 @@ def _why(card: RigCard, best: Plan, plans: Sequence[Plan]) -> str:
     far = [p for p in plans if p.fits and p.far_enough(card.goals.farthest_m)]
     if not any(p.fits for p in plans):
         return "home_beyond_travel"
+    if len(plans) == 1 and far:
+        return "only_place"
     if not far:
         return "farthest_of_all"
     if not best.near_enough:

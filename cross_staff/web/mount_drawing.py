@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from cross_staff.core.mount import Plan
 from cross_staff.core.rig import USUAL_EYE_TO_PEEP_M, RigCard
 from cross_staff.core.sightline import pin_height
+from cross_staff.core.sights import KINDS
 
 WIDTH, HEIGHT = 920.0, 226.0
 _BASE = 164.0  # the arrow line's y [px]
@@ -27,7 +28,8 @@ class Housing:
 
 @dataclass(frozen=True)
 class SideView:
-    """The side view [px]; `scale` pixels a millimetre. far is None where it is not known how far."""
+    """The side view [px]; `scale` pixels a millimetre. far_pin is None where it is not known how far,
+    far where the housing stays and only the pin is another."""
 
     width: float
     height: float
@@ -42,9 +44,9 @@ class SideView:
     rail: tuple[float, float, float]
     home: Housing
     far: Housing | None
+    far_pin: float | None
     detents: tuple[tuple[float, bool], ...]
     clear_words: str
-    clear_y: float
     peep_words: str
     lever_words: str
     far_words: str
@@ -80,7 +82,9 @@ def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:
     vanes = (mount.vanes_mm or 9.0) / 1000.0
     above = (plan.above_home_mm or 0.0) / 1000.0
     travel = (card.sight.slider_travel_mm or 0.0) / 1000.0
-    clear = None if drop is None else 1000.0 * (pin - drop - below - vanes)
+    dialled = KINDS[card.sight.kind].dialled
+    moved_down = (drop or 0.0) if dialled else 0.0
+    clear = None if drop is None else 1000.0 * (pin - moved_down - below - vanes)
     places, now = card.sight.extension_mm, plan.place.detent
     detents = tuple((x(lever + (p - places[now]) / 1000.0), i == now) for i, p in enumerate(places) if now is not None)
     return SideView(
@@ -94,12 +98,12 @@ def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:
         (x(-(card.peep.eye_to_peep_m or USUAL_EYE_TO_PEEP_M)), y(figures.peep_height_m + 0.004)),
         (x(grip), x(grip + _RISER_M)),
         (x(-nock_behind + _REAR_M), x(-nock_behind + _REAR_M + _VANES_M), y(vanes)),
-        (x(lever) - 16.0, y(pin + above), y(pin + above - travel)),
+        (x(lever) - (16.0 if travel else 5.0), y(pin + above), y(pin + above - travel)),
         at(pin),
-        None if drop is None else at(pin - drop),
+        at(pin - drop) if dialled and drop is not None else None,
+        None if drop is None else y(pin - drop),
         detents,
         "" if clear is None else f"{clear:.0f} mm over the vanes" if clear >= 0 else f"{-clear:.0f} mm into the vanes",
-        y((pin - (drop or 0.0) - below + vanes) / 2.0),
         f"{1000.0 * figures.peep_height_m:.0f} mm",
         f"{1000.0 * lever:.0f} mm",
         far_words,

@@ -71,13 +71,15 @@ def _shown(card: RigCard, found: Plan, plans: tuple[Plan, ...], units: Units) ->
     """The numbers of the place that is looked at."""
     home, far = card.goals.home_m, card.goals.farthest_m
     span = f"{sentences.whole_distance(units, home or 0.0)} to {sentences.whole_distance(units, far or 0.0)}"
+    moves = "Tape" if KINDS[card.sight.kind].dialled else "Pins"
     rows = [
-        (f"Tape, {span}", mount_words.mm(found.tape_mm)),
-        ("At the near end", mount_words.near_end(found)),
+        (f"{moves}, {span}", mount_words.mm(found.tape_mm)),
         ("1° of hand torque shows", mount_words.torque_beside(found, plans, units)),
         ("Peep", mount_words.picture(found, card)),
     ]
-    if found.pins_mm is not None:
+    if found.above_home_mm is not None:
+        rows.insert(1, ("At the near end", mount_words.near_end(found)))
+    if found.pins_mm is not None and found.above_home_mm is not None:
         rows.insert(1, ("First pin to last", mount_words.mm(found.pins_mm)))
     if found.far_pin_reach_m is not None:
         rows.insert(1, ("Far pin on the wheel", mount_words.reach(found.far_pin_reach_m, units)))

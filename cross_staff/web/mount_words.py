@@ -16,6 +16,7 @@ LIMITS = {
     "lowest_pin": "the lowest pin's place runs out",
 }
 WHY = {
+    "only_place": "it is the only place that the card knows of",
     "finest_tape": "every place reaches both ends, and here the tape is longest, so it reads finest",
     "finest_that_reaches": "of the places that reach both ends, the tape is longest here, so it reads finest",
     "near_end_lost": "the far end is reached, but the nearest distance needs the sight above home: a reserve gives it",

@@ -173,6 +173,7 @@ def _page(request: Request, found: RigView, key: str, form: Typing, status: int 
             "verdict": prepare_words.VERDICTS[line.verdict],
             "try_": try_,
             "try_why": why,
+            "limits": prepare_words.limits(line.check, units),
             "caution": sentences.CAUTIONS_PREPARE.get(key, sentences.CAUTION_STRING),
             "lines": [_row(each, units) for each in sheet.lines],
             "left": len(opened),

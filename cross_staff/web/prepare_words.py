@@ -39,6 +39,17 @@ def number(check: Check, found: float, units: Units) -> str:
     return units.show(check.quantity, found, 1 if units.length == "mm" else 2)
 
 
+def limits(check: Check, units: Units) -> str:
+    """What a measured line passes with."""
+    if check.kind != "number":
+        return ""
+    if check.quantity == "count":
+        return f"{number(check, check.good, units)} or more are good"
+    return (
+        f"good within {number(check, check.good, units)}, noted up to {number(check, check.fair, units)}; either side"
+    )
+
+
 def offset(point: tuple[float, float], quantity: str, units: Units) -> str:
     """A point off the middle, in words."""
     parts = []

@@ -1,4 +1,5 @@
 import unittest
+from dataclasses import replace
 
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.checks import CHECKS
@@ -41,6 +42,15 @@ class Sentences(unittest.TestCase):
         for shape, words in ((None, "Three distances"), ("plumb", "Plumb"), ("curve", "bends"), ("slant", "slants")):
             self.assertIn(words, prepare_words.walk_back(WalkBack(shape, -0.01))[0])
         self.assertIn("to the left", prepare_words.walk_back(WalkBack("slant", -0.01))[0])
+
+    def test_what_a_measured_line_passes_with(self) -> None:
+        for key, words in (
+            ("rest_centred", "good within 0.5\u00a0mm, noted up to 1.5\u00a0mm; either side"),
+            ("string_shots", "150 shots or more are good"),
+            ("limb_bolts", "good within 0.062 turn, noted up to 0.125 turn; either side"),
+            ("d_loop", ""),
+        ):
+            self.assertEqual(prepare_words.limits(CHECKS[key], METRIC), words)
 
     def test_offsets_say_which_way(self) -> None:
         self.assertEqual(prepare_words.offset((-0.012, 0.003), "length", METRIC), "12\u00a0mm left, 3\u00a0mm high")
@@ -102,6 +112,10 @@ class Drawings(unittest.TestCase):
             self.assertTrue(0.0 <= x <= WIDTH)
         self.assertTrue(0.0 <= found.home.top < found.far.bottom <= HEIGHT)
         self.assertEqual([here for _, here in found.detents], [False, True, False])
+        fixed = card(sight=replace(rig.sight, kind="fixed_pins"))
+        still = side_view(fixed, plan(fixed, RIG_A, Place(0, 1, "top")), "78 m")
+        self.assertIsNone(still.far)
+        self.assertEqual(still.far_pin, found.far.pin)
         self.assertRegex(found.clear_words, r"^\d+ mm over the vanes$")
 
     def test_a_tear_stands_where_the_nock_tore(self) -> None:
