@@ -1,9 +1,7 @@
-"""Mass, balance and front of centre of an arrow; its drag before any impact was measured; its
-speed after a change of mass."""
+"""Mass, balance and front of centre of an arrow; its drag before any impact was measured."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -67,49 +65,3 @@ def prior_drag(shaft_diameter_m: float, mass_kg: float, density_kgm3: float = ST
     Source: docs/method.md, section 2.
     """
     return drag_per_m(PRIOR_DRAG_COEFFICIENT, shaft_diameter_m, mass_kg, density_kgm3)
-
-
-@dataclass(frozen=True)
-class PredictedSpeed:
-    """Speed of an arrow that was not chronographed [m/s], and its sd [m/s]."""
-
-    speed_mps: float
-    sd_mps: float
-
-
-def virtual_mass(mass_1_kg: float, speed_1_mps: float, mass_2_kg: float, speed_2_mps: float) -> float:
-    """Virtual mass of the bow from two chronographed arrows of different mass.
-
-    (m1 + mv) v1^2 = (m2 + mv) v2^2.
-
-    Returns: mv [kg]. Raises: InvalidValue when the two arrows cannot tell.
-    Source: docs/method.md, section 6.
-    """
-    difference = speed_2_mps**2 - speed_1_mps**2
-    if difference == 0.0 or mass_1_kg == mass_2_kg:
-        raise InvalidValue("mass_2_kg", "the two arrows must differ in mass and in speed")
-    found = (mass_1_kg * speed_1_mps**2 - mass_2_kg * speed_2_mps**2) / difference
-    if not -min(mass_1_kg, mass_2_kg) < found:
-        raise InvalidValue("speed_2_mps", "the heavier arrow must be the slower one")
-    return found
-
-
-def speed_at_mass(
-    speed_mps: float,
-    mass_kg: float,
-    new_mass_kg: float,
-    virtual_mass_kg: float = PRIOR_VIRTUAL_MASS_KG,
-    virtual_mass_sd_ln: float = PRIOR_VIRTUAL_MASS_SD_LN,
-    energy_ratio: float = 1.0,
-) -> PredictedSpeed:
-    """Speed of the same bow with an arrow of another mass: a starting value that asks for a check.
-
-    v = sqrt(2E / (m + mv)), so v2 = v1 sqrt(e (m1 + mv) / (m2 + mv)); the sd is what the sd of
-    ln mv makes of it.
-
-    Args: energy_ratio e [-], new stored energy over old, in proportion to draw weight.
-    Source: docs/method.md, section 6.
-    """
-    new = speed_mps * math.sqrt(energy_ratio * (mass_kg + virtual_mass_kg) / (new_mass_kg + virtual_mass_kg))
-    per_ln = 0.5 * virtual_mass_kg * (1 / (mass_kg + virtual_mass_kg) - 1 / (new_mass_kg + virtual_mass_kg))
-    return PredictedSpeed(new, abs(new * per_ln) * virtual_mass_sd_ln)

@@ -27,7 +27,6 @@ class Column:
     span: Range | None = None
     options: tuple[tuple[str, str], ...] = ()
     tick: bool = False
-    hint: str = ""
 
     @property
     def kind(self) -> str:
@@ -114,10 +113,6 @@ def _read(form: Typing, name: str, column: Column) -> Any:
 def options(table: Mapping[str, str]) -> tuple[tuple[str, str], ...]:
     """A table of the core as options of a choice."""
     return tuple(table.items())
-
-
-def columns(*found: Column) -> tuple[Column, ...]:
-    return found
 
 
 def joined(parts: Iterable[str]) -> str:

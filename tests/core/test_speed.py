@@ -2,7 +2,7 @@ import math
 import unittest
 from dataclasses import replace
 
-from cross_staff.core import arrow
+from cross_staff.core.arrow import PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN
 from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session
 from cross_staff.core.speed import at_sight, measured, predicted
@@ -51,10 +51,14 @@ class Measured(unittest.TestCase):
 class Predicted(unittest.TestCase):
     def test_one_arrow_leaves_the_virtual_mass_to_its_prior(self) -> None:
         builds = [build(MASSES[0], session(84.0, 1e-6, accuracy=1e-6)), build(MASSES[1])]
-        expected = arrow.speed_at_mass(84.0, MASSES[0], MASSES[1])
         found = predicted(builds, 1)
-        self.assertAlmostEqual(found.speed_mps, expected.speed_mps, places=3)
-        self.assertAlmostEqual(found.sd_mps, expected.sd_mps, delta=0.02)
+
+        def rescaled(virtual: float) -> float:
+            return 84.0 * math.sqrt((MASSES[0] + virtual) / (MASSES[1] + virtual))
+
+        low, high = (rescaled(PRIOR_VIRTUAL_MASS_KG * math.exp(s)) for s in (-0.01, 0.01))
+        self.assertAlmostEqual(found.speed_mps, rescaled(PRIOR_VIRTUAL_MASS_KG), places=3)
+        self.assertAlmostEqual(found.sd_mps, (high - low) / 0.02 * PRIOR_VIRTUAL_MASS_SD_LN, delta=0.02)
 
     def test_two_arrows_measure_it(self) -> None:
         def speed(mass: float, virtual: float = 0.0055) -> float:
