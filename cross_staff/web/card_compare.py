@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cross_staff.core.mount import HOMES
 from cross_staff.core.rig import PEEP_WAYS, RigCard
 from cross_staff.core.sights import KINDS
+from cross_staff.web import mount_words
 from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS
 from cross_staff.web.card_form import filled
+from cross_staff.web.mount_fields import FIELDS, mount_texts
 from cross_staff.web.sight_fields import sight_texts
 from cross_staff.web.units import Units
 
@@ -69,7 +72,22 @@ def _texts(card: RigCard, units: Units) -> dict[str, str]:
     for row, part in enumerate(card.build.components, start=1):
         mass, centre = units.show("mass", part.mass_kg), units.show("length", part.centre_from_throat_m)
         found[f"Part {row}"] = f"{part.name}, {mass} at {centre}"
-    return found | sight_texts(card.sight, units)
+    found["Arrow builds"] = ", ".join(build.name or "unnamed" for build in card.builds)
+    return found | sight_texts(card.sight, units) | _mount_texts(card, units)
+
+
+def _mount_texts(card: RigCard, units: Units) -> dict[str, str]:
+    """Where the sight sits, and what was measured there."""
+    mount, typed = card.mount, mount_texts(card, units)
+    found = {
+        "Mounting hole": "" if mount.hole is None else mount_words.hole(card, mount.hole),
+        "Extension": "" if mount.detent is None else mount_words.extension(card, mount.detent),
+        "Home position": HOMES[mount.home].name if mount.home else "",
+        "Torque and threads": mount.torque,
+    }
+    return found | {
+        spec.label: f"{typed[name]} {units.label(spec.quantity)}" for name, spec in FIELDS.items() if typed[name]
+    }
 
 
 def _chosen(name: str, text: str) -> str:

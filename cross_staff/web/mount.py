@@ -12,7 +12,6 @@ from cross_staff.core import mounting
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.mounting import DONE, GROUPS, SKIPPED, WRONG, steps_for
-from cross_staff.core.ranges import Range
 from cross_staff.core.rig import RigCard
 from cross_staff.services import card as card_service
 from cross_staff.services import mount as service
@@ -20,26 +19,14 @@ from cross_staff.services import prepare as bench_service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words, sentences
 from cross_staff.web.bench_log import log_rows
-from cross_staff.web.card_fields import NumberField
 from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
+from cross_staff.web.mount_fields import FIELDS, mount_texts, mount_values
 from cross_staff.web.mount_plan import choices, place_index, place_of, planned
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
 router = APIRouter()
-FIELDS = {
-    field.name: field
-    for field in (
-        NumberField(
-            "pin_at_top", "Pin at the top stop", "mark", Range(-20.0, 200.0), "height over the arrow, slider up"
-        ),
-        NumberField("reserve", "Reserve above home", "mark", Range(0.0, 60.0), "empty: what the nearest distance asks"),
-        NumberField("ahead_of_grip", "Pin ahead of the grip", "length", Range(0.02, 0.6), "for what hand torque shows"),
-        NumberField("vanes", "Vane height", "mark", Range(0.0, 40.0), "over the arrow line"),
-        NumberField("clearance", "Clearance wanted", "mark", Range(0.0, 30.0), "over the vanes; 3 mm unless said"),
-    )
-}
 
 
 @router.get("/rigs/{rig_id}/mount")
@@ -47,7 +34,7 @@ def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """Planner and steps. The address carries the place that is looked at. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    form = Typing(_filled(found.card, units), units, _values(found.card))
+    form = Typing(mount_texts(found.card, units), units, mount_values(found.card))
     said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
     return _page(request, found, form, said, fragment=wants_fragment(request))
 
@@ -57,7 +44,7 @@ async def save_measures(request: Request, rig_id: int) -> Response:
     """Keep what was measured on the mount, as a revision of the card."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units), _values(found.card))
+    form = Typing(await typed_form(request), Units.of(found.units), mount_values(found.card))
     card = _read(form, found.card)
     if form.errors:
         return _page(request, found, form, "", 422)
@@ -68,7 +55,7 @@ async def save_measures(request: Request, rig_id: int) -> Response:
 async def ahead(request: Request, rig_id: int) -> Response:
     """What saving the measures would make stale; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units), _values(found.card))
+    form = Typing(await typed_form(request), Units.of(found.units), mount_values(found.card))
     return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
 
 
@@ -114,7 +101,7 @@ def undo(request: Request, rig_id: int, key: str) -> Response:
 
 def _fresh(found: RigView) -> Typing:
     units = Units.of(found.units)
-    return Typing(_filled(found.card, units), units, _values(found.card))
+    return Typing(mount_texts(found.card, units), units, mount_values(found.card))
 
 
 def _stale_words(found: RigView) -> str:
@@ -130,34 +117,13 @@ def _saved(request: Request, found: RigView, card: RigCard, number: int, why: st
         card_service.save(database, found.rig_id, number, card, found.units, datetime.now(UTC), why)
     except StaleRevision:
         units = Units.of(found.units)
-        form = Typing(_filled(card, units), units, _values(found.card))
+        form = Typing(mount_texts(card, units), units, mount_values(found.card))
         said = (
             f"Revision {found.revision.number} was saved meanwhile, in another window. What you typed is still here: "
             "save again to put it on top."
         )
         return _page(request, found, form, said, 409)
     return RedirectResponse(f"/rigs/{found.rig_id}/mount?saved=1", 303)
-
-
-def _values(card: RigCard) -> dict[str, float | None]:
-    mount = card.mount
-    return {
-        "pin_at_top": mount.pin_at_top_mm,
-        "reserve": mount.reserve_mm,
-        "ahead_of_grip": mount.ahead_of_grip_m,
-        "vanes": mount.vanes_mm,
-        "clearance": mount.clearance_mm,
-    }
-
-
-def _filled(card: RigCard, units: Units) -> dict[str, str]:
-    values = _values(card)
-    texts = {name: units.plain(spec.quantity, values[name]) for name, spec in FIELDS.items()}
-    return texts | {
-        "torque": card.mount.torque,
-        "now_hole": "" if card.mount.hole is None else str(card.mount.hole),
-        "now_detent": "" if card.mount.detent is None else str(card.mount.detent),
-    }
 
 
 def _read(form: Typing, card: RigCard) -> RigCard:

@@ -109,5 +109,9 @@ class Compare(WithClient):
         self.assertIn("Eye to sight", page.text)
         self.assertIn("820 mm", page.text)
         self.assertEqual(self.client.get(f"/rigs/{rig_id}/card/compare?a=1&b=9").status_code, 404)
+        mount = f"/rigs/{rig_id}/mount"
+        self.client.post(mount, data=self.form(mount) | {"vanes": "11"})
+        moved = self.client.get(f"/rigs/{rig_id}/card/compare?a=2&b=3").text
+        self.assertIn("Vane height", moved.split("What is the same")[0])
         same = self.client.get(f"/rigs/{rig_id}/card/compare?a=2&b=2").text
         self.assertIn("the same", same)
