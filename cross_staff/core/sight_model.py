@@ -38,6 +38,7 @@ DRIVES = {
 }
 AXIS_KEYS = ("first_axis", "second_axis", "third_axis")
 WAYS = {"": "not known", "up": "up", "down": "down", "right": "right", "left": "left"}
+HANDS = {"": "not known", "right": "right-handed bows", "left": "left-handed bows", "either": "either hand"}
 HOME_STOPS = {"": "not known", "none": "none", "fixed": "fixed", "settable": "can be set"}
 YES_NO = {"": "not known", "yes": "yes", "no": "no"}
 KEY_SYSTEMS = {"": "not known", "metric": "metric", "inch": "inch", "none": "by hand"}
@@ -139,8 +140,9 @@ class SightModel:
 
     axes: how first, second and third axis adjust, a key of DRIVES or "none". coarse_steps_mm:
     bracket or spacer positions; slider_travel_mm of the housing on its rail; extension_mm: places on
-    the dovetail, farther from the riser, the nearest first; holes_mm: heights of the mounting holes,
-    the lowest first; scale_division_mm of a target sight's scale.
+    the dovetail, farther from the riser, the nearest first, dovetail_mm its length; holes_mm: heights
+    of the mounting holes, the lowest first; scale_division_mm of a target sight's scale; hand: for
+    which bows it is made; index_marks: whether its axis joints carry marks that can be noted.
     """
 
     name: str = ""
@@ -162,6 +164,9 @@ class SightModel:
     head_in_use: str = ""
     tape: TapeSeat = field(default_factory=TapeSeat)
     note: str = ""
+    hand: str = ""
+    index_marks: str = ""
+    dovetail_mm: float | None = None
 
     def gang_travel_mm(self) -> float | None:
         """Travel of the whole housing up and down by its own control [mm]."""

@@ -133,4 +133,5 @@ _DISPLAY = replace(
     screws=(_MOUNT, *_GANG_SCREWS, _SECOND, _THIRD),
     note="Lights and range finders are ruled by local law and event rules: ask before it is used.",
 )
-TEMPLATES = {m.kind: m for m in (_FIXED, _SINGLE, _MULTI, _VERTICAL, _GEARED, _TARGET, _DISPLAY)}
+_ALL = (_FIXED, _SINGLE, _MULTI, _VERTICAL, _GEARED, _TARGET, _DISPLAY)
+TEMPLATES = {model.kind: replace(model, hand="either") for model in _ALL}

@@ -63,6 +63,7 @@ def planned(found: RigView, asked: Mapping[str, str], units: Units) -> dict[str,
         "remedies": [mount_words.remedy(r, units) for r in bought],
         "alternatives": [_alternative(card, p, place, choice.best, units) for p in choice.plans],
         "view": side_view(card, shown, sentences.whole_distance(units, card.goals.farthest_m)),
+        "pins_words": mount_words.pins_beyond(card, shown),
         "pins_wanted": len(card.sight.pins) > 1 and not card.goals.pin_distances_m,
     }
 

@@ -88,6 +88,14 @@ def short(card: RigCard, here: Plan, units: Units) -> str:
     )
 
 
+def pins_beyond(card: RigCard, found: Plan) -> str:
+    """That the stack asked for does not fit into the housing; empty where it does."""
+    room = card.sight.housing.pin_room_mm
+    if room is None or found.pins_mm is None or found.pins_mm <= room:
+        return ""
+    return f"These pins span {mm(found.pins_mm)}, and the housing has room for {mm(room)}: the lowest will not fit."
+
+
 def near_end(found: Plan) -> str:
     """What is left above home, beside what the nearest distance asks for."""
     if found.above_home_mm is None:

@@ -9,6 +9,7 @@ from cross_staff.core.ranges import Range
 from cross_staff.core.sight_model import (
     AXIS_KEYS,
     DRIVES,
+    HANDS,
     HOME_STOPS,
     KEY_SYSTEMS,
     MOVEMENTS,
@@ -38,6 +39,7 @@ NUMBERS = {
         NumberField("housing_outer", "Housing, outside", "mark", Range(5.0, 150.0)),
         NumberField("below_pin", "Lower edge", "mark", Range(1.0, 100.0), "of the housing, below the wheel's pin"),
         NumberField("pin_room", "Room for pins", "mark", Range(0.5, 100.0), "top pin to the lowest place of a pin"),
+        NumberField("dovetail", "Dovetail length", "mark", Range(10.0, 500.0)),
         NumberField("scale_division", "Scale division", "mark", Range(0.05, 10.0), "of a target sight's scale"),
     )
 }
@@ -58,6 +60,8 @@ CHOICES = {
     "carries_pins": options(YES_NO),
     "pins_in_line": options(YES_NO),
     "home_stop": options(HOME_STOPS),
+    "hand": options(HANDS),
+    "index_marks": options(YES_NO),
 }
 LABELS = {
     "kind": "Kind",
@@ -67,6 +71,8 @@ LABELS = {
     "carries_pins": "Second axis carries the pins",
     "pins_in_line": "Pins in one plane",
     "home_stop": "Home stop",
+    "hand": "Made for",
+    "index_marks": "Index marks on the axis joints",
 }
 TEXTS = {"heads": ("Heads", 120), "head_in_use": ("Head in use", 40), "note": ("Note", 300)}
 _PLUS = Range(0.001, 100.0)
@@ -122,6 +128,7 @@ def sight_values(model: SightModel) -> dict[str, float | None]:
         "below_pin": housing.below_pin_mm,
         "pin_room": housing.pin_room_mm,
         "scale_division": model.scale_division_mm,
+        "dovetail": model.dovetail_mm,
         **seat_values(model.tape),
         **CONTROLS.values(model.controls),
         **PINS.values(model.pins),
@@ -145,6 +152,8 @@ def sight_filled(model: SightModel, units: Units) -> dict[str, str]:
         "carries_pins": model.second_axis_carries_pins,
         "pins_in_line": model.pins_in_line,
         "home_stop": model.home_stop,
+        "hand": model.hand,
+        "index_marks": model.index_marks,
         "heads": ", ".join(model.heads),
         "head_in_use": model.head_in_use,
         "note": model.note,
@@ -188,6 +197,9 @@ def read_sight(form: Typing, kept: SightModel) -> SightModel:
         head_in_use=form.text("head_in_use", 40),
         tape=read_seat(form),
         note=form.text("note", 300),
+        hand=_chosen(form, "hand"),
+        index_marks=_chosen(form, "index_marks"),
+        dovetail_mm=_number(form, "dovetail"),
     )
     for fault in faults(model):
         form.errors.setdefault(_field_of(fault, control_rows), fault.message)

@@ -91,6 +91,13 @@ class MountWords(unittest.TestCase):
         self.assertIn("more than nearest", mount_words.torque_beside(choice.plans[-1], choice.plans, METRIC))
         self.assertEqual({home.key for home in HOMES.values()}, set(HOMES))
 
+    def test_a_stack_too_tall_for_its_housing_is_said(self) -> None:
+        rig = card()
+        self.assertEqual(mount_words.pins_beyond(rig, plan(rig, RIG_A, Place(0, 1, "top"))), "")
+        small = card(sight=replace(rig.sight, housing=replace(rig.sight.housing, pin_room_mm=12.0)))
+        said = mount_words.pins_beyond(small, plan(small, RIG_A, Place(0, 1, "top")))
+        self.assertIn("span 17.3\u00a0mm, and the housing has room for 12\u00a0mm", said)
+
     def test_what_the_present_place_lacks(self) -> None:
         rig = card()
         top = plan(rig, RIG_A, Place(0, 1, "top"))
