@@ -175,3 +175,35 @@ class _Rates:
         result[1:3] = (self.gravity + (self.drag * speed) * velocity) * inverse
         result[3] = inverse
         return result
+
+
+def path_integral(shots: Shots, pin_height_m: Array, steps: int = 64) -> Array:
+    """int exp(-k s) dt along each flight up to its distance, s the path length [s].
+
+    The states of `arrive` with ds/du = v/a and dI/du = exp(-k s)/a beside them, by the same
+    Runge-Kutta steps.
+
+    Args: shots (n,); pin_height_m h [m] (n,). Returns: I [s] (n,); only rows that arrive mean anything.
+    Source: derived in docs/method.md, section 11.
+    """
+    delta = elevation(shots, pin_height_m)
+    step = (shots.distance_m - pin_height_m * np.sin(delta)) / steps
+    speed, nothing = shots.speed_mps, np.zeros_like(step)
+    state = np.array(
+        [-pin_height_m * np.cos(delta), speed * np.cos(delta), speed * np.sin(delta), nothing, nothing, nothing]
+    )
+    rates = _Rates(shots)
+
+    def at(y: Array) -> Array:
+        flight = rates.at(y[:4])
+        slowed = np.exp(rates.drag * y[4])
+        return np.vstack([flight, [np.hypot(y[1], y[2]) / y[1], slowed / y[1]]])
+
+    with np.errstate(all="ignore"):
+        for _ in range(steps):
+            first = at(state)
+            second = at(state + 0.5 * step * first)
+            third = at(state + 0.5 * step * second)
+            fourth = at(state + step * third)
+            state = state + step / 6.0 * (first + 2.0 * second + 2.0 * third + fourth)
+    return state[5]

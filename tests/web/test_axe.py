@@ -47,7 +47,7 @@ class Documentation(InBrowser):
 
     def test_the_calculators_page_opens_offline(self) -> None:
         page = self.open("/docs")
-        expect(page.locator(".opblock-post")).to_have_count(4)
+        expect(page.locator(".opblock-post")).to_have_count(6)
 
 
 class EmptyBench(InBrowser):

@@ -107,6 +107,38 @@ class Calculators(WithClient):
             status, found = self.post("/reach", body | wrong)
             self.assertEqual((status, found["errors"][0]["field"]), (422, next(iter(wrong))))
 
+    def test_the_axes_from_their_readings(self) -> None:
+        exact = ((-40, -2.28133, -0.38302), (0, -1.29970, -0.50000), (40, 0.28965, -0.38302))
+        rows = [{"pitch_deg": p, "sight_deg": s, "reference_deg": r, "sd_deg": 0.1} for p, s, r in exact]
+        status, found = self.post("/axes/solve", {"pitch_readings": rows})
+        self.assertEqual((status, found["undetermined"], found["first_axis_deg"]), (200, ["first_axis"], None))
+        self.assertAlmostEqual(found["second_axis_deg"]["value"], 0.8, delta=0.003)
+        self.assertAlmostEqual(found["third_axis_deg"]["sd"], 0.110, delta=0.003)
+        rail = [{"pitch_deg": 0, "rail_deg": -1.0, "reference_deg": -0.5, "sd_deg": 0.1}]
+        yaw = {"value": 0.0, "sd": 0.5}
+        _, found = self.post("/axes/solve", {"pitch_readings": rows, "rail_readings": rail, "reference_yaw_deg": yaw})
+        self.assertAlmostEqual(found["first_axis_deg"]["value"], 0.5, delta=0.01)
+        self.assertAlmostEqual(found["third_axis_deg"]["sd"], 0.512, delta=0.005)
+        flipped = [*rows, rows[0] | {"sight_deg": 2.28133}, rows[2]]
+        _, found = self.post("/axes/solve", {"pitch_readings": flipped})
+        self.assertEqual((found["suspect_readings"], found["slips"][0]["slip"]), ([3], "sight_sign"))
+        _, empty = self.post("/axes/solve", {})
+        self.assertEqual(len(empty["undetermined"]), 3)
+        for wrong, field in ((89, "pitch_deg"), ("up", "pitch_deg")):
+            status, found = self.post("/axes/solve", {"pitch_readings": [rows[0] | {"pitch_deg": wrong}]})
+            self.assertEqual(status, 422)
+            self.assertIn(field, found["errors"][0]["field"])
+
+    def test_what_the_axes_cost(self) -> None:
+        cases = [{"distance_m": 50, "pitch_deg": 30}, {"distance_m": 400, "pitch_deg": 60}]
+        body = {"rig": RIG_A, "second_axis_deg": 0, "third_axis_deg": 2, "cases": cases}
+        _, found = self.post("/axes/cost", body)
+        near, far = found["cases"]
+        self.assertAlmostEqual(near["false_cant_deg"], 1.22679, places=4)
+        self.assertAlmostEqual(near["right_m"], 0.03791, delta=2e-5)
+        self.assertIsNone(far["right_m"])
+        self.assertIn("out of reach", far["problem"])
+
     def test_bad_input_is_a_problem_that_names_its_field(self) -> None:
         cases = (
             (
@@ -186,7 +218,7 @@ class Documentation(WithClient):
 
     def test_the_schema_declares_problems_and_only_calculators(self) -> None:
         schema = self.client.get("/openapi.json").json()
-        paths = ("/arrow/build", "/flight/marks", "/reach", "/tape/fit")
+        paths = ("/arrow/build", "/axes/cost", "/axes/solve", "/flight/marks", "/reach", "/tape/fit")
         self.assertEqual(sorted(schema["paths"]), [f"/api/v1{path}" for path in paths])
         for path in schema["paths"].values():
             self.assertIn("application/problem+json", path["post"]["responses"]["422"]["content"])

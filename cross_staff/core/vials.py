@@ -1,0 +1,61 @@
+"""What a vial shows on a bow: tilt of sight, reference and rail at any pitch and cant.
+
+Angles in radians; a vial's tilt is the angle by which its right end is high, so that the bubble of a
+positive tilt stands right. Signs as in docs/method.md, section 11.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from cross_staff.core.errors import InvalidValue
+
+
+def sight_tilt(second_rad: float, third_rad: float, cant_rad: float, pitch_rad: float) -> float:
+    """Tilt of the sight's vial on the bench [rad].
+
+    asin( cos a2 sin a3 sin p - cos p (cos a2 cos a3 sin c + sin a2 cos c) )
+
+    Args: second_rad a2, third_rad a3; cant_rad c about the arrow line; pitch_rad p of the arrow line.
+    Source: derived in docs/method.md, section 11.
+    """
+    forward = math.cos(second_rad) * math.sin(third_rad) * math.sin(pitch_rad)
+    across = math.cos(second_rad) * math.cos(third_rad) * math.sin(cant_rad) + math.sin(second_rad) * math.cos(cant_rad)
+    return math.asin(max(-1.0, min(1.0, forward - math.cos(pitch_rad) * across)))
+
+
+def reference_tilt(yaw_rad: float, cant_rad: float, pitch_rad: float) -> float:
+    """Tilt of a trimmed reference that sits yawed by `yaw_rad` on its seat [rad]."""
+    return sight_tilt(0.0, yaw_rad, cant_rad, pitch_rad)
+
+
+def rail_tilt(first_rad: float, yaw_rad: float, cant_rad: float, pitch_rad: float) -> float:
+    """Tilt of a level held square on the elevation rail [rad]: the rail leans with the bow's cant."""
+    return sight_tilt(first_rad, yaw_rad, cant_rad, pitch_rad)
+
+
+def cant_of(reference_rad: float, yaw_rad: float, pitch_rad: float) -> float:
+    """Cant of the bow that a reference reading tells, given its own yaw [rad].
+
+    sin r = sin e sin p - cos p cos e sin c. Raises: InvalidValue where no cant reads so.
+    """
+    across = math.cos(pitch_rad) * math.cos(yaw_rad)
+    sine = (math.sin(yaw_rad) * math.sin(pitch_rad) - math.sin(reference_rad)) / across
+    if not -1.0 < sine < 1.0:
+        raise InvalidValue("reference_deg", "no cant of the bow makes this reading at this pitch")
+    return math.asin(sine)
+
+
+@dataclass(frozen=True)
+class Reversal:
+    """A clip-on vial read twice, turned end for end, both towards the same side of the room: the
+    true tilt and the vial's own error [in the unit of the readings]."""
+
+    tilt: float
+    error: float
+
+
+def reversal(first: float, turned: float) -> Reversal:
+    """Half the sum is the true tilt, half the difference the vial's own error."""
+    return Reversal((first + turned) / 2.0, (first - turned) / 2.0)
