@@ -17,6 +17,7 @@ from scipy.optimize import brentq, least_squares
 from cross_staff.core.fit import Known, Observation, Priors, solve
 from cross_staff.core.flight import GRAVITY, RigFigures, Shots
 from cross_staff.core.sightline import pin_heights
+from cross_staff.core.simulate.bench import HiddenAxis, follow
 
 RIGS = {"A": RigFigures(81.0, 0.00142, 0.82, 0.104), "B": RigFigures(66.5, 0.0021, 0.74, 0.093)}
 DISTANCES = np.arange(15.0, 121.0)
@@ -107,6 +108,23 @@ def line(name: str, ours: list[float], general_ms: float, error: str = "") -> No
     )
 
 
+def orders_followed(count: int = 200) -> None:
+    """Simulated axes brought in by the program's orders alone, at two tolerances."""
+    print(f"{count} simulated axes, following orders alone")
+    for tolerance in (0.25, 0.15):
+        axes = [HiddenAxis.drawn(np.random.default_rng(seed)) for seed in range(count)]
+        went = [follow(axis, math.radians(tolerance)) for axis in axes]
+        turns = np.array([each.turns for each in went])
+        good = [each for each in went if each.good]
+        inside = sum(abs(each.error_rad) <= math.radians(tolerance) for each in good)
+        looks = sum(each.looks for each in went) / count
+        print(
+            f"within {tolerance:.2f} deg: median {np.median(turns):.0f} turns, 95 % in {np.percentile(turns, 95):.0f}, "
+            f"most {turns.max()}; good said {len(good)} times, true {100.0 * inside / len(good):.1f} %; "
+            f"{looks:.0f} looks"
+        )
+
+
 def main() -> None:
     print(f"tape of {len(DISTANCES)} marks, 15 to 120 m")
     for name, figures in RIGS.items():
@@ -128,6 +146,7 @@ def main() -> None:
         apart = float(np.max(np.abs(got - wanted)[:5] / wanted[5:]))
         work = timed(lambda seen=seen: solve(PRIORS, 18.0, seen), 25)  # type: ignore[misc]
         line(f"{count} observations", work, general, f"  at most {apart:.4f} sd apart")
+    orders_followed()
 
 
 if __name__ == "__main__":

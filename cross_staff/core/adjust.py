@@ -1,0 +1,186 @@
+"""Turning an axis screw: how much, which way, when to read again, and when to stop.
+
+Everything here is in the unit of the looks (radians, or divisions of a vial that is not calibrated)
+and in turns of the key, clockwise positive. The gain, unit per turn, is learned from turns made with
+a reading before and after, starting from what is known of such screws; its sign is found out, never
+assumed.
+
+Source: derived in docs/method.md, section 12.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+SURE_SDS = 2.2  # a verdict is sure when this many sds of the mean of the looks do not reach the limit
+LEAST_LOOKS, MOST_LOOKS = 2, 12
+TEST_TURN = 0.25
+LEAST_TURN, MOST_TURN = 1.0 / 24.0, 2.0
+KEY_STEP = 1.0 / 24.0  # a turn is asked for to the nearest fifteen degrees of the key
+TURN_PART, TURN_SD = 0.04, 0.02  # how exactly a hand turns: part of the turn, and turns
+AGREE_SDS = 3.0  # two looks that differ by more want a third
+UNSURE_GAIN = 0.5  # a gain known no better than this part of itself is tested again
+
+
+@dataclass(frozen=True)
+class GainPrior:
+    """What is known before the first turn: size of the gain (median, sd of its logarithm), which way
+    a clockwise turn goes by the card (+1, -1, 0 for not known), and the sd of what backlash and
+    tightening do to the axis."""
+
+    size: float
+    sd_ln: float = 0.5
+    sign: int = 0
+    play: float = 0.0
+
+
+# Screws of axis adjustments: lever arms of 8 to 20 mm and threads of 0.5 to 0.8 mm a turn.
+USUAL_GAIN_RAD = math.radians(2.5)
+USUAL_PLAY_RAD = math.radians(0.06)
+
+
+@dataclass(frozen=True)
+class Turn:
+    """A turn made: turns of the key, and the axis before and after (read when locked), with the sd
+    of each reading."""
+
+    turns: float
+    before: float
+    after: float
+    before_sd: float
+    after_sd: float
+
+    @property
+    def move(self) -> float:
+        return self.after - self.before
+
+
+@dataclass(frozen=True)
+class Gain:
+    """Unit per turn with its sd; signed: clockwise positive."""
+
+    value: float
+    sd: float
+
+    @property
+    def sure(self) -> bool:
+        return self.sd < UNSURE_GAIN * abs(self.value)
+
+
+def gain(turns: Sequence[Turn], prior: GainPrior) -> Gain | None:
+    """The gain from the turns made so far; None before the first.
+
+    Weighted least squares of move on turns; each move's variance joins the hand's (4 % and 0.02
+    turn), play and both readings. The prior of its size keeps a noisy first turn from telling too
+    much: a normal about +-size, on the side that the turns show.
+    """
+    if not turns:
+        return None
+    value = sum(t.move * t.turns for t in turns) / sum(t.turns**2 for t in turns)
+    for _ in range(3):
+        weights = [1.0 / _variance(t, value, prior) for t in turns]
+        information = sum(w * t.turns**2 for w, t in zip(weights, turns))
+        seen = sum(w * t.move * t.turns for w, t in zip(weights, turns)) / information
+        side = math.copysign(1.0, seen)
+        width = prior.size * math.sinh(prior.sd_ln) * 1.2
+        value = (seen * information + side * prior.size / width**2) / (information + width**-2.0)
+        information += width**-2.0
+    return Gain(value, information**-0.5)
+
+
+def _variance(turn: Turn, value: float, prior: GainPrior) -> float:
+    hand = (TURN_PART * turn.move) ** 2 + (TURN_SD * value) ** 2
+    return hand + prior.play**2 + turn.before_sd**2 + turn.after_sd**2 + 1e-18
+
+
+def went_the_other_way(turns: Sequence[Turn], prior: GainPrior) -> bool:
+    """Whether a knob turned out to move against its card."""
+    found = gain(turns, prior)
+    return bool(prior.sign and found is not None and found.sure and found.value * prior.sign < 0.0)
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """The axis as the looks since the last turn have it: mean, its sd, how many."""
+
+    value: float
+    sd: float
+    count: int
+
+
+def estimate(looks: Sequence[float], look_sd: float) -> Estimate | None:
+    """Mean of the looks; its sd from the known sd of a look, or from their scatter when that is more."""
+    if not looks:
+        return None
+    count = len(looks)
+    mean = sum(looks) / count
+    scatter = 0.0
+    if count >= 4:
+        scatter = math.sqrt(sum((look - mean) ** 2 for look in looks) / (count - 1))
+    return Estimate(mean, max(look_sd, scatter) / math.sqrt(count), count)
+
+
+READ, TURN, GOOD = "read", "turn", "good"
+
+
+@dataclass(frozen=True)
+class Action:
+    """What to do: read (again), turn by `turns` of the key, or stop because it is good enough.
+
+    because: first_look, second_look, looks_apart, not_sure, test_turn, test_again, by_gain, trim,
+    within. move: what the turn should do to the axis; None for a test turn.
+    """
+
+    kind: str
+    because: str
+    turns: float = 0.0
+    move: float | None = None
+
+
+def decide(looks: Sequence[float], look_sd: float, turns: Sequence[Turn], tolerance: float, prior: GainPrior) -> Action:
+    """The next action for one axis.
+
+    Args: looks since the last turn, at the place where the axis is read, locked; look_sd of one look;
+        turns made so far, oldest first; tolerance, the axis is good when surely within it of nought.
+    """
+    now = estimate(looks, look_sd)
+    if now is None:
+        return Action(READ, "first_look")
+    if now.count < LEAST_LOOKS:
+        return Action(READ, "second_look")
+    if now.count == 2 and abs(looks[0] - looks[1]) > AGREE_SDS * math.sqrt(2.0) * look_sd:
+        return Action(READ, "looks_apart")
+    off = abs(now.value)
+    if off + SURE_SDS * now.sd <= tolerance:
+        return Action(GOOD, "within")
+    if off - SURE_SDS * now.sd <= tolerance and now.count < MOST_LOOKS:
+        return Action(READ, "not_sure")
+    return _turn(now, turns, prior)
+
+
+def _turn(now: Estimate, turns: Sequence[Turn], prior: GainPrior) -> Action:
+    found = gain(turns, prior)
+    if found is None:
+        sign = prior.sign or 1
+        size = min(TEST_TURN, abs(now.value) / prior.size)
+        return Action(TURN, "test_turn", _stepped(-math.copysign(size, now.value) * sign))
+    if not found.sure:
+        last = turns[-1].turns
+        again = math.copysign(min(2.0 * abs(last), MOST_TURN), last)
+        return Action(TURN, "test_again", _stepped(again))
+    wanted = _stepped(max(-MOST_TURN, min(MOST_TURN, -now.value / found.value)))
+    because = "trim" if abs(wanted) <= 2.0 * LEAST_TURN else "by_gain"
+    return Action(TURN, because, wanted, wanted * found.value)
+
+
+def _stepped(turns: float) -> float:
+    """To the nearest step of the key, at least one."""
+    steps = max(round(abs(turns) / KEY_STEP), 1)
+    return math.copysign(steps * KEY_STEP, turns)
+
+
+def provable(look_sd: float, looks: int = MOST_LOOKS) -> float:
+    """The smallest tolerance that this many looks could still prove of an axis at nought."""
+    return SURE_SDS * look_sd / math.sqrt(looks)
