@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field, replace
 from datetime import date
 
@@ -117,6 +118,47 @@ class Mount:
 
 
 @dataclass(frozen=True)
+class Vial:
+    """A vial: radians a division (None: not calibrated), seconds it takes to settle, and what a
+    reversal showed of its own error [divisions], with the day."""
+
+    per_division_rad: float | None = None
+    settle_s: float | None = None
+    roll_error_div: float | None = None
+    reversed_on: date | None = None
+
+
+SEATS = {
+    "": "not known",
+    "flat": "machined flat near the grip",
+    "string": "clipped on the string",
+    "other": "elsewhere",
+}
+YAW_SD_RAD = {"flat": 0.5 * math.pi / 180.0}
+YAW_ELSEWHERE_SD_RAD = 1.5 * math.pi / 180.0
+
+
+@dataclass(frozen=True)
+class LevelSetup:
+    """What the axes are read with: reference, rail and sight vials; where the reference sits, its
+    own yaw there [rad] and whether that was proved against a plumb line; how far off to the side the
+    farthest, steepest shot may be [m]."""
+
+    reference: Vial = field(default_factory=Vial)
+    rail: Vial = field(default_factory=Vial)
+    sight: Vial = field(default_factory=Vial)
+    seat: str = ""
+    seat_words: str = ""
+    yaw_rad: float = 0.0
+    yaw_proved: bool = False
+    tolerance_m: float | None = None
+
+    def yaw_sd_rad(self) -> float:
+        """What is not known of the reference's yaw [rad]: nothing only when it was proved."""
+        return 0.0 if self.yaw_proved else YAW_SD_RAD.get(self.seat, YAW_ELSEWHERE_SD_RAD)
+
+
+@dataclass(frozen=True)
 class RigCard:
     """Everything known of one rig at one revision; `in_use` is the index of the arrow build on it."""
 
@@ -130,6 +172,7 @@ class RigCard:
     anchor: str = ""
     sight: SightModel = field(default_factory=SightModel)
     mount: Mount = field(default_factory=Mount)
+    level: LevelSetup = field(default_factory=LevelSetup)
     builds: tuple[Build, ...] = (Build(),)
     in_use: int = 0
     eye_to_sight_m: float | None = None

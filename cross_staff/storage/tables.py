@@ -121,3 +121,23 @@ sight_models = Table(
     Column("removed", Boolean, nullable=False),
     UniqueConstraint("model", "number"),
 )
+
+level_readings = Table(
+    "level_readings",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("axis", String, nullable=False),
+    Column("method", String, nullable=False),
+    Column("pitch_rad", Float, nullable=False),
+    Column("vial_div", Float, nullable=False),
+    Column("reference_div", Float, nullable=False),
+    Column("turns", Float),
+    Column("locked", Boolean, nullable=False),
+    Column("who", String, nullable=False),
+    Column("note", String, nullable=False),
+    Column("photo_id", ForeignKey("photos.id")),
+    Column("undoes", Integer),
+)

@@ -1,0 +1,105 @@
+"""What the axes cost this archer, and what he may leave: tolerance at the target into degrees."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from cross_staff.core.cant import Case, cost
+from cross_staff.core.errors import OutOfReach
+from cross_staff.core.flight import RigFigures
+from cross_staff.core.rig import RigCard
+from cross_staff.core.sightline import pin_height, sight_shift_at_target
+
+AXES = ("first", "second", "third")
+USUAL_SLOPE_RAD = math.radians(25.0)
+_DEGREE = math.radians(1.0)
+
+
+def slopes(card: RigCard) -> tuple[float, ...]:
+    """The slopes that count: steepest up, level, steepest down [rad]; level alone where only that is shot."""
+    goals = card.goals
+    if goals.level_only:
+        return (0.0,)
+    up = USUAL_SLOPE_RAD if goals.slope_up_rad is None else goals.slope_up_rad
+    down = USUAL_SLOPE_RAD if goals.slope_down_rad is None else goals.slope_down_rad
+    return (up, 0.0, -down)
+
+
+def distances(card: RigCard) -> tuple[float, ...]:
+    """Three distances that count, as ranged [m]: a third, two thirds, and all of the farthest, taken
+    from those that are shot."""
+    far = card.goals.farthest_m
+    if far is None:
+        return ()
+    shot = card.goals.distances_m or (far / 3.0, 2.0 * far / 3.0, far)
+    wanted = (far / 3.0, 2.0 * far / 3.0, far)
+    return tuple(sorted({min((*shot, far), key=lambda d: abs(d - w)) for w in wanted}))
+
+
+@dataclass(frozen=True)
+class CostRow:
+    """A slope [rad], and the sideways shift at each distance [m], right positive; None out of reach."""
+
+    slope_rad: float
+    right_m: tuple[float | None, ...]
+
+
+def sideways(
+    card: RigCard, figures: RigFigures, first_rad: float, second_rad: float, third_rad: float
+) -> tuple[CostRow, ...]:
+    """Where the arrows go, sideways, with the windage set at home on the level.
+
+    The rail's lean s(d) sin a1 (L + d)/L, s the travel down from home, and D sin c of the false cant;
+    the windage that home asks for, in proportion to L + d, is taken out.
+
+    Raises: OutOfReach for home itself. Source: docs/method.md, section 11.
+    """
+    home = card.distance_from_sight(card.goals.home_m or 0.0)
+    zero = _right(figures, home, first_rad, second_rad, third_rad, [Case(home, 0.0)])[0]
+    if zero is None:
+        raise OutOfReach("home is out of reach of this arrow")
+    lever = figures.eye_to_sight_m
+    rows = []
+    for slope in slopes(card):
+        cases = [Case(card.distance_from_sight(d), slope) for d in distances(card)]
+        found = _right(figures, home, first_rad, second_rad, third_rad, cases)
+        windage = [zero * (lever + c.distance_m) / (lever + home) for c in cases]
+        rows.append(CostRow(slope, tuple(None if r is None else r - w for r, w in zip(found, windage))))
+    return tuple(rows)
+
+
+def _right(
+    figures: RigFigures, home_m: float, first: float, second: float, third: float, cases: Sequence[Case]
+) -> list[float | None]:
+    top = pin_height(figures, home_m)
+    found: list[float | None] = []
+    for case, known in zip(cases, cost(figures, second, third, cases)):
+        if known is None:
+            found.append(None)
+            continue
+        below = top - pin_height(figures, case.distance_m, case.slope_rad)
+        lean = below * math.sin(first) * float(sight_shift_at_target(figures.eye_to_sight_m, case.distance_m))
+        found.append(known.right_m + lean)
+    return found
+
+
+def worst(rows: Sequence[CostRow]) -> float:
+    """The largest sideways shift of a table [m]."""
+    return max((abs(r) for row in rows for r in row.right_m if r is not None), default=0.0)
+
+
+def tolerances(card: RigCard, figures: RigFigures, tolerance_m: float) -> dict[str, float]:
+    """What each axis may be off [rad] so that together they cost at most `tolerance_m` at the worst
+    target: each a third of the sum of squares.
+
+    Raises: OutOfReach for home itself.
+    """
+    found = {}
+    for axis in AXES:
+        one = [(_DEGREE if name == axis else 0.0) for name in AXES]
+        each = worst(sideways(card, figures, *one))
+        if each > 0.0:
+            found[axis] = _DEGREE * tolerance_m / math.sqrt(len(AXES)) / each
+    return found
