@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 from cross_staff.core import adjust
@@ -122,6 +122,7 @@ class LevelState:
     current: str | None
     step: str
     solved: Solved | None
+    solved_from: tuple[LevelReading, ...] = ()
     by_method: dict[str, Estimate] = field(default_factory=dict)
     required: tuple[str, ...] = AXES
     old: int = 0
@@ -159,7 +160,7 @@ def level_state(
         axes,
         current,
         step,
-        _solved(card, readings),
+        *_solved(card, readings),
         _by_method(card, readings, axes),
         required,
         len(every) - len(readings),
@@ -199,7 +200,7 @@ def _axis(
     turns = _turns(groups, sd)
     present = [] if past or not groups else groups[-1].looks
     latest = groups[-1].looks if groups else []
-    prior = gains.get(axis) or _prior(unit)
+    prior = replace(gains.get(axis) or _prior(unit), sign=_sign_by_card(card, axis, own))
     action = adjust.decide(present, sd, turns, tolerance, prior)
     last = own[-1] if own else None
     return AxisState(
@@ -221,6 +222,17 @@ def _axis(
         _far_look(present, sd),
         accepted.note if accepted else "",
     )
+
+
+def _sign_by_card(card: RigCard, axis: str, own: Sequence[LevelReading]) -> int:
+    """Which way a clockwise turn takes the axis, where the card says which way it takes the bubble."""
+    ways = [c.clockwise for c in card.sight.controls if c.moves == f"{axis}_axis"]
+    if not ways or ways[0] not in ("left", "right"):
+        return 0
+    bubble = 1 if ways[0] == "right" else -1
+    if axis != "third":
+        return -bubble
+    return bubble if own and own[-1].pitch_rad > 0.0 else -bubble
 
 
 def _prior(unit: Unit) -> GainPrior:
@@ -319,13 +331,14 @@ def _since_turns(readings: Sequence[LevelReading]) -> list[LevelReading]:
     return found
 
 
-def _solved(card: RigCard, readings: Sequence[LevelReading]) -> Solved | None:
-    """All axes together from the readings that still hold; None while a vial is not calibrated."""
+def _solved(card: RigCard, readings: Sequence[LevelReading]) -> tuple[Solved | None, tuple[LevelReading, ...]]:
+    """All axes together from the readings that still hold, and those readings; None while a vial is
+    not calibrated, or nothing can be solved."""
     present = _since_turns(readings)
     units = {axis: unit_for(card.level, axis) for axis in AXES}
     usable = [r for r in present if units[r.axis].calibrated]
     if not usable:
-        return None
+        return None, ()
     roll = card.level.reference.roll_error_div or 0.0
     rows = [
         Reading(
@@ -338,9 +351,9 @@ def _solved(card: RigCard, readings: Sequence[LevelReading]) -> Solved | None:
         for r in usable
     ]
     try:
-        return solve(rows, card.level.yaw_rad, card.level.yaw_sd_rad())
+        return solve(rows, card.level.yaw_rad, card.level.yaw_sd_rad()), tuple(usable)
     except InvalidValue:
-        return None
+        return None, ()
 
 
 def _by_method(card: RigCard, readings: Sequence[LevelReading], axes: dict[str, AxisState]) -> dict[str, Estimate]:

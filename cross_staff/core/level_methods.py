@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Method:
-    """A method: how to set it up, what it sees and does not, its caution, and how much its figure
-    decides when several disagree (more decides)."""
+    """A method: how to set it up, what it sees and does not, its caution, how much its figure
+    decides when several disagree (more decides), and where the reference sits."""
 
     key: str
     name: str
@@ -18,6 +18,7 @@ class Method:
     caution: str = ""
     rank: int = 0
     full_draw: bool = False
+    reference_at: str = "riser"
 
 
 _VISE = "The vise holds the bow, not you: check its jaws before the bow is tilted."
@@ -38,6 +39,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ),
             "the rail against the string",
             "what the rail does when it is dialled under load",
+            reference_at="rail",
         ),
         Method(
             "bare_bar",
@@ -49,6 +51,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ),
             "the bar against the string",
             "play between bar and block",
+            reference_at="rail",
         ),
     ),
     "second": (
@@ -58,6 +61,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ("Bow plumb by the string level.", "Read reference and sight together, at rest, level."),
             "the vial against the string",
             "a rail that leans: the two schools then differ by it",
+            reference_at="string_rest",
         ),
         Method(
             "to_rail",
@@ -65,6 +69,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ("Level on the rail as the reference.", "Read it and the sight together, bow level."),
             "the vial against the rail",
             "a bow that is not plumb",
+            reference_at="rail",
         ),
     ),
     "third": (
@@ -81,6 +86,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             _BOARD,
             40,
             True,
+            reference_at="string",
         ),
         Method(
             "hand_plumb",
@@ -94,6 +100,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             _HAND,
             50,
             True,
+            reference_at="plumb",
         ),
         Method(
             "board_riser",
@@ -104,6 +111,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             _BOARD,
             20,
             True,
+            reference_at="riser",
         ),
         Method(
             "vise_string",
@@ -113,6 +121,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "draw twist",
             _VISE,
             15,
+            reference_at="string_rest",
         ),
         Method(
             "vise_riser",
@@ -122,6 +131,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "draw twist",
             _VISE,
             10,
+            reference_at="riser",
         ),
         Method(
             "bench_jig",
@@ -131,6 +141,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "the riser, the mount, draw twist",
             "",
             5,
+            reference_at="jig",
         ),
         Method(
             "shooting",
@@ -144,6 +155,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "Know what is behind and beyond the target, more so from above.",
             60,
             True,
+            reference_at="arrows",
         ),
     ),
 }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from cross_staff.core.level import LevelState
 from cross_staff.core.mounting import DONE as STEP_DONE
 from cross_staff.core.mounting import SKIPPED, StepState
 from cross_staff.core.prepare import Sheet
@@ -25,18 +26,20 @@ STATIONS = (
     Station("card", "Card"),
     Station("prepare", "Prepare"),
     Station("mount", "Mount"),
+    Station("level", "Level"),
     Station("tape", "Tape"),
 )
 
 
 @dataclass(frozen=True)
 class RigState:
-    """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps."""
+    """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps, the axes."""
 
     card: RigCard
     reckoning: Reckoning
     sheet: Sheet
     steps: tuple[StepState, ...]
+    level: LevelState
 
     @property
     def open_steps(self) -> tuple[StepState, ...]:
@@ -86,6 +89,17 @@ def _mount(rig: RigState) -> tuple[str, str, int]:
     return (DUE, "steps_open", left) if left else (DONE, "mounted", 0)
 
 
+def _level(rig: RigState) -> tuple[str, str, int]:
+    level = rig.level
+    if level.done:
+        return DONE, "level_only" if len(level.required) < 3 else "levelled", 0
+    if not rig.sheet.gate_open:
+        return BLOCKED, "waits_for_gate", 0
+    if level.old and not level.readings:
+        return STALE, "readings_old", level.old
+    return DUE, f"{level.current}_open" if level.current else level.step, 0
+
+
 def _tape(rig: RigState) -> tuple[str, str, int]:
     reckoning = rig.reckoning
     if reckoning.fit is None:
@@ -98,7 +112,7 @@ def _tape(rig: RigState) -> tuple[str, str, int]:
     return DONE if reckoning.good_enough else DUE, "good_to", 0
 
 
-_RULES = {"card": _card, "prepare": _prepare, "mount": _mount, "tape": _tape}
+_RULES = {"card": _card, "prepare": _prepare, "mount": _mount, "level": _level, "tape": _tape}
 
 
 @dataclass(frozen=True)
@@ -111,7 +125,7 @@ class NextStep:
 
 
 def next_step(rig: RigState) -> NextStep:
-    """What to do next with this rig: the card, then a ready bow, then the mount, then the tape.
+    """What to do next with this rig: the card, a ready bow, the mount, the axes, then the tape.
 
     Marks that were shot before bow and mount were looked at are not lost, and what they say of
     themselves (a suspect one) still comes after the bow.
@@ -125,6 +139,8 @@ def next_step(rig: RigState) -> NextStep:
         return NextStep("prepare", line.check.key, {"left": float(len(rig.sheet.open_lines))})
     if rig.open_steps:
         return NextStep("mount", rig.open_steps[0].step.key, {"left": float(len(rig.open_steps))})
+    if not rig.level.done:
+        return NextStep("level", rig.level.current or rig.level.step)
     return tape_step(rig.card, rig.reckoning)
 
 

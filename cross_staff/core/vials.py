@@ -59,3 +59,13 @@ class Reversal:
 def reversal(first: float, turned: float) -> Reversal:
     """Half the sum is the true tilt, half the difference the vial's own error."""
     return Reversal((first + turned) / 2.0, (first - turned) / 2.0)
+
+
+def bubble_between(left_line: float, right_line: float, lines: float, one_end: float, other_end: float) -> float:
+    """Where a bubble stands on a photo [divisions, right positive].
+
+    Args: places of the two lines that stand `lines` divisions to either side of the middle, and of
+        the bubble's ends, all along one direction of the photo, in any unit.
+    """
+    middle, half = (left_line + right_line) / 2.0, (right_line - left_line) / 2.0
+    return lines * ((one_end + other_end) / 2.0 - middle) / half

@@ -49,6 +49,7 @@ class DemoRig:
     scale_at_home_mm: float = 22.0
     slip_mm: dict[int, float] | None = None  # row -> error of the mark as written down
     speed_spread_mps: float = 0.35
+    level_until: str = ""  # the axis at which levelling was left off
 
 
 def fill(database: Database) -> None:
@@ -67,12 +68,14 @@ def _add(database: Database, rig: DemoRig, generator: np.random.Generator, when:
     virtual = VirtualRig(rig.hidden, home, rig.scale_at_home_mm, _spread(rig.card))
     readings = virtual.chronograph(generator, 6, 1.5, rig.speed_spread_mps)
     session = Session(tuple(round(v, 2) for v in readings))
-    full = rig.card.with_build(rig.card.build.with_newest(session))
+    full = replace(rig.card.with_build(rig.card.build.with_newest(session)), level=bench_work.LEVEL)
     rig_id = bench.add(database, full.name, full.archer, rig.units, when)
     card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=35), "measured on the draw board")
     bench_work.sheet(database, rig_id, when + timedelta(hours=1))
     bench_work.mounted(database, rig_id, when + timedelta(hours=3))
     bench_work.witness(database, rig_id, when + timedelta(hours=4))
+    levelled = when + timedelta(hours=5)
+    bench_work.levelled(database, rig_id, levelled, np.random.default_rng(SEED + rig_id), rig.hidden, rig.level_until)
     edits = []
     for row, (ranged, arrows) in enumerate(rig.shot):
         distance = full.distance_from_sight(ranged)
@@ -222,6 +225,7 @@ def _rigs() -> list[DemoRig]:
             ((17.0, 6), (26.0, 4), (38.0, 6), (47.0, 4), (61.0, 6)),
             8.0,
             {3: -2.0},
+            level_until="third",
         ),
         DemoRig(
             tower,

@@ -48,6 +48,13 @@ def remove_mark(database: Database, rig_id: int, line: int, now: datetime, back:
         witness_marks.add(connection, rig_id, replace(log[-1], removed=not back), now)
 
 
+def keep_photo(database: Database, rig_id: int, found: Photo, now: datetime) -> int:
+    """Keep a photo by itself; returns its id. Raises NotFound."""
+    with database.writing() as connection:
+        rigs.latest(connection, rig_id)
+        return witness_marks.add_photo(connection, rig_id, found, now)
+
+
 def photo(database: Database, rig_id: int, photo_id: int) -> Photo:
     """A photo of this rig. Raises NotFound."""
     with database.reading() as connection:

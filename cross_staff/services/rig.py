@@ -7,16 +7,20 @@ from functools import lru_cache
 
 from sqlalchemy import Connection
 
-from cross_staff.core import mounting, prepare
+from cross_staff.core import level, mounting, prepare
 from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.errors import OutOfReach
 from cross_staff.core.flight import RigFigures
+from cross_staff.core.level import LevelReading, LevelState, level_state
+from cross_staff.core.level_cost import tolerances
 from cross_staff.core.mounting import StepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import Sheet, sheet
 from cross_staff.core.reckoning import Entry, Reckoning, reckon
 from cross_staff.core.rig import RigCard
 from cross_staff.core.stale import ALL_MARKS, RESULTS, State, holding
 from cross_staff.core.stations import RigState, Standing, standings
-from cross_staff.storage import bench_entries, observations, rigs, witness_marks
+from cross_staff.services.level import gain_priors
+from cross_staff.storage import bench_entries, level_readings, observations, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision
 
@@ -34,7 +38,10 @@ class RigView:
     state: RigState
     prepare_log: tuple[BenchEntry, ...]
     mount_log: tuple[BenchEntry, ...]
+    level_log: tuple[LevelReading, ...]
+    level_entries: tuple[BenchEntry, ...]
     witness: tuple[WitnessMark, ...]
+    photos: frozenset[int] = frozenset()
 
     @property
     def revision(self) -> Revision:
@@ -55,6 +62,10 @@ class RigView:
     @property
     def steps(self) -> tuple[StepState, ...]:
         return self.state.steps
+
+    @property
+    def level(self) -> LevelState:
+        return self.state.level
 
     @property
     def figures(self) -> RigFigures | None:
@@ -78,8 +89,21 @@ def view(connection: Connection, rig_id: int) -> RigView:
     prepared = bench_entries.log(connection, rig_id, prepare.STATION)
     mounted = bench_entries.log(connection, rig_id, mounting.STATION)
     holds = {result: holding(states, (result,)) for result in RESULTS}
+    looks = level_readings.log(connection, rig_id)
+    levelled = bench_entries.log(connection, rig_id, level.STATION)
     state = RigState(
-        card, reckoning, sheet(card, prepared, holds), step_states(card, mounted, holding(states, ("clearance",)))
+        card,
+        reckoning,
+        sheet(card, prepared, holds),
+        step_states(card, mounted, holding(states, ("clearance",))),
+        level_state(
+            card,
+            looks,
+            levelled,
+            holding(states, ("level", "later_axes", "draw_twist")),
+            _tolerances(card, reckoning),
+            gain_priors(connection, rig_id, card),
+        ),
     )
     return RigView(
         rig_id,
@@ -90,8 +114,27 @@ def view(connection: Connection, rig_id: int) -> RigView:
         state,
         tuple(prepared),
         tuple(mounted),
+        tuple(looks),
+        tuple(levelled),
         _present(witness_marks.log(connection, rig_id)),
+        witness_marks.photo_ids(connection, rig_id),
     )
+
+
+def _tolerances(card: RigCard, reckoning: Reckoning) -> dict[str, float]:
+    """What each axis may be off [rad] for the tolerance at the target; empty while that is not known."""
+    fit, priors = reckoning.fit, card.priors()
+    figures = fit.figures if fit else priors.figures if priors else None
+    wanted = card.level.tolerance_m
+    if figures is None or wanted is None or card.goals.home_m is None:
+        return {}
+    try:
+        return _tolerated(card, figures, wanted)
+    except OutOfReach:
+        return {}
+
+
+_tolerated = lru_cache(maxsize=128)(tolerances)
 
 
 def _present(log: list[WitnessMark]) -> tuple[WitnessMark, ...]:

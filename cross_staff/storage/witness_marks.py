@@ -67,3 +67,8 @@ def photo(connection: Connection, rig_id: int, photo_id: int) -> Photo:
     if row is None:
         raise NotFound(f"rig {rig_id} has no photo {photo_id}")
     return Photo(row.jpeg, row.width, row.height)
+
+
+def photo_ids(connection: Connection, rig_id: int) -> frozenset[int]:
+    """Every photo of this rig."""
+    return frozenset(connection.execute(select(photos.c.id).where(photos.c.rig_id == rig_id)).scalars())

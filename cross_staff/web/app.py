@@ -25,6 +25,11 @@ from cross_staff.web import (
     card,
     card_revisions,
     card_sight,
+    level,
+    level_cost,
+    level_photo,
+    level_record,
+    level_setup,
     mount,
     mount_marks,
     prepare,
@@ -42,7 +47,8 @@ from cross_staff.web.render import render
 from cross_staff.web.security import Guard
 
 PAGES = (
-    bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, tape, tape_print, sights,
+    bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, level, level_setup, level_record,
+    level_photo, level_cost, tape, tape_print, sights,
 )  # fmt: skip
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"

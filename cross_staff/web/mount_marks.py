@@ -6,16 +6,15 @@ from datetime import UTC, date, datetime
 from typing import Any
 
 from fastapi import APIRouter, Request
-from starlette.datastructures import UploadFile
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import InvalidValue
 from cross_staff.core.mounting import JOINTS
 from cross_staff.services import mount as service
-from cross_staff.services.photos import MOST_BYTES, Photo, checked
+from cross_staff.services.photos import MOST_BYTES
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences
 from cross_staff.web.forms import Typing
+from cross_staff.web.photo_form import photo_form
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.units import Units
 
@@ -42,7 +41,7 @@ async def add_mark(request: Request, rig_id: int) -> Response:
     """Keep a mark, with a photo if one was sent. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form, photo = await _posted(request)
+    form, photo = await photo_form(request)
     joint, place = form.text("joint", 60), form.text("place", 200)
     if not joint:
         form.errors["joint"] = "which joint?"
@@ -75,20 +74,6 @@ def photo_file(request: Request, rig_id: int, photo_id: int) -> Response:
     """A photo as it is kept. Raises NotFound."""
     found = service.photo(request.app.state.database, rig_id, photo_id)
     return Response(found.jpeg, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
-
-
-async def _posted(request: Request) -> tuple[Typing, Photo | None]:
-    """The fields as text, and the photo, checked; what is wrong with it stands at its field."""
-    async with request.form(max_files=1, max_fields=20, max_part_size=MOST_BYTES + 1024) as posted:
-        form = Typing({k: v for k, v in posted.multi_items() if isinstance(v, str)}, Units())
-        sent = posted.get("photo")
-        if not isinstance(sent, UploadFile) or not sent.filename:
-            return form, None
-        try:
-            return form, checked(await sent.read(MOST_BYTES + 1))
-        except InvalidValue as error:
-            form.errors["photo"] = error.message
-            return form, None
 
 
 def _page(request: Request, found: RigView, form: Typing, removed: int = 0, status: int = 200) -> Response:

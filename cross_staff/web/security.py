@@ -18,7 +18,7 @@ DOCS_POLICY = (
     "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; "
     "img-src 'self' data:; base-uri 'none'; frame-ancestors 'none'"
 )
-UPLOADS = re.compile(r"/rigs/\d+/mount/marks")
+UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)")
 LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",

@@ -117,6 +117,9 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
         return prepare_now(step)
     if step.station == "mount":
         return mount_now(step)
+    if step.station == "level":
+        say, why = LEVEL_NOW[step.code]
+        return Now(say, why, CAUTION_STRING, "level", "Go on levelling")
     if step.station == "card":
         say, why = _CARD_NOW[step.code]
         if step.code == "unsolved" and reckoning.problem:
@@ -124,6 +127,15 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
         caution = CAUTION_DRAW if step.code in ("eye_to_sight", "peep") else CAUTION_ARROW
         return Now(say, why, caution, "card", "Open the card")
     return _TAPE_NOW[step.code](step.numbers, card, reckoning, units)
+
+
+LEVEL_NOW = {
+    "reference": ("Prove the reference level by reversal.", "A vial that errs by itself errs into every axis."),
+    "plumb": ("Set the bow plumb both ways.", "The string decides: everything is levelled to it."),
+    "first": ("Read the first axis.", "A rail that leans drifts sideways as the sight is dialled."),
+    "second": ("Read the second axis.", "On the level, a bubble that lies costs more with every metre."),
+    "third": ("Read the third axis.", "It shows on slopes, in opposite directions up and down."),
+}
 
 
 def prepare_now(step: NextStep) -> Now:
@@ -315,6 +327,15 @@ _STANDING = {
     "disagrees": "inputs disagree",
     "ready": "ready",
     "mounted": "done",
+    "levelled": "done",
+    "level_only": "for level ground",
+    "waits_for_gate": "waits for Prepare",
+    "readings_old": "stale: read again",
+    "reference": "reference to prove",
+    "plumb": "bow to be plumbed",
+    "first_open": "first axis open",
+    "second_open": "second axis open",
+    "third_open": "third axis open",
 }
 _COUNTED = {
     "checks_open": "{} to check",

@@ -3,29 +3,19 @@
 from __future__ import annotations
 
 from io import BytesIO
-from pathlib import Path
 from typing import Any
 
 from cross_staff.core.sheet import Page, Sheet, Text
+from cross_staff.web import pdf_type
 
-_FONTS = Path(__file__).parent / "static" / "fonts"
-_REGULAR, _BOLD = "SheetRegular", "SheetBold"
-_FILES = {
-    _REGULAR: "barlow-semi-condensed-latin-400-normal.ttf",
-    _BOLD: "barlow-semi-condensed-latin-600-normal.ttf",
-}
 _POINTS_PER_MM = 72.0 / 25.4
 
 
 def pdf(sheet: Sheet, title: str) -> bytes:
     """The sheet as the bytes of a PDF file."""
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
     from reportlab.pdfgen.canvas import Canvas
 
-    for name, file in _FILES.items():
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(_FONTS / file)))
+    pdf_type.register()
     width, height = (length * _POINTS_PER_MM for length in sheet.paper_mm)
     buffer = BytesIO()
     canvas = Canvas(buffer, pagesize=(width, height), invariant=1)
@@ -58,20 +48,12 @@ def _write(canvas: Any, text: Text) -> None:
     canvas.scale(1.0 / _POINTS_PER_MM, -1.0 / _POINTS_PER_MM)
     if text.turned:
         canvas.rotate(90)
-    font = _BOLD if text.bold else _REGULAR
+    font = pdf_type.BOLD if text.bold else pdf_type.REGULAR
     canvas.setFont(font, text.points)
     draw = {
         "start": canvas.drawString,
         "middle": canvas.drawCentredString,
         "end": canvas.drawRightString,
     }
-    draw[text.anchor](0, 0, _printable(text.words, font))
+    draw[text.anchor](0, 0, pdf_type.printable(text.words, font))
     canvas.restoreState()
-
-
-def _printable(words: str, font: str) -> str:
-    """The words with a question mark for each letter that the type lacks: missing ones would vanish."""
-    from reportlab.pdfbase import pdfmetrics
-
-    known = pdfmetrics.getFont(font).face.charToGlyph
-    return "".join(letter if ord(letter) in known else "?" for letter in words)

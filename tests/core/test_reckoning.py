@@ -1,6 +1,7 @@
 import unittest
 from dataclasses import replace
 
+from cross_staff.core.level import level_state
 from cross_staff.core.prepare import sheet
 from cross_staff.core.reckoning import Reckoning, reckon, tape_layout
 from cross_staff.core.rig import Goals, RigCard
@@ -114,8 +115,8 @@ class Findings(unittest.TestCase):
         found = reckon(full_card(), marks(17.0, 61.0), holds=frozenset({2}))
         self.assertEqual(codes(found), {17.0: ["old"], 61.0: ["old"]})
         self.assertEqual(tape_step(full_card(), found).code, "marks_old")
-        state = RigState(full_card(), found, sheet(full_card(), []), ())
-        self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "stale"])
+        state = RigState(full_card(), found, sheet(full_card(), []), (), level_state(full_card(), [], []))
+        self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "blocked", "stale"])
 
 
 class NextSteps(unittest.TestCase):

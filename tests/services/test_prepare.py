@@ -62,10 +62,12 @@ class Sheet(WithDatabase):
         for state in self.found.steps:
             done = BenchEntry("mount", state.step.key, 0, NOON, choice="done")
             prepare.enter(self.database, self.rig_id, done)
-        self.assertEqual(next_step(self.found.state).code, "shoot_home")
+        self.assertEqual(
+            (next_step(self.found.state).station, next_step(self.found.state).code), ("level", "reference")
+        )
         moved = replace(self.found.card, eye_to_sight_m=0.80)
         card.save(self.database, self.rig_id, 2, moved, {}, NOON, "moved in")
         self.assertEqual(next_step(self.found.state).station, "mount")
-        self.assertEqual([s.state for s in self.found.standings], ["done", "done", "stale", "due"])
+        self.assertEqual([s.state for s in self.found.standings], ["done", "done", "stale", "due", "due"])
         card.save(self.database, self.rig_id, 3, moved, {}, NOON, "new string", ("strings",))
         self.assertEqual(next_step(self.found.state).station, "prepare")

@@ -239,11 +239,11 @@ class Printing(WithClient):
     def test_letters_that_the_type_lacks_are_shown_as_such(self) -> None:
         from reportlab.pdfbase import pdfmetrics
 
-        from cross_staff.web.tape_pdf import _printable
+        from cross_staff.web.pdf_type import printable
 
         self.client.get(f"{self.base}.pdf")
         self.assertIn("SheetBold", pdfmetrics.getRegisteredFontNames())
-        self.assertEqual(_printable("Łuk é × 1 → 2", "SheetBold"), "?uk é × 1 ? 2")
+        self.assertEqual(printable("Łuk é × 1 → 2", "SheetBold"), "?uk é × 1 ? 2")
 
     def test_pages_of_an_svg(self) -> None:
         self.assertEqual(self.client.get(f"{self.base}.svg?copies=12&page=2").status_code, 200)

@@ -30,6 +30,10 @@ for (const drawing of document.querySelectorAll("svg[data-place]")) {
   }
 
   function nearest(point) {
+    if (drawing.dataset.nearest === "x") {
+      const apart = (marker) => Math.abs(middle + perUnit * number(field(marker, "x")) - point.x);
+      return markers.reduce((best, marker) => (apart(marker) < apart(best) ? marker : best));
+    }
     const rows = markers.filter((marker) => marker.dataset.rowY);
     if (!rows.length) return markers[0];
     return rows.reduce((best, marker) =>
@@ -67,7 +71,8 @@ for (const drawing of document.querySelectorAll("svg[data-place]")) {
       write(field(marker, "x"), 0);
       write(field(marker, "y"), 0);
     } else if (moves[event.key]) {
-      const step = event.shiftKey ? 5 : 0.5;
+      const small = Number(drawing.dataset.step ?? 0.5);
+      const step = event.shiftKey ? 10 * small : small;
       const [right, up] = moves[event.key];
       write(field(marker, "x"), number(field(marker, "x")) + right * step);
       if (field(marker, "y")) write(field(marker, "y"), number(field(marker, "y")) + up * step);

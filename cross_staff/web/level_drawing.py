@@ -1,0 +1,159 @@
+"""Coordinates of the level station's drawings: vials, tolerance bars, and the bow that is pitched and
+canted by hand, computed with the core's own geometry."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from cross_staff.core.level import AxisState
+from cross_staff.core.level_methods import METHODS, Method
+from cross_staff.core.vials import reference_tilt, sight_tilt
+
+WIDTH, HEIGHT = 560.0, 108.0
+LINES = 4  # on either side of the middle
+_PER_LINE = 58.0
+_Y = 56.0
+
+
+@dataclass(frozen=True)
+class VialDrawing:
+    """A vial with its lines [px]: pixels a division, the bubble's place, and its name."""
+
+    name: str
+    field: str
+    per_line: float
+    middle: float
+    y: float
+    x: float
+    lines: tuple[tuple[float, str, bool], ...]
+
+
+def vial(name: str, field: str, divisions: float) -> VialDrawing:
+    """A vial with its bubble `divisions` to the right of the middle."""
+    middle = WIDTH / 2.0
+    lines = tuple(
+        (middle + k * _PER_LINE, f"{abs(k)} {'L' if k < 0 else 'R'}", abs(k) == 1)
+        for k in range(-LINES, LINES + 1)
+        if k
+    )
+    x = min(max(middle + divisions * _PER_LINE, 30.0), WIDTH - 30.0)
+    return VialDrawing(name, field, _PER_LINE, middle, _Y, x, lines)
+
+
+@dataclass(frozen=True)
+class Bar:
+    """An axis beside its tolerance [px of 300]: the good span, the value, its 95 % span."""
+
+    good_left: float
+    good_width: float
+    x: float
+    low: float
+    high: float
+
+
+def bar(state: AxisState) -> Bar | None:
+    """The tolerance bar of an axis; None before it is read."""
+    if state.now is None:
+        return None
+    scale = 45.0 / state.tolerance
+
+    def x(value: float) -> float:
+        return min(max(150.0 + scale * value, 6.0), 294.0)
+
+    spread = 1.96 * state.now.sd
+    value = state.now.value
+    return Bar(x(-state.tolerance), 90.0, x(value), x(value - spread), x(value + spread))
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Bow, sight and vial as pitched and canted: the side view's turn, the housing's yaw from above
+    (drawn several times as large), the canted rear view, and where both bubbles stand."""
+
+    pitch_deg: float
+    cant_deg: float
+    third_deg: float
+    second_deg: float
+    sight_x: float
+    reference_x: float
+    sight_words: str
+    reference_words: str
+    yaw_drawn_deg: float
+    middle: float
+    per_line: float
+    lines: tuple[float, ...]
+
+
+YAW_TIMES, LINE_DEG = 6.0, 0.5
+
+
+def picture(pitch_deg: float, cant_deg: float, second_deg: float, third_deg: float) -> Picture:
+    """What both vials show, half a degree a line, and the turned drawings."""
+    pitch, cant, second, third = (math.radians(v) for v in (pitch_deg, cant_deg, second_deg, third_deg))
+    sight = math.degrees(sight_tilt(second, third, cant, pitch)) / LINE_DEG
+    reference = math.degrees(reference_tilt(0.0, cant, pitch)) / LINE_DEG
+    middle, per_line = 150.0, 24.0
+
+    def x(lines: float) -> float:
+        return round(middle + per_line * min(max(lines, -5.2), 5.2), 1)
+
+    return Picture(
+        pitch_deg,
+        cant_deg,
+        third_deg,
+        second_deg,
+        x(sight),
+        x(reference),
+        _words(sight),
+        _words(reference),
+        -YAW_TIMES * third_deg,
+        middle,
+        per_line,
+        tuple(middle + per_line * k for k in range(-4, 5) if k),
+    )
+
+
+def _words(lines: float) -> str:
+    if abs(lines) < 0.05:
+        return "in the middle"
+    beyond = " (beyond its lines)" if abs(lines) > 5.0 else ""
+    return f"{abs(lines):.1f} {'right' if lines > 0 else 'left'}{beyond}"
+
+
+@dataclass(frozen=True)
+class MethodDrawing:
+    """A method's sketch: turn of the drawing [deg], whether a bow is there and drawn, a plumb line,
+    where the reference sits [px from the grip] and in words."""
+
+    turn: float
+    bow: bool
+    drawn: bool
+    plumb: bool
+    reference: tuple[float, float] | None
+    at: str
+
+
+_REFERENCES = {
+    "string": ((-47.0, -39.0), "on the string"),
+    "string_rest": ((-10.0, -40.0), "on the string"),
+    "riser": ((12.0, 16.0), "on a flat of the riser"),
+    "rail": ((41.0, -50.0), "square on the rail"),
+    "jig": ((5.0, 14.0), "on the jig"),
+    "plumb": (None, "is the plumb line itself"),
+    "arrows": (None, "is where the arrows go"),
+}
+
+
+def method_drawing(method: Method) -> MethodDrawing:
+    """The sketch of a method: how the bow is held and where the reference sits."""
+    place, words = _REFERENCES[method.reference_at]
+    tilted = method in METHODS["third"]
+    return MethodDrawing(
+        24.0 if tilted else 0.0,
+        method.reference_at != "jig",
+        method.full_draw,
+        method.reference_at == "plumb",
+        place,
+        words,
+    )

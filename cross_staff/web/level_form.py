@@ -1,0 +1,77 @@
+"""A reading of two vials as it is typed."""
+
+from __future__ import annotations
+
+import math
+import re
+from datetime import UTC, datetime
+
+from cross_staff.core import level
+from cross_staff.core.level import LevelReading
+from cross_staff.core.level_methods import METHODS
+from cross_staff.core.ranges import Range
+from cross_staff.services.rig import RigView
+from cross_staff.web.forms import Typing
+
+BUBBLE = Range(-5.0, 5.0)
+PITCH = Range(-math.radians(70.0), math.radians(70.0))
+_TURNED = re.compile(r"^\s*(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)\s*$")
+
+
+def bubble_at(form: Typing, name: str) -> float:
+    """Where a bubble stands [divisions]; words left and right are understood."""
+    text = form.typed.get(name, "").strip().lower()
+    sign = -1.0 if text.endswith(("left", "l")) else 1.0
+    plain = re.sub(r"\s*(left|right|l|r)$", "", text)
+    holder = Typing({name: plain}, form.units)
+    value = holder.number(name, "plain", BUBBLE)
+    if name in holder.errors:
+        form.errors[name] = holder.errors[name].replace(": between", ", beyond the vial: between")
+    elif value is None:
+        form.errors[name] = "where does the bubble stand?"
+    return sign * (value or 0.0)
+
+
+def reading_of(form: Typing, axis: str, found: RigView) -> LevelReading:
+    """The reading that was typed; what is wrong stands in `form.errors`."""
+    method = form.choice("method", tuple(m.key for m in METHODS[axis]))
+    pitch = form.number("pitch", "angle", PITCH)
+    if pitch is None and "pitch" not in form.errors:
+        form.errors["pitch"] = "at which tilt of the arrow? 0 for level, down is minus"
+    elif pitch is not None and axis == "third" and abs(pitch) < level.LEAST_TILT_RAD:
+        form.errors["pitch"] = "too level to tell the third axis: tilt it 30 to 45 degrees"
+    elif pitch is not None and axis != "third" and abs(pitch) > level.LEVEL_PITCH_RAD:
+        form.errors["pitch"] = "read this axis with the bow level: steep, the third axis leaks in"
+    return LevelReading(
+        axis,
+        method,
+        pitch or 0.0,
+        bubble_at(form, "vial"),
+        bubble_at(form, "reference"),
+        0,
+        datetime.now(UTC),
+        turn_made(form),
+        form.typed.get("loose", "") == "",
+        form.text("who", 60),
+        form.text("note", 200),
+        photo_of(form, found),
+    )
+
+
+def photo_of(form: Typing, found: RigView) -> int | None:
+    """The photo that a bubble was read off, kept with the reading."""
+    text = form.typed.get("photo", "")
+    return int(text) if text.isdigit() and int(text) in found.photos else None
+
+
+def turn_made(form: Typing) -> float | None:
+    """The turn made just before, in turns of the key, clockwise positive: a fraction or a number."""
+    text = form.typed.get("turned", "").strip()
+    if not text or text == "0":
+        return None
+    sign = -1.0 if form.choice("turned_way", ("clockwise", "anticlockwise")) == "anticlockwise" else 1.0
+    fraction = _TURNED.match(text)
+    if fraction and int(fraction.group(3)):
+        return sign * (int(fraction.group(1) or 0) + int(fraction.group(2)) / int(fraction.group(3)))
+    value = form.number("turned", "plain", Range(0.01, 10.0))
+    return None if value is None else sign * value

@@ -1,0 +1,135 @@
+"""The record of the level as PDF: as found, as left, by which method, how sure, and what is left."""
+
+from __future__ import annotations
+
+import re
+from datetime import date
+from io import BytesIO
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from cross_staff.core.level import AXES, AxisState
+from cross_staff.core.level_methods import BY_KEY
+from cross_staff.core.sight_model import tool_list
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web import level_words, pdf_type
+from cross_staff.web.level_page import cost_table
+from cross_staff.web.render import local_time
+from cross_staff.web.units import Units
+
+router = APIRouter()
+Rows = list[list[str]]
+_RULED = [
+    ("LINEBELOW", (0, 0), (-1, 0), 0.8, "#17252e"),
+    ("LINEBELOW", (0, 1), (-1, -1), 0.25, "#ddd5c3"),
+    ("VALIGN", (0, 0), (-1, -1), "TOP"),
+    ("LEFTPADDING", (0, 0), (-1, -1), 2),
+]
+
+
+@router.get("/rigs/{rig_id}/level.pdf")
+def level_record(request: Request, rig_id: int) -> Response:
+    """The record as it stands now. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    stem = re.sub(r"[^a-z0-9]+", "-", found.card.name.lower()).strip("-") or f"rig-{rig_id}"
+    headers = {"Content-Disposition": f'attachment; filename="{stem}-level.pdf"'}
+    return Response(_pdf(found), media_type="application/pdf", headers=headers)
+
+
+def record(found: RigView, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
+    """Heading lines, and tables by their titles, first row the heads."""
+    card, state = found.card, found.level
+    unproved = "" if card.level.yaw_proved else " (reference's yaw not proved)"
+    heading = [
+        f"{card.name}: level",
+        " · ".join(filter(None, [card.archer, card.bow.words, card.sight.name, f"revision {found.revision.number}"])),
+        f"{date.today().isoformat()} · {'all axes good' if state.done else 'not finished'}"
+        f"{'; for level ground only' if len(state.required) < 3 else ''}",
+    ]
+    axes: Rows = [["axis", "as found", "as left", "good within", "method", "tilt", "looks", "turns", "read", "stands"]]
+    axes += [_axis(state.axes[axis], unproved, _last(found, axis)) for axis in AXES]
+    tables = [("Axes", axes)]
+    costs = cost_table(found, units)
+    if costs:
+        rows = [["slope", *costs["distances"]]] + [[s, *(words for words, _ in cells)] for s, cells in costs["rows"]]
+        tables.append(("What is left costs, sideways", rows))
+    reference = card.level.reference
+    if reference.roll_error_div is not None:
+        seat = card.level.seat_words or "seat not noted"
+        proved = "proved at tilt" if card.level.yaw_proved else "yaw not proved"
+        error = level_words.bubble(reference.roll_error_div)
+        tables.append(("Reference", [["own error", "reversed on", "seat", "at tilt"],
+                                     [error, str(reference.reversed_on), seat, proved]]))  # fmt: skip
+    tools = [[t.size, ", ".join(t.used_for)] for t in tool_list(card.sight)]
+    if tools:
+        tables.append(("Keys", [["key", "for"], *tools]))
+    if found.witness:
+        tables.append(("Marked joints", [["joint", "where"], *([m.joint, m.place] for m in found.witness)]))
+    log = [
+        [local_time(r.entered), level_words.NAMES[r.axis], level_words.tilt(r.pitch_rad),
+         level_words.bubble(r.reference_div), level_words.bubble(r.vial_div),
+         f"{level_words.turn(r.turns)} {level_words.way(r.turns)}" if r.turns else "", r.who]
+        for r in state.readings
+    ]  # fmt: skip
+    if log:
+        tables.append(("Readings that hold", [["read", "axis", "tilt", "reference", "vial", "after", "by"], *log]))
+    return heading, tables
+
+
+def _last(found: RigView, axis: str) -> str:
+    """When an axis was last read, and by whom."""
+    own = [r for r in found.level.readings if r.axis == axis]
+    return ", ".join(filter(None, [local_time(own[-1].entered), own[-1].who])) if own else ""
+
+
+def _axis(state: AxisState, unproved: str, read: str) -> list[str]:
+    def shown(estimate: Any) -> str:
+        if estimate is None:
+            return "not read"
+        return f"{level_words.amount(state, estimate.value, 2)} {level_words.spread(state, estimate.sd)}"
+
+    stands = level_words.STANDINGS[state.standing] if state.now or state.accepted else "open"
+    note = f": {state.accepted}" if state.accepted else unproved if state.axis == "third" and state.now else ""
+    return [
+        state.axis,
+        shown(state.found),
+        shown(state.now),
+        level_words.spread(state, state.tolerance),
+        BY_KEY[state.method].name if state.now else "",
+        level_words.tilt(state.pitch_rad) if state.now else "",
+        str(len(state.looks)),
+        str(len(state.turns)),
+        read,
+        f"{stands}{note}",
+    ]
+
+
+def _pdf(found: RigView) -> bytes:
+    from reportlab.lib.pagesizes import A4, landscape
+    from reportlab.lib.styles import ParagraphStyle
+    from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table
+
+    pdf_type.register()
+    heading, tables = record(found, Units.of(found.units))
+    title = ParagraphStyle("title", fontName=pdf_type.BOLD, fontSize=17, leading=22)
+    line = ParagraphStyle("line", fontName=pdf_type.REGULAR, fontSize=10, leading=14)
+    head = ParagraphStyle("head", fontName=pdf_type.BOLD, fontSize=11, leading=16, spaceBefore=12)
+    cell = ParagraphStyle("cell", fontName=pdf_type.REGULAR, fontSize=9, leading=11.5)
+
+    def words(text: str, style: ParagraphStyle) -> Paragraph:
+        plain = pdf_type.printable(text.replace("−", "-"))
+        return Paragraph(plain.replace("&", "&amp;").replace("<", "&lt;"), style)
+
+    story: list[Any] = [words(heading[0], title), *(words(text, line) for text in heading[1:])]
+    for name, rows in tables:
+        story.append(words(name, head))
+        table = Table([[words(text, cell) for text in row] for row in rows], repeatRows=1, hAlign="LEFT")
+        table.setStyle(_RULED)
+        story += [table, Spacer(1, 4)]
+    out = BytesIO()
+    margins = {"leftMargin": 40, "rightMargin": 40, "topMargin": 36, "bottomMargin": 36}
+    document = SimpleDocTemplate(out, pagesize=landscape(A4), title=heading[0], invariant=1, **margins)
+    document.build(story)
+    return out.getvalue()

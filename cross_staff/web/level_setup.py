@@ -1,0 +1,181 @@
+"""What the axes are read with: vials and their calibration, the reference's reversal, the tolerance."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.errors import StaleRevision
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig import SEATS, LevelSetup, Vial
+from cross_staff.core.vials import reversal
+from cross_staff.services import card as card_service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web import level_words
+from cross_staff.web.card_fields import NumberField
+from cross_staff.web.forms import Typing, based_on, typed_form
+from cross_staff.web.render import render, rig_context
+from cross_staff.web.units import Units
+
+router = APIRouter()
+VIALS = {"reference": "Reference level", "sight": "Sight's vial", "rail": "Level for the rail"}
+_PER_LINE = Range(math.radians(0.02), math.radians(5.0))
+_LINES = Range(-5.0, 5.0)
+_LARGE_ERROR = 1.5
+FIELDS = {
+    field.name: field
+    for field in (
+        *(
+            NumberField(f"{key}_line", f"{name}, a line", "angle", _PER_LINE, "empty: not calibrated")
+            for key, name in VIALS.items()
+        ),
+        *(
+            NumberField(f"{key}_settle", f"{name}, settles in", "seconds", Range(0.5, 120.0))
+            for key, name in VIALS.items()
+        ),
+        NumberField("first_way", "Read one way", "plain", _LINES, "lines, left is minus"),
+        NumberField("turned_way", "Turned end for end", "plain", _LINES, "towards the same side of the room"),
+        NumberField(
+            "yaw",
+            "Its own yaw there",
+            "angle",
+            Range(-math.radians(5), math.radians(5)),
+            "right end forward; 0 when square",
+        ),
+        NumberField("tolerance", "May cost sideways", "offset", Range(0.002, 1.0), "at the farthest, steepest target"),
+        NumberField("shim", "Shim under one end", "mark", Range(0.05, 20.0)),
+        NumberField("base", "Length it stands on", "mark", Range(20.0, 2000.0)),
+        NumberField("moved", "The bubble moved", "plain", Range(0.1, 10.0), "lines"),
+    )
+}
+
+
+@router.get("/rigs/{rig_id}/level/setup")
+def setup_page(request: Request, rig_id: int, saved: int = 0) -> Response:
+    """Vials, reference and tolerance. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    form = Typing(_filled(found.card.level, units), units, _values(found.card.level))
+    return _page(request, found, form, "Saved." if saved else "")
+
+
+@router.post("/rigs/{rig_id}/level/setup")
+async def save_setup(request: Request, rig_id: int) -> Response:
+    """Save them, as a revision of the card. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    units = Units.of(found.units)
+    form = Typing(await typed_form(request), units, _values(found.card.level))
+    setup = _read(form, found.card.level, date.today())
+    if form.errors or (form.notes.get("turned_way") and form.typed.get("sure") != "yes"):
+        form.errors |= {k: v for k, v in form.notes.items() if k == "turned_way"}
+        return _page(request, found, form, "", 422)
+    card = replace(found.card, level=setup)
+    try:
+        card_service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), "vials and reference")
+    except StaleRevision:
+        said = (
+            f"Revision {found.revision.number} was saved meanwhile, in another window. What you typed is still here: "
+            "save again to put it on top."
+        )
+        return _page(request, found, form, said, 409)
+    return RedirectResponse(f"/rigs/{rig_id}/level/setup?saved=1", 303)
+
+
+def _values(setup: LevelSetup) -> dict[str, float | None]:
+    values: dict[str, float | None] = {"yaw": setup.yaw_rad, "tolerance": setup.tolerance_m}
+    for key in VIALS:
+        vial: Vial = getattr(setup, key)
+        values |= {f"{key}_line": vial.per_division_rad, f"{key}_settle": vial.settle_s}
+    return values
+
+
+def _filled(setup: LevelSetup, units: Units) -> dict[str, str]:
+    values = _values(setup)
+    texts = {name: units.plain(FIELDS[name].quantity, value, _places(name)) for name, value in values.items()}
+    return texts | {
+        "seat": setup.seat,
+        "seat_words": setup.seat_words,
+        "proved": "yes" if setup.yaw_proved else "no",
+        "cal_vial": "",
+    }
+
+
+def _places(name: str) -> int | None:
+    return 3 if name.endswith("_line") else None
+
+
+def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
+    numbers = {name: form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()}
+    lines = {key: _kept_line(form, key, kept, numbers[f"{key}_line"]) for key in VIALS}
+    calibrated = form.choice("cal_vial", ("", *VIALS))
+    if calibrated:
+        made = _calibrated(form, numbers)
+        lines[calibrated] = lines[calibrated] if made is None else made
+    vials = {
+        key: replace(getattr(kept, key), per_division_rad=lines[key], settle_s=numbers[f"{key}_settle"])
+        for key in VIALS
+    }
+    one, other = numbers["first_way"], numbers["turned_way"]
+    if (one is None) != (other is None):
+        form.errors.setdefault("turned_way" if other is None else "first_way", "both readings, or neither")
+    if one is not None and other is not None:
+        error = reversal(one, other).error
+        if abs(error) > _LARGE_ERROR:
+            form.notes["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
+        vials["reference"] = replace(vials["reference"], roll_error_div=error, reversed_on=today)
+    proved = form.choice("proved", ("no", "yes")) == "yes"
+    return LevelSetup(
+        vials["reference"],
+        vials["rail"],
+        vials["sight"],
+        form.choice("seat", tuple(SEATS)),
+        form.text("seat_words", 120),
+        numbers["yaw"] or 0.0,
+        proved,
+        numbers["tolerance"],
+    )
+
+
+def _kept_line(form: Typing, key: str, kept: LevelSetup, typed: float | None) -> float | None:
+    """The kept value where the field still shows it, rounded."""
+    value: float | None = getattr(kept, key).per_division_rad
+    shown = form.units.plain("angle", value, 3)
+    return value if value is not None and form.typed.get(f"{key}_line") == shown else typed
+
+
+def _calibrated(form: Typing, numbers: dict[str, float | None]) -> float | None:
+    """Radians a line from a known tilt: a shim under one end of a known length."""
+    shim, base, moved = numbers["shim"], numbers["base"], numbers["moved"]
+    for name in ("shim", "base", "moved"):
+        if numbers[name] is None and name not in form.errors:
+            form.errors[name] = "needed to calibrate"
+    if shim is None or base is None or moved is None:
+        return None
+    made = math.asin(min(shim / base, 1.0)) / moved
+    if not _PER_LINE.holds(made):
+        form.errors["moved"] = f"that makes {math.degrees(made):.2f} degrees a line, which no vial has: check all three"
+        return None
+    return made
+
+
+def _page(request: Request, found: RigView, form: Typing, said: str, status: int = 200) -> Response:
+    reference = found.card.level.reference
+    error = reference.roll_error_div
+    context = rig_context(found, "level", date.today()) | {
+        "form": form,
+        "fields": FIELDS,
+        "vials": VIALS,
+        "seats": tuple(SEATS.items()),
+        "said": said,
+        "refused": status >= 400,
+        "reversed": ""
+        if error is None
+        else f"its own error is {level_words.bubble(error)}, of {reference.reversed_on}",
+        "yaw_sd": "" if found.card.level.yaw_proved else f"{math.degrees(found.card.level.yaw_sd_rad()):.1f}°",
+    }
+    return render(request, "pages/level_setup.html", status, **context)
