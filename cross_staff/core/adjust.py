@@ -181,6 +181,16 @@ def _stepped(turns: float) -> float:
     return math.copysign(steps * KEY_STEP, turns)
 
 
+def looks_needed(now: Estimate, look_sd: float, tolerance: float) -> int | None:
+    """How many further looks would likely prove an axis that stands where it seems to; 0 when it is
+    proved, None when only a turn helps, or more looks than are ever asked for."""
+    room = tolerance - abs(now.value)
+    if room <= 0.0:
+        return None
+    needed = max(math.ceil((SURE_SDS * look_sd / room) ** 2), LEAST_LOOKS)
+    return None if needed > MOST_LOOKS else max(needed - now.count, 0)
+
+
 def provable(look_sd: float, looks: int = MOST_LOOKS) -> float:
     """The smallest tolerance that this many looks could still prove of an axis at nought."""
     return SURE_SDS * look_sd / math.sqrt(looks)

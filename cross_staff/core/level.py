@@ -242,14 +242,21 @@ def _prior(unit: Unit) -> GainPrior:
 
 
 def _look(card: RigCard, reading: LevelReading, unit: Unit, others: dict[str, float]) -> float:
-    """What one reading says of its axis, small angles, the reference's roll error taken out."""
-    reference = reading.reference_div - (card.level.reference.roll_error_div or 0.0)
-    apart = unit.vial * reading.vial_div - unit.reference * reference
+    """What one reading says of its axis, small angles."""
+    seen, reference = _proved(card.level, reading)
+    apart = unit.vial * seen - unit.reference * reference
     sine, cosine = math.sin(reading.pitch_rad), math.cos(reading.pitch_rad)
     if reading.axis == "third":
         yaw = card.level.yaw_rad if unit.calibrated else 0.0
         return (apart + others.get("second", 0.0) * cosine) / sine + yaw
     return -apart / cosine
+
+
+def _proved(setup: LevelSetup, reading: LevelReading) -> tuple[float, float]:
+    """Both bubbles of a reading [divisions] with what a reversal showed of the vials taken out; the
+    sight's own vial stays as it is, for it is what the second axis is set by."""
+    laid = setup.rail.roll_error_div if reading.axis == "first" else None
+    return reading.vial_div - (laid or 0.0), reading.reference_div - (setup.reference.roll_error_div or 0.0)
 
 
 def _look_sd(own: Sequence[LevelReading], unit: Unit, axis: str) -> float:
@@ -339,17 +346,18 @@ def _solved(card: RigCard, readings: Sequence[LevelReading]) -> tuple[Solved | N
     usable = [r for r in present if units[r.axis].calibrated]
     if not usable:
         return None, ()
-    roll = card.level.reference.roll_error_div or 0.0
-    rows = [
-        Reading(
-            r.pitch_rad,
-            units[r.axis].vial * r.vial_div,
-            units[r.axis].reference * (r.reference_div - roll),
-            units[r.axis].look_sd,
-            r.axis == "first",
+    rows = []
+    for reading in usable:
+        unit, (seen, reference) = units[reading.axis], _proved(card.level, reading)
+        rows.append(
+            Reading(
+                reading.pitch_rad,
+                unit.vial * seen,
+                unit.reference * reference,
+                unit.look_sd,
+                reading.axis == "first",
+            )
         )
-        for r in usable
-    ]
     try:
         return solve(rows, card.level.yaw_rad, card.level.yaw_sd_rad()), tuple(usable)
     except InvalidValue:

@@ -119,13 +119,14 @@ class Mount:
 
 @dataclass(frozen=True)
 class Vial:
-    """A vial: radians a division (None: not calibrated), seconds it takes to settle, and what a
-    reversal showed of its own error [divisions], with the day."""
+    """A vial: radians a division (None: not calibrated), seconds it takes to settle, what a reversal
+    showed of its own error [divisions], with the day, and its lines on either side of the middle."""
 
     per_division_rad: float | None = None
     settle_s: float | None = None
     roll_error_div: float | None = None
     reversed_on: date | None = None
+    lines: int = 4
 
 
 SEATS = {
@@ -140,7 +141,7 @@ YAW_ELSEWHERE_SD_RAD = 1.5 * math.pi / 180.0
 
 @dataclass(frozen=True)
 class LevelSetup:
-    """What the axes are read with: reference, rail and sight vials; where the reference sits, its
+    """What the axes are read with: reference, rail, sight and string vials; where the reference sits, its
     own yaw there [rad] and whether that was proved against a plumb line; how far off to the side the
     farthest, steepest shot may be [m]."""
 
@@ -152,6 +153,7 @@ class LevelSetup:
     yaw_rad: float = 0.0
     yaw_proved: bool = False
     tolerance_m: float | None = None
+    string: Vial = field(default_factory=Vial)
 
     def yaw_sd_rad(self) -> float:
         """What is not known of the reference's yaw [rad]: nothing only when it was proved."""

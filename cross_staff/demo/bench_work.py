@@ -93,6 +93,7 @@ LEVEL = LevelSetup(
     reference=Vial(LINE_RAD, 4.0, 0.1, date(2026, 11, 16)),
     rail=Vial(LINE_RAD, 4.0),
     sight=Vial(LINE_RAD, 8.0),
+    string=Vial(LINE_RAD, 4.0, 0.0, date(2026, 11, 16)),
     seat="flat",
     seat_words="flat above the grip, marked in silver",
     yaw_proved=True,

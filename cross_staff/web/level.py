@@ -74,7 +74,7 @@ async def plumb(request: Request, rig_id: int) -> Response:
     """Say that the bow is plumb both ways, and what is left of it."""
     found = open_rig(request.app.state.database, rig_id)
     form = Typing(await typed_form(request), Units.of(found.units))
-    side, fore = (bubble_at(form, name) for name in ("side", "fore"))
+    side, fore = (bubble_at(form, name, found.card.level.string) for name in ("side", "fore"))
     if not form.errors and (abs(side) > 1.0 or abs(fore) > 1.0):
         form.errors["side"] = "more than a line off: bring the bow plumb first, it is quicker than reckoning with it"
     if form.errors:

@@ -11,8 +11,7 @@ from cross_staff.core.level_methods import METHODS, Method
 from cross_staff.core.vials import reference_tilt, sight_tilt
 
 WIDTH, HEIGHT = 560.0, 108.0
-LINES = 4  # on either side of the middle
-_PER_LINE = 58.0
+_REACH = 232.0  # to the outermost line on either side
 _Y = 56.0
 
 
@@ -29,16 +28,14 @@ class VialDrawing:
     lines: tuple[tuple[float, str, bool], ...]
 
 
-def vial(name: str, field: str, divisions: float) -> VialDrawing:
-    """A vial with its bubble `divisions` to the right of the middle."""
-    middle = WIDTH / 2.0
+def vial(name: str, field: str, divisions: float, count: int) -> VialDrawing:
+    """A vial of `count` lines a side with its bubble `divisions` to the right of the middle."""
+    middle, per_line = WIDTH / 2.0, _REACH / max(count, 2)
     lines = tuple(
-        (middle + k * _PER_LINE, f"{abs(k)} {'L' if k < 0 else 'R'}", abs(k) == 1)
-        for k in range(-LINES, LINES + 1)
-        if k
+        (middle + k * per_line, f"{abs(k)} {'L' if k < 0 else 'R'}", abs(k) == 1) for k in range(-count, count + 1) if k
     )
-    x = min(max(middle + divisions * _PER_LINE, 30.0), WIDTH - 30.0)
-    return VialDrawing(name, field, _PER_LINE, middle, _Y, x, lines)
+    x = min(max(middle + divisions * per_line, 30.0), WIDTH - 30.0)
+    return VialDrawing(name, field, per_line, middle, _Y, x, lines)
 
 
 @dataclass(frozen=True)

@@ -10,21 +10,26 @@ from cross_staff.core import level
 from cross_staff.core.level import LevelReading
 from cross_staff.core.level_methods import METHODS
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig import LevelSetup, Vial
 from cross_staff.services.rig import RigView
 from cross_staff.web.forms import Typing
 
-BUBBLE = Range(-5.0, 5.0)
 PITCH = Range(-math.radians(70.0), math.radians(70.0))
 _TURNED = re.compile(r"^\s*(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)\s*$")
 
 
-def bubble_at(form: Typing, name: str) -> float:
+def vial_of(setup: LevelSetup, axis: str) -> Vial:
+    """The vial that an axis is read with."""
+    return setup.rail if axis == "first" else setup.sight
+
+
+def bubble_at(form: Typing, name: str, vial: Vial) -> float:
     """Where a bubble stands [divisions]; words left and right are understood."""
     text = form.typed.get(name, "").strip().lower()
     sign = -1.0 if text.endswith(("left", "l")) else 1.0
     plain = re.sub(r"\s*(left|right|l|r)$", "", text)
     holder = Typing({name: plain}, form.units)
-    value = holder.number(name, "plain", BUBBLE)
+    value = holder.number(name, "plain", Range(-vial.lines - 1.0, vial.lines + 1.0))
     if name in holder.errors:
         form.errors[name] = holder.errors[name].replace(": between", ", beyond the vial: between")
     elif value is None:
@@ -42,15 +47,18 @@ def reading_of(form: Typing, axis: str, found: RigView) -> LevelReading:
         form.errors["pitch"] = "too level to tell the third axis: tilt it 30 to 45 degrees"
     elif pitch is not None and axis != "third" and abs(pitch) > level.LEVEL_PITCH_RAD:
         form.errors["pitch"] = "read this axis with the bow level: steep, the third axis leaks in"
+    seen, turned = bubble_at(form, "vial", vial_of(found.card.level, axis)), turn_made(form)
+    if turned and "beyond the vial" in form.errors.get("vial", ""):
+        form.errors["vial"] = "beyond the vial: turn half of it back, and write the turn that is left"
     return LevelReading(
         axis,
         method,
         pitch or 0.0,
-        bubble_at(form, "vial"),
-        bubble_at(form, "reference"),
+        seen,
+        bubble_at(form, "reference", found.card.level.reference),
         0,
         datetime.now(UTC),
-        turn_made(form),
+        turned,
         form.typed.get("loose", "") == "",
         form.text("who", 60),
         form.text("note", 200),

@@ -19,7 +19,7 @@ from cross_staff.services.rig import RigView
 from cross_staff.web import level_words, sentences
 from cross_staff.web.forms import Typing
 from cross_staff.web.level_drawing import bar, method_drawing, vial
-from cross_staff.web.level_form import bubble_at
+from cross_staff.web.level_form import bubble_at, vial_of
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.units import Units
 
@@ -51,10 +51,11 @@ def station_page(request: Request, found: RigView, form: Typing, asked: str = ""
         "method": BY_KEY[form.typed.get("method", "") if form.typed.get("method") in BY_KEY else current.method],
         "typed": _typed(form, found, current),
         "vials": _vials(form, found, axis),
-        "settle": found.card.level.sight.settle_s,
+        "settle": vial_of(found.card.level, axis).settle_s,
         "rows": [_row(state.axes[a], found, state) for a in AXES],
         "costs": cost_table(found, units),
         "twist": _twist(state),
+        "by_method": _by_method(state),
         "slips": _slips(state),
         "photo": form.typed.get("photo", ""),
         "next_tilt": _next_tilt(state),
@@ -90,10 +91,21 @@ def _vials(form: Typing, found: RigView, axis: str) -> list[Any]:
     """Reference above, the vial of the axis below it, each with its bubble where it was typed."""
     names = {"first": "Level on the rail", "second": "Sight's vial", "third": "Sight's vial"}
     quiet = Typing(form.typed, form.units)
+    setup = found.card.level
+    own_vial = vial_of(setup, axis)
     own = [r for r in found.level.readings if r.axis == axis]
-    reference = bubble_at(quiet, "reference") if "reference" in form.typed else own[-1].reference_div if own else 0.0
-    seen = bubble_at(quiet, "vial") if "vial" in form.typed else 0.0
-    return [vial("Reference", "reference", reference), vial(names[axis], "vial", seen)]
+    reference = (
+        bubble_at(quiet, "reference", setup.reference)
+        if "reference" in form.typed
+        else own[-1].reference_div
+        if own
+        else 0.0
+    )
+    seen = bubble_at(quiet, "vial", own_vial) if "vial" in form.typed else 0.0
+    return [
+        vial("Reference", "reference", reference, setup.reference.lines),
+        vial(names[axis], "vial", seen, own_vial.lines),
+    ]
 
 
 def _row(state: AxisState, found: RigView, whole: LevelState) -> dict[str, Any]:
@@ -116,9 +128,17 @@ def _row(state: AxisState, found: RigView, whole: LevelState) -> dict[str, Any]:
         "undetermined": solved is not None and f"{state.axis}_axis" in solved.undetermined and state.now is not None,
         "yaw": state.axis == "third" and not found.card.level.yaw_proved and state.now is not None,
         "now_known": state.now is not None,
+        "more_looks": _more_looks(state),
         "cannot_prove": adjust.provable(_look_sd(state)) > state.tolerance,
         "provable": level_words.spread(state, adjust.provable(_look_sd(state))),
     }
+
+
+def _more_looks(state: AxisState) -> int:
+    """How many more looks would likely settle an axis that needs no turn; 0 for none."""
+    if state.now is None or state.settled:
+        return 0
+    return adjust.looks_needed(state.now, _look_sd(state), state.tolerance) or 0
 
 
 def _look_sd(state: AxisState) -> float:
@@ -190,7 +210,18 @@ def _twist(state: LevelState) -> str:
     twist = draw_twist(state.by_method)
     if twist is None:
         return ""
-    return f"This riser twists {abs(math.degrees(twist)):.1f}° when drawn."
+    return f"This riser twists {abs(math.degrees(twist)):.1f}° when drawn; full draw decides."
+
+
+def _by_method(state: LevelState) -> list[tuple[str, str, str]]:
+    """The third axis by each method that read it, at rest and at full draw side by side."""
+    third = state.axes["third"]
+    if len(state.by_method) < 2:
+        return []
+    return [
+        (BY_KEY[key].name, level_words.amount(third, seen.value), level_words.spread(third, seen.sd))
+        for key, seen in state.by_method.items()
+    ]
 
 
 def _log(found: RigView, units: Units) -> list[dict[str, Any]]:

@@ -22,7 +22,14 @@ from cross_staff.web.render import render, rig_context
 from cross_staff.web.units import Units
 
 router = APIRouter()
-VIALS = {"reference": "Reference level", "sight": "Sight's vial", "rail": "Level for the rail"}
+VIALS = {
+    "reference": "Reference level",
+    "sight": "Sight's vial",
+    "rail": "Level for the rail",
+    "string": "Level for the string",
+}
+REVERSIBLE = ("reference", "rail", "string")
+_COUNT = Range(1.0, 10.0)
 _PER_LINE = Range(math.radians(0.02), math.radians(5.0))
 _LINES = Range(-5.0, 5.0)
 _LARGE_ERROR = 1.5
@@ -37,6 +44,7 @@ FIELDS = {
             NumberField(f"{key}_settle", f"{name}, settles in", "seconds", Range(0.5, 120.0))
             for key, name in VIALS.items()
         ),
+        *(NumberField(f"{key}_lines", f"{name}, lines a side", "count", _COUNT) for key, name in VIALS.items()),
         NumberField("first_way", "Read one way", "plain", _LINES, "lines, left is minus"),
         NumberField("turned_way", "Turned end for end", "plain", _LINES, "towards the same side of the room"),
         NumberField(
@@ -90,7 +98,11 @@ def _values(setup: LevelSetup) -> dict[str, float | None]:
     values: dict[str, float | None] = {"yaw": setup.yaw_rad, "tolerance": setup.tolerance_m}
     for key in VIALS:
         vial: Vial = getattr(setup, key)
-        values |= {f"{key}_line": vial.per_division_rad, f"{key}_settle": vial.settle_s}
+        values |= {
+            f"{key}_line": vial.per_division_rad,
+            f"{key}_settle": vial.settle_s,
+            f"{key}_lines": float(vial.lines),
+        }
     return values
 
 
@@ -117,7 +129,12 @@ def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
         made = _calibrated(form, numbers)
         lines[calibrated] = lines[calibrated] if made is None else made
     vials = {
-        key: replace(getattr(kept, key), per_division_rad=lines[key], settle_s=numbers[f"{key}_settle"])
+        key: replace(
+            getattr(kept, key),
+            per_division_rad=lines[key],
+            settle_s=numbers[f"{key}_settle"],
+            lines=int(numbers[f"{key}_lines"] or Vial.lines),
+        )
         for key in VIALS
     }
     one, other = numbers["first_way"], numbers["turned_way"]
@@ -127,7 +144,8 @@ def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
         error = reversal(one, other).error
         if abs(error) > _LARGE_ERROR:
             form.notes["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
-        vials["reference"] = replace(vials["reference"], roll_error_div=error, reversed_on=today)
+        turned = form.choice("reversed", REVERSIBLE)
+        vials[turned] = replace(vials[turned], roll_error_div=error, reversed_on=today)
     proved = form.choice("proved", ("no", "yes")) == "yes"
     return LevelSetup(
         vials["reference"],
@@ -138,6 +156,7 @@ def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
         numbers["yaw"] or 0.0,
         proved,
         numbers["tolerance"],
+        vials["string"],
     )
 
 
@@ -163,9 +182,14 @@ def _calibrated(form: Typing, numbers: dict[str, float | None]) -> float | None:
     return made
 
 
+def _own_error(vial: Vial) -> str:
+    """What the reversal showed, with its day; empty before one."""
+    if vial.roll_error_div is None:
+        return ""
+    return f"its own error is {level_words.bubble(vial.roll_error_div)}, of {vial.reversed_on}"
+
+
 def _page(request: Request, found: RigView, form: Typing, said: str, status: int = 200) -> Response:
-    reference = found.card.level.reference
-    error = reference.roll_error_div
     context = rig_context(found, "level", date.today()) | {
         "form": form,
         "fields": FIELDS,
@@ -173,9 +197,8 @@ def _page(request: Request, found: RigView, form: Typing, said: str, status: int
         "seats": tuple(SEATS.items()),
         "said": said,
         "refused": status >= 400,
-        "reversed": ""
-        if error is None
-        else f"its own error is {level_words.bubble(error)}, of {reference.reversed_on}",
+        "reversible": [(key, VIALS[key]) for key in REVERSIBLE],
+        "reversed": {key: words for key in REVERSIBLE if (words := _own_error(getattr(found.card.level, key)))},
         "yaw_sd": "" if found.card.level.yaw_proved else f"{math.degrees(found.card.level.yaw_sd_rad()):.1f}°",
     }
     return render(request, "pages/level_setup.html", status, **context)

@@ -17,6 +17,7 @@ from cross_staff.core.adjust import (
     decide,
     estimate,
     gain,
+    looks_needed,
     provable,
     went_the_other_way,
 )
@@ -88,6 +89,17 @@ class Learning(unittest.TestCase):
         self.assertGreater(estimate([0.0, 1.0, 0.0, 1.0], 0.1).sd, 0.2)
         self.assertIsNone(estimate([], 0.1))
         self.assertLess(provable(LOOK), TOLERANCE)
+
+    def test_the_looks_that_are_asked_for_would_settle_it(self) -> None:
+        off = TOLERANCE - 1.3 * LOOK
+        now = estimate([off], LOOK)
+        more = looks_needed(now, LOOK, TOLERANCE)
+        self.assertGreater(more, 0)
+        self.assertEqual(decide([off] * (1 + more), LOOK, [], TOLERANCE, PRIOR).kind, GOOD)
+        self.assertEqual(decide([off] * more, LOOK, [], TOLERANCE, PRIOR).kind, READ)
+        self.assertIsNone(looks_needed(estimate([2.0 * TOLERANCE], LOOK), LOOK, TOLERANCE))
+        self.assertIsNone(looks_needed(estimate([0.999 * TOLERANCE], LOOK), LOOK, TOLERANCE))
+        self.assertEqual(looks_needed(estimate([0.0] * 3, LOOK), LOOK, TOLERANCE), 0)
 
 
 class OnTheBench(unittest.TestCase):
