@@ -17,13 +17,14 @@ from cross_staff.core.axes import Reading, Solved, solve
 from cross_staff.core.bench_log import BenchEntry, newest
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level_methods import METHODS
-from cross_staff.core.rig import LevelSetup, RigCard
+from cross_staff.core.rig import LevelSetup, RigCard, vial_of
 
 STATION = "level"
 AXES = ("first", "second", "third")
 LOOK_DIV = 0.1  # how exactly a bubble is read
 USUAL_TOLERANCE_RAD = math.radians(0.25)
 TOLERANCE_DIV = 0.3
+CENTRED_DIV = 0.2  # how near its middle the reference must stand while vials are not calibrated
 USUAL_GAIN_DIV = 5.0
 LEVEL_PITCH_RAD = math.radians(12.0)
 LEAST_TILT_RAD = math.radians(10.0)  # less tells nothing of the third axis
@@ -74,8 +75,7 @@ class Unit:
 
 def unit_for(setup: LevelSetup, axis: str) -> Unit:
     """Radians a division of both vials where both are known, else one unit a division."""
-    vial = setup.rail if axis == "first" else setup.sight
-    a, b = vial.per_division_rad, setup.reference.per_division_rad
+    a, b = vial_of(setup, axis).per_division_rad, setup.reference.per_division_rad
     if a is None or b is None:
         return Unit(False, 1.0, 1.0)
     return Unit(True, a, b)
@@ -250,6 +250,18 @@ def _look(card: RigCard, reading: LevelReading, unit: Unit, others: dict[str, fl
         yaw = card.level.yaw_rad if unit.calibrated else 0.0
         return (apart + others.get("second", 0.0) * cosine) / sine + yaw
     return -apart / cosine
+
+
+def check_reading(setup: LevelSetup, reading: LevelReading) -> None:
+    """Refuse what cannot be reckoned with. Raises InvalidValue for a reference off its middle while
+    lines of the two vials cannot be set against each other."""
+    middle = setup.reference.roll_error_div or 0.0
+    off = reading.reference_div - middle
+    if not unit_for(setup, reading.axis).calibrated and abs(off) > CENTRED_DIV + 1e-9:
+        raise InvalidValue(
+            "reference",
+            f"these vials are not calibrated: bring the reference to {middle:g} first, by the bow, or calibrate both",
+        )
 
 
 def _proved(setup: LevelSetup, reading: LevelReading) -> tuple[float, float]:

@@ -160,6 +160,11 @@ class LevelSetup:
         return 0.0 if self.yaw_proved else YAW_SD_RAD.get(self.seat, YAW_ELSEWHERE_SD_RAD)
 
 
+def vial_of(setup: LevelSetup, axis: str) -> Vial:
+    """The vial that an axis is read with."""
+    return setup.rail if axis == "first" else setup.sight
+
+
 @dataclass(frozen=True)
 class RigCard:
     """Everything known of one rig at one revision; `in_use` is the index of the arrow build on it."""

@@ -10,7 +10,7 @@ from sqlalchemy import Connection
 
 from cross_staff.core.adjust import USUAL_PLAY_RAD, GainPrior
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level import AXES, LevelReading, kept, level_state
+from cross_staff.core.level import AXES, LevelReading, check_reading, kept, level_state
 from cross_staff.core.rig import RigCard
 from cross_staff.storage import level_readings, rigs
 from cross_staff.storage.database import Database
@@ -19,14 +19,16 @@ from cross_staff.storage.database import Database
 def read(database: Database, rig_id: int, reading: LevelReading) -> int:
     """Keep a reading at the revision that holds now; returns its id.
 
-    Raises: NotFound; InvalidValue for a turn before the axis was read as found.
+    Raises: NotFound; InvalidValue for a turn before the axis was read as found, or a reference off
+        its middle while the vials are not calibrated.
     """
     with database.writing() as connection:
         log = kept(level_readings.log(connection, rig_id))
         if reading.turns and not any(r.axis == reading.axis and r.locked for r in log):
             raise InvalidValue("turned", "read this axis as found first: what it was is worth keeping")
-        revision = rigs.latest(connection, rig_id).number
-        return level_readings.add(connection, rig_id, replace(reading, revision=revision))
+        latest = rigs.latest(connection, rig_id)
+        check_reading(latest.card.level, reading)
+        return level_readings.add(connection, rig_id, replace(reading, revision=latest.number))
 
 
 def take_back(database: Database, rig_id: int, reading_id: int, now: datetime) -> None:

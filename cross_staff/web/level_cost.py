@@ -11,7 +11,7 @@ from starlette.responses import Response
 
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import AXES
-from cross_staff.core.level_cost import distances, sideways, tolerances
+from cross_staff.core.level_cost import distances, sideways, tolerances, worst
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words, sentences
 from cross_staff.web.forms import wants_fragment
@@ -58,9 +58,7 @@ def _costs(found: RigView, left: dict[str, float], tolerance_m: float, units: Un
         "problem": "",
         "distances": [sentences.whole_distance(units, d) for d in heads],
         "rows": [(level_words.tilt(r.slope_rad), [cost_cell(units, v, tolerance_m) for v in r.right_m]) for r in rows],
-        "allowed": [
-            (level_words.NAMES[axis], f"{math.degrees(allowed[axis]):.2f}°") for axis in AXES if axis in allowed
-        ],
+        "axes": [_axis(found, units, axis, allowed[axis], left[axis]) for axis in AXES if axis in allowed],
         "spots": [
             (round(_SIDE / 2.0 + _x(r.right_m[-1]), 1), 70.0 + 80.0 * n, level_words.tilt(r.slope_rad))
             for n, r in enumerate(rows)
@@ -69,6 +67,20 @@ def _costs(found: RigView, left: dict[str, float], tolerance_m: float, units: Un
         "half": round(_SIDE / 2.0 * min(tolerance_m / _REACH_M, 1.0), 1),
         "farthest": sentences.whole_distance(units, heads[-1]),
     }
+
+
+def _axis(found: RigView, units: Units, axis: str, allowed: float, left_deg: float) -> tuple[str, str, str, str]:
+    """An axis by itself: what it may be off, in lines of its vial too, and what is left of it costs at worst."""
+    assert found.figures is not None
+    alone = (math.radians(left_deg) if each == axis else 0.0 for each in AXES)
+    cost = worst(sideways(found.card, found.figures, *alone))
+    degrees = f"{math.degrees(allowed):.2f}°"
+    return (
+        level_words.NAMES[axis],
+        degrees,
+        level_words.lines_of(found.card.level, axis, allowed),
+        sentences.on_target(units, cost),
+    )
 
 
 def _x(right_m: float | None) -> float:

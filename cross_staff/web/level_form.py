@@ -10,17 +10,12 @@ from cross_staff.core import level
 from cross_staff.core.level import LevelReading
 from cross_staff.core.level_methods import METHODS
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig import LevelSetup, Vial
+from cross_staff.core.rig import Vial, vial_of
 from cross_staff.services.rig import RigView
 from cross_staff.web.forms import Typing
 
 PITCH = Range(-math.radians(70.0), math.radians(70.0))
 _TURNED = re.compile(r"^\s*(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)\s*$")
-
-
-def vial_of(setup: LevelSetup, axis: str) -> Vial:
-    """The vial that an axis is read with."""
-    return setup.rail if axis == "first" else setup.sight
 
 
 def bubble_at(form: Typing, name: str, vial: Vial) -> float:

@@ -15,11 +15,12 @@ from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import AXES, AxisState, LevelState, draw_twist
 from cross_staff.core.level_cost import distances, sideways
 from cross_staff.core.level_methods import BY_KEY, METHODS
+from cross_staff.core.rig import vial_of
 from cross_staff.services.rig import RigView
 from cross_staff.web import level_words, sentences
 from cross_staff.web.forms import Typing
 from cross_staff.web.level_drawing import bar, method_drawing, vial
-from cross_staff.web.level_form import bubble_at, vial_of
+from cross_staff.web.level_form import bubble_at
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.units import Units
 

@@ -7,7 +7,7 @@ import math
 from cross_staff.core import adjust
 from cross_staff.core.level import AxisState, LevelState
 from cross_staff.core.level_methods import BY_KEY
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig import LevelSetup, RigCard, vial_of
 from cross_staff.core.sight_model import Screw
 from cross_staff.web.units import trimmed
 
@@ -51,6 +51,12 @@ def amount(state: AxisState, value: float, decimals: int = 1) -> str:
 
 def spread(state: AxisState, value: float) -> str:
     return f"± {math.degrees(value):.2f}" if state.unit.calibrated else f"± {value:.1f}"
+
+
+def lines_of(setup: LevelSetup, axis: str, value_rad: float) -> str:
+    """An axis's amount as lines of the vial that it is read with; empty when that is not calibrated."""
+    line = vial_of(setup, axis).per_division_rad
+    return f"{value_rad / line:.1f} lines" if line else ""
 
 
 def level_order(axis: str) -> int:
@@ -113,6 +119,8 @@ def _read(state: AxisState) -> tuple[str, str, str]:
     if state.standing == "recheck":
         return say, "Locked, as it now stands.", "Another axis was turned since: this one may have moved with it."
     look = "Wait until it rests, tap once, read square-on, both vials together."
+    if not state.unit.calibrated:
+        look = f"The vials are not calibrated: bring the reference to its middle, by the bow. {look}"
     why = {
         "first_look": "As found is kept before anything is touched.",
         "second_look": "Two looks that agree, before anything is turned.",

@@ -141,6 +141,18 @@ class Readings(WithLevel):
         self.read(vial="0,6 left", reference="0.2R")
         self.assertEqual((self.state.readings[0].vial_div, self.state.readings[0].reference_div), (-0.6, 0.2))
 
+    def test_uncalibrated_vials_want_the_reference_in_its_middle(self) -> None:
+        self.levelling(levelled_card(sight=Vial(), rail=Vial()))
+        self.assertIn("bring the reference to its middle, by the bow", self.client.get(self.path).text)
+        refused = self.read(vial="1", reference="1.2", expect=422)
+        self.assertIn("these vials are not calibrated: bring the reference to 0 first", refused)
+        self.assertEqual(fields(refused)["reference"], "1.2")
+        self.read(vial="1", reference="0.2")
+        page = self.client.get(self.path).text
+        self.assertIn("Calibrate, one minute", page)
+        self.assertIn("−0.8 lines", page)
+        self.assertIn("calibrate first", self.client.get(f"{self.path}/cost").text)
+
     def test_undo_and_flip(self) -> None:
         self.read(vial="1")
         self.client.post(f"{self.path}/undo/1")
@@ -320,6 +332,8 @@ class Views(WithLevel):
         self.assertRegex(off, r"\d\u00a0?\s?cm L")
         self.assertRegex(off, r"\d\u00a0?\s?cm R")
         self.assertEqual(self.client.get(f"{self.path}/cost?first=moon&third=nan").status_code, 200)
+        alone = self.client.get(f"{self.path}/cost?first=0&second=0&third=1&tolerance=5", headers=htmx).text
+        self.assertRegex(alone, r"third axis</th><td>0\.\d\d°</td><td>\d\.\d lines</td><td>[1-9]")
         self.client.post("/rigs", data={"name": "bare"})
         self.assertIn("The card is not complete yet", self.client.get("/rigs/2/level/cost").text)
 
