@@ -153,7 +153,8 @@ def level_state(
     for axis in AXES:
         accepted = held.get(f"accept_{axis}")
         axes[axis] = _axis(card, axis, readings, axes, accepted, tolerances or {}, gains or {})
-    step, current = _step(card, axes, held, required)
+    turned = next((r.axis for r in reversed(readings) if r.turns), None)
+    step, current = _step(card, axes, held, required, turned)
     return LevelState(
         tuple(readings),
         held.get("plumb"),
@@ -168,14 +169,19 @@ def level_state(
 
 
 def _step(
-    card: RigCard, axes: dict[str, AxisState], held: dict[str, BenchEntry], required: tuple[str, ...]
+    card: RigCard,
+    axes: dict[str, AxisState],
+    held: dict[str, BenchEntry],
+    required: tuple[str, ...],
+    turned: str | None,
 ) -> tuple[str, str | None]:
-    """reference, plumb, an axis, or done; and the axis that it is about."""
+    """reference, plumb, an axis, or done; and the axis that it is about: the one turned last until it
+    is good, then the earliest that is not."""
     if card.level.reference.roll_error_div is None:
         return "reference", None
     if "plumb" not in held:
         return "plumb", None
-    for axis in required:
+    for axis in (turned, *required) if turned in required else required:
         if not axes[axis].settled:
             return "axis", axis
     return "done", None

@@ -66,6 +66,7 @@ class Order(unittest.TestCase):
         log.add("third", 1.6, -35.0)
         log.add("third", 1.6, -35.0)
         log.add("third", 0.02, -35.0, turns=-0.25)
+        self.assertEqual((log.state.current, log.state.axes["first"].standing), ("third", "recheck"))
         log.add("third", 0.0, -35.0)
         self.assertEqual((log.state.current, log.state.axes["first"].standing), ("first", "recheck"))
         for axis in ("first", "second"):
