@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from fractions import Fraction
 
 import numpy as np
@@ -113,7 +114,7 @@ class Mount(Stations):
         with page.expect_response("**/mount?*"):
             page.locator("#home").select_option("centred")
         expect(page.locator("#mount-plan")).to_contain_text("home centred on the rail")
-        self.assertIn("home=centred", page.url)
+        expect(page).to_have_url(re.compile("home=centred"))
         page.go_back()
         page.goto(self.server.address + "/rigs/3/mount?home=reserve")
         page.get_by_role("button", name="Mount it here").click()
