@@ -10,6 +10,7 @@ from cross_staff.core.sights import KINDS
 from cross_staff.web import mount_words
 from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS
 from cross_staff.web.card_form import filled
+from cross_staff.web.level_setup import setup_texts
 from cross_staff.web.mount_fields import FIELDS, mount_texts
 from cross_staff.web.sight_fields import sight_texts
 from cross_staff.web.units import Units
@@ -73,7 +74,7 @@ def _texts(card: RigCard, units: Units) -> dict[str, str]:
         mass, centre = units.show("mass", part.mass_kg), units.show("length", part.centre_from_throat_m)
         found[f"Part {row}"] = f"{part.name}, {mass} at {centre}"
     found["Arrow builds"] = ", ".join(build.name or "unnamed" for build in card.builds)
-    return found | sight_texts(card.sight, units) | _mount_texts(card, units)
+    return found | sight_texts(card.sight, units) | _mount_texts(card, units) | setup_texts(card.level, units)
 
 
 def _mount_texts(card: RigCard, units: Units) -> dict[str, str]:

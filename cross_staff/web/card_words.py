@@ -70,6 +70,7 @@ _PATHS = {
     "goals.distances_m": "distances shot",
     "goals.pin_distances_m": "distances of the pins",
     "goals.level_only": "level ground or hills",
+    "level": "vials, reference and their tolerance",
     "goals.slope_up_rad": "steepest up",
     "goals.slope_down_rad": "steepest down",
     "goals.rules": "local rules",

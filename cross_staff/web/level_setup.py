@@ -117,6 +117,18 @@ def _filled(setup: LevelSetup, units: Units) -> dict[str, str]:
     }
 
 
+def setup_texts(setup: LevelSetup, units: Units) -> dict[str, str]:
+    """What the axes are read with, by the labels of its fields, units behind the numbers."""
+    typed = _filled(setup, units)
+    found = {
+        FIELDS[name].label: f"{text} {units.label(FIELDS[name].quantity)}".strip()
+        for name, text in typed.items()
+        if name in FIELDS and text
+    }
+    found |= {f"{VIALS[key]}, by reversal": _own_error(getattr(setup, key)) for key in REVERSIBLE}
+    return found | {"Seat": SEATS[setup.seat], "Proved square there": "yes" if setup.yaw_proved else "no"}
+
+
 def _places(name: str) -> int | None:
     return 3 if name.endswith("_line") else None
 

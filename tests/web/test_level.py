@@ -292,6 +292,14 @@ class Setup(WithLevel):
         page = self.client.get(f"{self.path}/setup").text
         self.assertIn("Level for the string: its own error is in the middle", page)
 
+    def test_a_change_shows_among_the_revisions_and_side_by_side(self) -> None:
+        self.post(reversed="string", first_way="0.2", turned_way="0", string_lines="5")
+        rig = f"/rigs/{self.rig_id}/card"
+        self.assertIn("vials, reference and their tolerance", self.client.get(f"{rig}/revisions").text)
+        compared = self.client.get(f"{rig}/compare?a=2&b=3").text
+        self.assertIn("Level for the string, lines a side", compared)
+        self.assertIn("its own error is 0.1 right", compared)
+
     def test_the_rail_levels_own_error_is_taken_out_of_the_first_axis(self) -> None:
         self.post(reversed="rail", first_way="0.4", turned_way="-0.4")
         self.client.post(f"{self.path}/plumb", data={"side": "0", "fore": "0"})
