@@ -61,7 +61,7 @@ def station_page(request: Request, found: RigView, form: Typing, asked: str = ""
         "photo": form.typed.get("photo", ""),
         "next_tilt": _next_tilt(state),
         "log": _log(found, units),
-        "screw": level_words.screw_of(found.card, axis),
+        "free": level_words.moves_freely(level_words.screw_of(found.card, axis)),
     }
     return render(request, "pages/level.html", status, **context)
 
@@ -70,11 +70,12 @@ def _typed(form: Typing, found: RigView, state: AxisState) -> dict[str, str]:
     """The fields of the reading: as typed, else as the last one was, with the turn that is asked for."""
     own = [r for r in found.level.readings if r.axis == state.axis]
     turning = state.action.kind == adjust.TURN
+    free = level_words.moves_freely(level_words.screw_of(found.card, state.axis))
     usual = {
         "pitch": f"{math.degrees(own[-1].pitch_rad):.0f}" if own else "-35" if state.axis == "third" else "0",
         "vial": "0",
         "reference": f"{own[-1].reference_div:g}" if own else "0",
-        "turned": _fraction(state.action.turns) if turning else "",
+        "turned": "" if not turning else "1" if free else _fraction(state.action.turns),
         "turned_way": level_words.way(state.action.turns) if turning else "clockwise",
         "who": own[-1].who if own else "",
         "note": "",

@@ -69,6 +69,11 @@ def screw_of(card: RigCard, axis: str) -> Screw | None:
     return next((s for s in card.sight.screws if s.movement == f"{axis}_axis" and not s.never), None)
 
 
+def moves_freely(screw: Screw | None) -> bool:
+    """Whether there is no turn to count: a ring or slotted holes."""
+    return screw is not None and screw.drive in ("ring", "slots")
+
+
 def expected_lines(state: AxisState, move: float) -> float:
     """How far the vial's bubble should come for a move of the axis [divisions, right positive]."""
     tilted = move * math.sin(state.pitch_rad) if state.axis == "third" else -move * math.cos(state.pitch_rad)
@@ -80,7 +85,10 @@ def now(level: LevelState, card: RigCard) -> tuple[str, str, str]:
     if level.current is None:
         return _UNTIL_AXES[level.step]
     state = level.axes[level.current]
-    return _instruction(state, card) if state.action.kind == adjust.TURN else _read(state)
+    if state.action.kind != adjust.TURN:
+        return _read(state)
+    seen = next((r.vial_div for r in reversed(level.readings) if r.axis == state.axis), 0.0)
+    return _instruction(state, card, seen)
 
 
 SHUT = (
@@ -131,7 +139,7 @@ def _read(state: AxisState) -> tuple[str, str, str]:
     return say, look, why if state.now is None or state.turns or state.action.because != "first_look" else why
 
 
-def _instruction(state: AxisState, card: RigCard) -> tuple[str, str, str]:
+def _instruction(state: AxisState, card: RigCard, seen: float) -> tuple[str, str, str]:
     """Which screw, which way, how much; or the bubble to aim for where there is nothing to count."""
     if card.sight.axes[level_order(state.axis)] == "none":
         return (
@@ -142,10 +150,10 @@ def _instruction(state: AxisState, card: RigCard) -> tuple[str, str, str]:
     screw = screw_of(card, state.axis)
     name = screw.name[0].lower() + screw.name[1:] if screw else f"{NAMES[state.axis]} screw"
     kind = screw.drive if screw else ""
-    if kind in ("ring", "slots"):
-        aim = expected_lines(state, -(state.now.value if state.now else 0.0))
+    if moves_freely(screw):
+        aim = seen + expected_lines(state, -(state.now.value if state.now else 0.0))
         return (
-            f"Move the {name} until the bubble comes {bubble(aim)}.",
+            f"Move the {name} until its bubble stands {bubble(aim)}.",
             "Just loose: it moves only when pushed. The reference must stay where it is.",
             "A ring and slotted holes have no turns to count: the bubble itself is the measure.",
         )

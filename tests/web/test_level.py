@@ -7,7 +7,7 @@ from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.level import AXES
 from cross_staff.core.prepare import OVERRIDE
 from cross_staff.core.rig import RigCard, Vial
-from cross_staff.core.sight_model import Control
+from cross_staff.core.sight_model import Control, Screw
 from cross_staff.services import prepare
 from cross_staff.services.rig import open_rig
 from tests.core.test_level import levelled_card
@@ -232,6 +232,19 @@ class Acceptance(WithLevel):
         self.read(vial="2")
         self.read(vial="2")
         self.assertEqual(self.now(), "The first axis of this sight does not adjust.")
+
+    def test_a_ring_is_moved_to_a_bubble_and_has_no_turns_to_count(self) -> None:
+        bare = levelled_card()
+        ring = Screw("Vial ring", "second_axis", "ring")
+        self.levelling(replace(bare, sight=replace(bare.sight, screws=(ring,))))
+        for axis, vial in (("first", "0"), ("first", "0"), ("second", "1.6"), ("second", "1.6")):
+            self.read(axis, vial)
+        page = self.client.get(self.path).text
+        self.assertIn("Move the vial ring until its bubble stands in the middle.", page)
+        self.assertIn("Moved just before", page)
+        self.assertEqual(fields(page)["turned"], "1")
+        self.read("second", "0", turned="1")
+        self.assertEqual(self.now(), "Read the second axis once more.")
 
 
 class Photo(WithLevel):
