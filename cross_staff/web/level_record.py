@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import re
+import math
 from datetime import date
 from io import BytesIO
 from typing import Any
@@ -15,12 +15,15 @@ from cross_staff.core.level_methods import BY_KEY
 from cross_staff.core.sight_model import tool_list
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words, pdf_type
+from cross_staff.web.downloads import csv_file, file_headers
 from cross_staff.web.level_page import cost_table
 from cross_staff.web.render import local_time
 from cross_staff.web.units import Units
 
 router = APIRouter()
 Rows = list[list[str]]
+_COLUMNS: list[object] = ["entered", "revision", "axis", "method", "tilt_deg", "vial_lines", "reference_lines",
+                          "turns_clockwise", "stands", "who", "note"]  # fmt: skip
 _RULED = [
     ("LINEBELOW", (0, 0), (-1, 0), 0.8, "#17252e"),
     ("LINEBELOW", (0, 1), (-1, -1), 0.25, "#ddd5c3"),
@@ -33,9 +36,23 @@ _RULED = [
 def level_record(request: Request, rig_id: int) -> Response:
     """The record as it stands now. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    stem = re.sub(r"[^a-z0-9]+", "-", found.card.name.lower()).strip("-") or f"rig-{rig_id}"
-    headers = {"Content-Disposition": f'attachment; filename="{stem}-level.pdf"'}
-    return Response(_pdf(found), media_type="application/pdf", headers=headers)
+    return Response(_pdf(found), media_type="application/pdf", headers=file_headers(found, "level", "pdf"))
+
+
+@router.get("/rigs/{rig_id}/level.csv")
+def level_csv(request: Request, rig_id: int) -> Response:
+    """Every reading as it was seen, also those that were taken back. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    undone = {r.undoes for r in found.level_log if r.undoes is not None}
+    rows: list[list[object]] = [_COLUMNS]
+    for r in found.level_log:
+        if r.undoes is None:
+            tilt, turns = round(math.degrees(r.pitch_rad), 2), "" if r.turns is None else round(r.turns, 4)
+            stands = "taken back" if r.reading_id in undone else "locked" if r.locked else "loose"
+            moment = r.entered.isoformat(timespec="seconds")
+            rows.append([moment, r.revision, r.axis, r.method, tilt, r.vial_div, r.reference_div, turns, stands,
+                         r.who, r.note])  # fmt: skip
+    return csv_file(rows, found, "level")
 
 
 def record(found: RigView, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
-import re
 from dataclasses import dataclass
 from datetime import date
 
@@ -19,6 +16,7 @@ from cross_staff.services import tape as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences
 from cross_staff.web.card_fields import CHOICES
+from cross_staff.web.downloads import csv_file, file_headers
 from cross_staff.web.forms import Typing
 from cross_staff.web.render import drawn, render, rig_context
 from cross_staff.web.tape_form import DISTANCE_SPAN
@@ -84,18 +82,16 @@ def tape_csv(request: Request, rig_id: int) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     form = _read(request, found)
     units = form.units
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
     unit, offset = units.label("distance"), units.label("offset")
-    writer.writerow([f"distance_{unit}", "scale_mm", "from_home_mm", "sd_mm", f"sd_on_target_{offset}"])
+    table = [[f"distance_{unit}", "scale_mm", "from_home_mm", "sd_mm", f"sd_on_target_{offset}"]]
     for count, row in _rows(found, form):
         if row.mark_mm is None or row.sd_mm is None or row.sd_on_target_m is None:
-            writer.writerow([count, "", "", "", "out of reach"])
+            table.append([str(count), "", "", "", "out of reach"])
             continue
         on_target = units.from_si("offset", row.sd_on_target_m)
         scale, from_home = _readings(found, row.mark_mm)
-        writer.writerow([count, f"{scale:.3f}", f"{from_home:.3f}", f"{row.sd_mm:.3f}", f"{on_target:.2f}"])
-    return _file(out.getvalue().encode("utf-8-sig"), "text/csv; charset=utf-8", found, "csv")
+        table.append([str(count), f"{scale:.3f}", f"{from_home:.3f}", f"{row.sd_mm:.3f}", f"{on_target:.2f}"])
+    return csv_file(table, found, "tape")
 
 
 @router.get("/rigs/{rig_id}/tape.json")
@@ -124,7 +120,7 @@ def tape_json(request: Request, rig_id: int) -> Response:
         "marks_used": len(found.reckoning.used),
         "rows": rows,
     }
-    return JSONResponse(body, headers=_attachment(found, "json"))
+    return JSONResponse(body, headers=file_headers(found, "tape", "json"))
 
 
 def _readings(found: RigView, mark_mm: float) -> tuple[float, float]:
@@ -234,10 +230,4 @@ def fit_quality(found: RigView, units: Units) -> str:
 
 
 def _file(body: bytes, media_type: str, found: RigView, ending: str) -> Response:
-    return Response(body, media_type=media_type, headers=_attachment(found, ending))
-
-
-def _attachment(found: RigView, ending: str) -> dict[str, str]:
-    stem = re.sub(r"[^a-z0-9]+", "-", found.card.name.lower()).strip("-") or f"rig-{found.rig_id}"
-    disposition = "inline" if ending == "svg" else "attachment"
-    return {"Content-Disposition": f'{disposition}; filename="{stem}-tape.{ending}"'}
+    return Response(body, media_type=media_type, headers=file_headers(found, "tape", ending))

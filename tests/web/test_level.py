@@ -1,3 +1,5 @@
+import csv
+import io
 import math
 import re
 import subprocess
@@ -366,6 +368,16 @@ class Views(WithLevel):
         self.assertRegex(down, r"sight: [\d.]+ (left|right)")
         self.assertIn("reference: in the middle", down)
         self.assertEqual(self.client.get(f"{path}?pitch=x&cant=inf").status_code, 200)
+
+    def test_every_reading_goes_out_as_csv(self) -> None:
+        self.read("first", "0.8", who="Maren, Jory")
+        self.read("third", "-1.2", reference="0.1")
+        self.client.post(f"{self.path}/undo/1")
+        answer = self.client.get(f"{self.path}.csv")
+        self.assertIn('filename="test-bow-level.csv"', answer.headers["content-disposition"])
+        rows = list(csv.DictReader(io.StringIO(answer.content.decode("utf-8-sig"))))
+        self.assertEqual([(r["axis"], r["stands"]) for r in rows], [("first", "taken back"), ("third", "locked")])
+        self.assertEqual((rows[0]["who"], rows[1]["tilt_deg"], rows[1]["vial_lines"]), ("Maren, Jory", "-35.0", "-1.2"))
 
     def test_the_record_is_a_pdf_with_what_was_found_and_left(self) -> None:
         self.read(vial="0.8", who="Maren")
