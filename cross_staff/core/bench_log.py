@@ -6,6 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from cross_staff.core.errors import InvalidValue
+
+
+def check_reason(note: str) -> None:
+    """A reason that stays on the record is written out. Raises InvalidValue for less than two words."""
+    if len(note.split()) < 2:
+        raise InvalidValue("reason", "write why, in a few words: it stays on the record")
+
 
 @dataclass(frozen=True)
 class BenchEntry:

@@ -24,6 +24,7 @@ AXES = ("first", "second", "third")
 LOOK_DIV = 0.1  # how exactly a bubble is read
 USUAL_TOLERANCE_RAD = math.radians(0.25)
 TOLERANCE_DIV = 0.3
+PLUMB_DIV = 1.0  # farther off, the bow is brought plumb before anything is read
 CENTRED_DIV = 0.2  # how near its middle the reference must stand while vials are not calibrated
 USUAL_GAIN_DIV = 5.0
 LEVEL_PITCH_RAD = math.radians(12.0)
@@ -258,9 +259,22 @@ def _look(card: RigCard, reading: LevelReading, unit: Unit, others: dict[str, fl
     return -apart / cosine
 
 
+def check_plumb(side_div: float, fore_div: float) -> None:
+    """Refuse a bow that is not plumb. Raises InvalidValue for more than a line either way."""
+    for name, off in (("side", side_div), ("fore", fore_div)):
+        if abs(off) > PLUMB_DIV:
+            said = "more than a line off: bring the bow plumb first, it is quicker than reckoning with it"
+            raise InvalidValue(name, said)
+
+
 def check_reading(setup: LevelSetup, reading: LevelReading) -> None:
-    """Refuse what cannot be reckoned with. Raises InvalidValue for a reference off its middle while
-    lines of the two vials cannot be set against each other."""
+    """Refuse what cannot be reckoned with. Raises InvalidValue for a tilt at which the axis cannot be
+    told, or a reference off its middle while lines of the two vials cannot be set against each other."""
+    steep = abs(reading.pitch_rad)
+    if reading.axis == "third" and steep < LEAST_TILT_RAD:
+        raise InvalidValue("pitch", "too level to tell the third axis: tilt it 30 to 45 degrees")
+    if reading.axis != "third" and steep > LEVEL_PITCH_RAD:
+        raise InvalidValue("pitch", "read this axis with the bow level: steep, the third axis leaks in")
     middle = setup.reference.roll_error_div or 0.0
     off = reading.reference_div - middle
     if not unit_for(setup, reading.axis).calibrated and abs(off) > CENTRED_DIV + 1e-9:

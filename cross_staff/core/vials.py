@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass
 
 from cross_staff.core.errors import InvalidValue
+from cross_staff.core.ranges import Range
 
 
 def sight_tilt(second_rad: float, third_rad: float, cant_rad: float, pitch_rad: float) -> float:
@@ -47,6 +48,10 @@ def cant_of(reference_rad: float, yaw_rad: float, pitch_rad: float) -> float:
     return math.asin(sine)
 
 
+LINE = Range(math.radians(0.02), math.radians(5.0))  # what a line of any vial is worth [rad]
+LARGE_ERROR_DIV = 1.5  # a vial that is so wrong was likely read from both sides of the room
+
+
 @dataclass(frozen=True)
 class Reversal:
     """A clip-on vial read twice, turned end for end, both towards the same side of the room: the
@@ -55,10 +60,26 @@ class Reversal:
     tilt: float
     error: float
 
+    @property
+    def doubtful(self) -> bool:
+        return abs(self.error) > LARGE_ERROR_DIV
+
 
 def reversal(first: float, turned: float) -> Reversal:
     """Half the sum is the true tilt, half the difference the vial's own error."""
     return Reversal((first + turned) / 2.0, (first - turned) / 2.0)
+
+
+def line_from_shim(shim: float, base: float, moved_div: float) -> float:
+    """Radians a line, from a shim put under one end of a straight edge and the lines it moved the bubble.
+
+    Args: shim and base in the same unit. Raises: InvalidValue for a line that no vial has.
+    """
+    made = math.asin(min(shim / base, 1.0)) / moved_div
+    if not LINE.holds(made):
+        said = f"that makes {math.degrees(made):.2f} degrees a line, which no vial has: check all three"
+        raise InvalidValue("moved", said)
+    return made
 
 
 def bubble_between(left_line: float, right_line: float, lines: float, one_end: float, other_end: float) -> float:

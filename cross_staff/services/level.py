@@ -1,17 +1,15 @@
-"""Level: readings as they are taken, taking one back, what such screws did on other bows."""
+"""Level: readings as they are taken, taking one back, the bow plumb, an axis accepted in writing."""
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 from datetime import datetime
 
-from sqlalchemy import Connection
-
-from cross_staff.core.adjust import USUAL_PLAY_RAD, GainPrior
+from cross_staff.core.bench_log import BenchEntry, check_reason
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level import AXES, LevelReading, check_reading, kept, level_state
-from cross_staff.core.rig import RigCard
+from cross_staff.core.level import AXES, STATION, LevelReading, check_plumb, check_reading, kept
+from cross_staff.services import prepare
+from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings, rigs
 from cross_staff.storage.database import Database
 
@@ -29,6 +27,28 @@ def read(database: Database, rig_id: int, reading: LevelReading) -> int:
         latest = rigs.latest(connection, rig_id)
         check_reading(latest.card.level, reading)
         return level_readings.add(connection, rig_id, replace(reading, revision=latest.number))
+
+
+def plumb(database: Database, rig_id: int, side_div: float, fore_div: float, now: datetime) -> None:
+    """Say that the bow is plumb, and what is left of it [divisions]. Raises NotFound; InvalidValue."""
+    check_plumb(side_div, fore_div)
+    prepare.enter(database, rig_id, BenchEntry(STATION, "plumb", 0, now, points=((side_div, fore_div),)))
+
+
+def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetime) -> None:
+    """Accept an axis as it is, in writing. Raises NotFound; InvalidValue without a reason, or for an
+    axis that was not read."""
+    if axis not in AXES:
+        raise NotFound("there is no such axis")
+    if open_rig(database, rig_id).level.axes[axis].now is None:
+        raise InvalidValue("reason", "read it first: what it is goes on the record too")
+    check_reason(reason)
+    prepare.enter(database, rig_id, BenchEntry(STATION, f"accept_{axis}", 0, now, choice="accepted", note=reason))
+
+
+def reopen(database: Database, rig_id: int, key: str, now: datetime) -> None:
+    """Take the plumb entry, or an acceptance, back. Raises NotFound."""
+    prepare.take_back(database, rig_id, BenchEntry(STATION, key, 0, now))
 
 
 def take_back(database: Database, rig_id: int, reading_id: int, now: datetime) -> None:
@@ -63,28 +83,3 @@ def _flipped(reading: LevelReading, slip: str, now: datetime) -> LevelReading:
     pitch = -reading.pitch_rad if slip == "pitch_sign" else reading.pitch_rad
     note = " ".join(filter(None, [reading.note, "sign turned"]))
     return replace(reading, vial_div=vial, reference_div=reference, pitch_rad=pitch, entered=now, note=note)
-
-
-def gain_priors(connection: Connection, rig_id: int, card: RigCard) -> dict[str, GainPrior]:
-    """What the screws of this sight model did on other bows: the size of their gain, not its sign."""
-    if not card.sight.name:
-        return {}
-    sizes: dict[str, list[float]] = {axis: [] for axis in AXES}
-    for other in rigs.rig_ids(connection):
-        if other == rig_id:
-            continue
-        theirs = rigs.latest(connection, other).card
-        log = level_readings.log(connection, other) if theirs.sight.name == card.sight.name else []
-        if log:
-            state = level_state(theirs, log, [])
-            for axis, found in state.axes.items():
-                if found.gain is not None and found.gain.sure and found.unit.calibrated:
-                    sizes[axis].append(abs(found.gain.value))
-    return {axis: _prior(found) for axis, found in sizes.items() if found}
-
-
-def _prior(sizes: list[float]) -> GainPrior:
-    logs = [math.log(size) for size in sizes]
-    mean = sum(logs) / len(logs)
-    spread = math.sqrt(sum((v - mean) ** 2 for v in logs) / (len(logs) - 1)) if len(logs) > 1 else 0.3
-    return GainPrior(math.exp(mean), max(spread, 0.1), 0, USUAL_PLAY_RAD)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from cross_staff.core.bench_log import BenchEntry, standing
-from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.bench_log import BenchEntry, check_reason, standing
+from cross_staff.core.errors import NotFound
 from cross_staff.core.prepare import OVERRIDE, STATION
 from cross_staff.storage import bench_entries, rigs
 from cross_staff.storage.database import Database
@@ -39,6 +39,5 @@ def take_back(database: Database, rig_id: int, entry: BenchEntry) -> None:
 
 def override_gate(database: Database, rig_id: int, entry: BenchEntry) -> None:
     """Open the gate with a written reason, which stays on the record. Raises InvalidValue without one."""
-    if len(entry.note.split()) < 2:
-        raise InvalidValue("reason", "write why, in a few words: it stays on the record and on the card")
+    check_reason(entry.note)
     enter(database, rig_id, replace(entry, station=STATION, key=OVERRIDE))

@@ -19,7 +19,7 @@ from cross_staff.core.reckoning import Entry, Reckoning, reckon
 from cross_staff.core.rig import RigCard
 from cross_staff.core.stale import ALL_MARKS, RESULTS, State, holding
 from cross_staff.core.stations import RigState, Standing, standings
-from cross_staff.services.level import gain_priors
+from cross_staff.services.gains import gain_priors
 from cross_staff.storage import bench_entries, level_readings, observations, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision

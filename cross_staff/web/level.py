@@ -8,12 +8,9 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core import level
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level import AXES, AxisState
 from cross_staff.services import level as service
-from cross_staff.services import prepare as bench_service
 from cross_staff.services.rig import open_rig
 from cross_staff.web.forms import Typing, typed_form, wants_fragment
 from cross_staff.web.level_drawing import picture
@@ -75,12 +72,13 @@ async def plumb(request: Request, rig_id: int) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     form = Typing(await typed_form(request), Units.of(found.units))
     side, fore = (bubble_at(form, name, found.card.level.string) for name in ("side", "fore"))
-    if not form.errors and (abs(side) > 1.0 or abs(fore) > 1.0):
-        form.errors["side"] = "more than a line off: bring the bow plumb first, it is quicker than reckoning with it"
+    if not form.errors:
+        try:
+            service.plumb(request.app.state.database, rig_id, side, fore, datetime.now(UTC))
+        except InvalidValue as error:
+            form.errors[error.field] = error.message
     if form.errors:
         return station_page(request, found, form, "", 422)
-    entry = BenchEntry(level.STATION, "plumb", 0, datetime.now(UTC), points=((side, fore),))
-    bench_service.enter(request.app.state.database, rig_id, entry)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 
@@ -88,28 +86,22 @@ async def plumb(request: Request, rig_id: int) -> Response:
 async def accept(request: Request, rig_id: int, axis: str) -> Response:
     """Accept an axis as it is, in writing. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    if axis not in AXES:
-        raise NotFound("there is no such axis")
     form = Typing(await typed_form(request), Units.of(found.units))
-    note = form.text("reason", 200)
-    if len(note.split()) < 2:
-        form.errors["reason"] = "write why, in a few words: it stays on the record"
-    if found.level.axes[axis].now is None:
-        form.errors["reason"] = "read it first: what it is goes on the record too"
+    reason = form.text("reason", 200)
+    if not form.errors:
+        try:
+            service.accept(request.app.state.database, rig_id, axis, reason, datetime.now(UTC))
+        except InvalidValue as error:
+            form.errors[error.field] = error.message
     if form.errors:
         return station_page(request, found, form, axis, 422)
-    entry = BenchEntry(level.STATION, f"accept_{axis}", 0, datetime.now(UTC), choice="accepted", note=note)
-    bench_service.enter(request.app.state.database, rig_id, entry)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 
 @router.post("/rigs/{rig_id}/level/open/{key}")
 def reopen(request: Request, rig_id: int, key: str) -> Response:
     """Take an acceptance, or the plumb entry, back. Raises NotFound."""
-    if key != "plumb" and key not in {f"accept_{axis}" for axis in AXES}:
-        raise NotFound("there is nothing of that name to take back")
-    entry = BenchEntry(level.STATION, key, 0, datetime.now(UTC))
-    bench_service.take_back(request.app.state.database, rig_id, entry)
+    service.reopen(request.app.state.database, rig_id, key, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 

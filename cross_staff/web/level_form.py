@@ -6,7 +6,6 @@ import math
 import re
 from datetime import UTC, datetime
 
-from cross_staff.core import level
 from cross_staff.core.level import LevelReading
 from cross_staff.core.level_methods import METHODS
 from cross_staff.core.ranges import Range
@@ -38,10 +37,6 @@ def reading_of(form: Typing, axis: str, found: RigView) -> LevelReading:
     pitch = form.number("pitch", "angle", PITCH)
     if pitch is None and "pitch" not in form.errors:
         form.errors["pitch"] = "at which tilt of the arrow? 0 for level, down is minus"
-    elif pitch is not None and axis == "third" and abs(pitch) < level.LEAST_TILT_RAD:
-        form.errors["pitch"] = "too level to tell the third axis: tilt it 30 to 45 degrees"
-    elif pitch is not None and axis != "third" and abs(pitch) > level.LEVEL_PITCH_RAD:
-        form.errors["pitch"] = "read this axis with the bow level: steep, the third axis leaks in"
     seen, turned = bubble_at(form, "vial", vial_of(found.card.level, axis)), turn_made(form)
     if turned and "beyond the vial" in form.errors.get("vial", ""):
         form.errors["vial"] = "beyond the vial: turn half of it back, and write the turn that is left"

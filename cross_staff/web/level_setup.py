@@ -9,10 +9,10 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import StaleRevision
+from cross_staff.core.errors import InvalidValue, StaleRevision
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig import SEATS, LevelSetup, Vial
-from cross_staff.core.vials import reversal
+from cross_staff.core.vials import LINE, line_from_shim, reversal
 from cross_staff.services import card as card_service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words
@@ -30,14 +30,12 @@ VIALS = {
 }
 REVERSIBLE = ("reference", "rail", "string")
 _COUNT = Range(1.0, 10.0)
-_PER_LINE = Range(math.radians(0.02), math.radians(5.0))
 _LINES = Range(-5.0, 5.0)
-_LARGE_ERROR = 1.5
 FIELDS = {
     field.name: field
     for field in (
         *(
-            NumberField(f"{key}_line", f"{name}, a line", "angle", _PER_LINE, "empty: not calibrated")
+            NumberField(f"{key}_line", f"{name}, a line", "angle", LINE, "empty: not calibrated")
             for key, name in VIALS.items()
         ),
         *(
@@ -153,11 +151,11 @@ def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
     if (one is None) != (other is None):
         form.errors.setdefault("turned_way" if other is None else "first_way", "both readings, or neither")
     if one is not None and other is not None:
-        error = reversal(one, other).error
-        if abs(error) > _LARGE_ERROR:
+        tested = reversal(one, other)
+        if tested.doubtful:
             form.notes["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
         turned = form.choice("reversed", REVERSIBLE)
-        vials[turned] = replace(vials[turned], roll_error_div=error, reversed_on=today)
+        vials[turned] = replace(vials[turned], roll_error_div=tested.error, reversed_on=today)
     proved = form.choice("proved", ("no", "yes")) == "yes"
     return LevelSetup(
         vials["reference"],
@@ -187,11 +185,11 @@ def _calibrated(form: Typing, numbers: dict[str, float | None]) -> float | None:
             form.errors[name] = "needed to calibrate"
     if shim is None or base is None or moved is None:
         return None
-    made = math.asin(min(shim / base, 1.0)) / moved
-    if not _PER_LINE.holds(made):
-        form.errors["moved"] = f"that makes {math.degrees(made):.2f} degrees a line, which no vial has: check all three"
+    try:
+        return line_from_shim(shim, base, moved)
+    except InvalidValue as error:
+        form.errors[error.field] = error.message
         return None
-    return made
 
 
 def _own_error(vial: Vial) -> str:

@@ -5,13 +5,14 @@ from dataclasses import replace
 import numpy as np
 
 from cross_staff.core.adjust import GOOD, READ, TURN
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.level import AXES, LevelReading, LevelState, draw_twist, level_state
+from cross_staff.core.bench_log import BenchEntry, check_reason
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.level import AXES, LevelReading, LevelState, check_plumb, check_reading, draw_twist, level_state
 from cross_staff.core.level_cost import distances, sideways, slopes, tolerances, worst
 from cross_staff.core.level_methods import BY_KEY, METHODS
 from cross_staff.core.rig import Goals, LevelSetup, RigCard, Vial
 from cross_staff.core.simulate.bench import HiddenAxis
-from cross_staff.core.vials import reference_tilt, sight_tilt
+from cross_staff.core.vials import line_from_shim, reference_tilt, reversal, sight_tilt
 from tests.rigs import NOON, RIG_A, full_card
 
 DEG = math.radians(1.0)
@@ -104,6 +105,63 @@ class Order(unittest.TestCase):
         log.add("first", 0.0)
         found = level_state(log.card, log.readings, log.entries, frozenset({2}))
         self.assertEqual((found.old, found.readings, found.step), (1, (), "plumb"))
+
+
+class Refusals(unittest.TestCase):
+    def refused(self, axis: str, pitch: float, stands: float = 0.0, **setup: object) -> str:
+        log = Log(levelled_card(**setup))
+        log.add(axis, 0.0, pitch, stands)
+        try:
+            check_reading(log.card.level, log.readings[0])
+        except InvalidValue as error:
+            return error.field
+        return ""
+
+    def test_an_axis_is_read_at_a_tilt_that_tells_it(self) -> None:
+        self.assertEqual([self.refused("third", pitch) for pitch in (0.0, 9.0, -9.0)], ["pitch"] * 3)
+        self.assertEqual([self.refused("third", pitch) for pitch in (-35.0, 45.0)], ["", ""])
+        for axis in ("first", "second"):
+            self.assertEqual([self.refused(axis, pitch) for pitch in (0.0, 11.0, -30.0)], ["", "", "pitch"])
+
+    def test_without_calibration_the_reference_stands_in_its_own_middle(self) -> None:
+        self.assertEqual(self.refused("second", 0.0, 2.0), "")
+        self.assertEqual(self.refused("second", 0.0, 2.0, sight=Vial()), "reference")
+        wrong_by_a_line = replace(VIAL, roll_error_div=1.0)
+        self.assertEqual(self.refused("second", 0.0, 1.1, sight=Vial(), reference=wrong_by_a_line), "")
+        self.assertEqual(self.refused("second", 0.0, 0.0, sight=Vial(), reference=wrong_by_a_line), "reference")
+
+    def test_a_bow_more_than_a_line_off_is_not_plumb(self) -> None:
+        check_plumb(1.0, -1.0)
+        for side, fore, field in ((1.1, 0.0, "side"), (0.0, -1.1, "fore")):
+            with self.assertRaisesRegex(InvalidValue, f"^{field}: more than a line off"):
+                check_plumb(side, fore)
+
+    def test_a_reason_is_more_than_a_word(self) -> None:
+        check_reason("no screw")
+        for said in ("", "no", "  ok  "):
+            with self.assertRaisesRegex(InvalidValue, "^reason: write why"):
+                check_reason(said)
+
+
+class Vials(unittest.TestCase):
+    def test_a_shim_under_one_end_calibrates(self) -> None:
+        self.assertAlmostEqual(line_from_shim(0.5, 100.0, 1.0), math.asin(0.005))
+        self.assertAlmostEqual(line_from_shim(0.5, 100.0, 2.0), math.asin(0.005) / 2.0)
+        for shim, base, moved in ((50.0, 20.0, 1.0), (0.05, 2000.0, 10.0)):
+            with self.assertRaisesRegex(InvalidValue, "which no vial has"):
+                line_from_shim(shim, base, moved)
+
+    def test_a_reversal_that_shows_a_large_error_is_doubted(self) -> None:
+        self.assertEqual((reversal(0.5, -0.1).tilt, reversal(0.5, -0.1).doubtful), (0.2, False))
+        self.assertTrue(reversal(2.0, -2.0).doubtful)
+
+    def test_a_levels_own_error_is_taken_out_of_the_axis_it_reads(self) -> None:
+        log = Log(levelled_card(rail=replace(VIAL, roll_error_div=0.4)))
+        log.add("first", 0.4)
+        log.add("second", 0.0)
+        self.assertAlmostEqual(log.state.axes["first"].now.value, 0.0)
+        self.assertAlmostEqual(log.state.axes["second"].now.value, 0.0)
+        self.assertAlmostEqual(log.state.solved.axes["first_axis"].value_rad, 0.0, places=4)
 
 
 class Reading(unittest.TestCase):

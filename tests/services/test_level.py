@@ -3,7 +3,7 @@ from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level import LevelReading
-from cross_staff.services import card, level
+from cross_staff.services import card, gains, level
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings
 from tests.core.test_level import levelled_card
@@ -34,6 +34,26 @@ class Level(WithDatabase):
         level.read(self.database, self.rig_id, reading(vial=1.0, turns=0.125))
         self.assertAlmostEqual(self.second().found.value / DEG, -1.0)
         self.assertAlmostEqual(self.second().now.value / DEG, -0.5)
+
+    def test_plumb_and_acceptance_are_kept_and_can_be_taken_back(self) -> None:
+        with self.assertRaisesRegex(InvalidValue, "^side: "):
+            level.plumb(self.database, self.rig_id, 1.2, 0.0, NOON)
+        level.plumb(self.database, self.rig_id, 0.2, -0.1, NOON)
+        with self.assertRaisesRegex(InvalidValue, "^reason: read it first"):
+            level.accept(self.database, self.rig_id, "second", "no screw there", NOON)
+        level.read(self.database, self.rig_id, reading())
+        with self.assertRaisesRegex(InvalidValue, "^reason: write why"):
+            level.accept(self.database, self.rig_id, "second", "no", NOON)
+        with self.assertRaises(NotFound):
+            level.accept(self.database, self.rig_id, "fourth", "no screw there", NOON)
+        level.accept(self.database, self.rig_id, "second", "no screw there", NOON)
+        self.assertEqual((self.second().standing, self.second().accepted), ("accepted", "no screw there"))
+        for key in ("accept_second", "plumb"):
+            level.reopen(self.database, self.rig_id, key, NOON)
+        found = open_rig(self.database, self.rig_id).level
+        self.assertEqual((found.axes["second"].standing, found.plumb), ("open", None))
+        with self.assertRaises(NotFound):
+            level.reopen(self.database, self.rig_id, "moon", NOON)
 
     def test_taking_a_reading_back_keeps_it_in_the_log(self) -> None:
         first = level.read(self.database, self.rig_id, reading(note="as typed"))
@@ -82,9 +102,9 @@ class Level(WithDatabase):
             level.read(self.database, rigs[0], reading(vial=3.0 - step, turns=0.25))
             level.read(self.database, rigs[0], reading(vial=3.0 - step))
         with self.database.reading() as connection:
-            known = level.gain_priors(connection, rigs[1], open_rig(self.database, rigs[1]).card)
-            own = level.gain_priors(connection, rigs[0], open_rig(self.database, rigs[0]).card)
-            stranger = level.gain_priors(connection, self.rig_id, levelled_card())
+            known = gains.gain_priors(connection, rigs[1], open_rig(self.database, rigs[1]).card)
+            own = gains.gain_priors(connection, rigs[0], open_rig(self.database, rigs[0]).card)
+            stranger = gains.gain_priors(connection, self.rig_id, levelled_card())
         self.assertEqual((set(known), own, stranger), ({"second"}, {}, {}))
         self.assertAlmostEqual(known["second"].size / DEG, 2.0, delta=0.15)
         self.assertEqual(known["second"].sign, 0)
