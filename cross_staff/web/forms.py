@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 
 from starlette.requests import Request
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
 from cross_staff.web.numbers import NotANumber, Typed, read, read_list
 from cross_staff.web.units import Units, trimmed
@@ -48,6 +50,14 @@ class Typing:
             self.errors[name] = f"at most {limit} letters"
         return clean[:limit]
 
+    @contextmanager
+    def refusals(self) -> Iterator[None]:
+        """What the core or a service refuses inside is said at its field."""
+        try:
+            yield
+        except InvalidValue as error:
+            self.errors[error.field] = error.message
+
     def choice(self, name: str, keys: tuple[str, ...]) -> str:
         """One of `keys`; the first when nothing was chosen."""
         chosen = self.typed.get(name, "") or keys[0]
@@ -56,13 +66,14 @@ class Typing:
             return keys[0]
         return chosen
 
-    def number(self, name: str, quantity: str, span: Range) -> float | None:
-        """A number in SI units; None when the field is empty or wrong, which is then said."""
+    def number(self, name: str, quantity: str, span: Range, decimals: int | None = None) -> float | None:
+        """A number in SI units; None when the field is empty or wrong, which is then said. `decimals`
+        are those that the field shows what is kept with, where they are not the usual ones."""
         text = self.typed.get(name, "")
         if not text.strip():
             return None
         value = self.kept.get(name)
-        if value is not None and text == self.units.plain(quantity, value):
+        if value is not None and text == self.units.plain(quantity, value, decimals):
             return value
         try:
             typed = read(text, quantity, self.units)

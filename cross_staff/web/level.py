@@ -8,7 +8,6 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level import AXES, AxisState
 from cross_staff.services import level as service
 from cross_staff.services.rig import open_rig
@@ -43,10 +42,8 @@ async def read(request: Request, rig_id: int) -> Response:
     if not found.sheet.gate_open:
         form.errors["vial"] = GATE
     if not form.errors:
-        try:
+        with form.refusals():
             service.read(database, rig_id, reading)
-        except InvalidValue as error:
-            form.errors[error.field] = error.message
     if form.errors:
         return station_page(request, found, form, axis, 422)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
@@ -73,10 +70,8 @@ async def plumb(request: Request, rig_id: int) -> Response:
     form = Typing(await typed_form(request), Units.of(found.units))
     side, fore = (bubble_at(form, name, found.card.level.string) for name in ("side", "fore"))
     if not form.errors:
-        try:
+        with form.refusals():
             service.plumb(request.app.state.database, rig_id, side, fore, datetime.now(UTC))
-        except InvalidValue as error:
-            form.errors[error.field] = error.message
     if form.errors:
         return station_page(request, found, form, "", 422)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
@@ -89,10 +84,8 @@ async def accept(request: Request, rig_id: int, axis: str) -> Response:
     form = Typing(await typed_form(request), Units.of(found.units))
     reason = form.text("reason", 200)
     if not form.errors:
-        try:
+        with form.refusals():
             service.accept(request.app.state.database, rig_id, axis, reason, datetime.now(UTC))
-        except InvalidValue as error:
-            form.errors[error.field] = error.message
     if form.errors:
         return station_page(request, found, form, axis, 422)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)

@@ -9,7 +9,7 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import InvalidValue, StaleRevision
+from cross_staff.core.errors import StaleRevision
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig import SEATS, LevelSetup, Vial
 from cross_staff.core.vials import LINE, line_from_shim, reversal
@@ -132,8 +132,8 @@ def _places(name: str) -> int | None:
 
 
 def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
-    numbers = {name: form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()}
-    lines = {key: _kept_line(form, key, kept, numbers[f"{key}_line"]) for key in VIALS}
+    numbers = {name: form.number(name, spec.quantity, spec.span, _places(name)) for name, spec in FIELDS.items()}
+    lines = {key: numbers[f"{key}_line"] for key in VIALS}
     calibrated = form.choice("cal_vial", ("", *VIALS))
     if calibrated:
         made = _calibrated(form, numbers)
@@ -170,13 +170,6 @@ def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
     )
 
 
-def _kept_line(form: Typing, key: str, kept: LevelSetup, typed: float | None) -> float | None:
-    """The kept value where the field still shows it, rounded."""
-    value: float | None = getattr(kept, key).per_division_rad
-    shown = form.units.plain("angle", value, 3)
-    return value if value is not None and form.typed.get(f"{key}_line") == shown else typed
-
-
 def _calibrated(form: Typing, numbers: dict[str, float | None]) -> float | None:
     """Radians a line from a known tilt: a shim under one end of a known length."""
     shim, base, moved = numbers["shim"], numbers["base"], numbers["moved"]
@@ -185,11 +178,9 @@ def _calibrated(form: Typing, numbers: dict[str, float | None]) -> float | None:
             form.errors[name] = "needed to calibrate"
     if shim is None or base is None or moved is None:
         return None
-    try:
+    with form.refusals():
         return line_from_shim(shim, base, moved)
-    except InvalidValue as error:
-        form.errors[error.field] = error.message
-        return None
+    return None
 
 
 def _own_error(vial: Vial) -> str:

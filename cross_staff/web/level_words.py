@@ -129,14 +129,15 @@ def _read(state: AxisState) -> tuple[str, str, str]:
     look = "Wait until it rests, tap once, read square-on, both vials together."
     if not state.unit.calibrated:
         look = f"The vials are not calibrated: bring the reference to its middle, by the bow. {look}"
+    before = "it is judged" if state.turns else "anything is turned"
     why = {
         "first_look": "As found is kept before anything is touched.",
-        "second_look": "Two looks that agree, before anything is turned.",
+        "second_look": f"Two looks that agree, before {before}.",
         "looks_apart": "A bubble that had not settled, or an eye that was not square-on.",
         "not_sure": "It lies too near the limit to be sure; a look costs less than a turn.",
         "within": "",
     }[state.action.because]
-    return say, look, why if state.now is None or state.turns or state.action.because != "first_look" else why
+    return say, look, why
 
 
 def _instruction(state: AxisState, card: RigCard, seen: float) -> tuple[str, str, str]:

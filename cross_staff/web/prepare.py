@@ -12,7 +12,7 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core import mount, prepare
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.checks import CHECKS, Check
-from cross_staff.core.errors import InvalidValue, NotFound, OutOfReach
+from cross_staff.core.errors import NotFound, OutOfReach
 from cross_staff.core.prepare import STATION, Judged, readings
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.tuning import KINDS, STEPS
@@ -53,11 +53,9 @@ async def override(request: Request, rig_id: int) -> Response:
     found = open_rig(database, rig_id)
     form = Typing(await typed_form(request), Units.of(found.units))
     entry = BenchEntry(STATION, prepare.OVERRIDE, 0, datetime.now(UTC), note=form.text("reason", 300))
-    try:
-        if not form.errors:
+    if not form.errors:
+        with form.refusals():
             service.override_gate(database, rig_id, entry)
-    except InvalidValue as error:
-        form.errors["reason"] = error.message
     if form.errors:
         return _page(request, found, _chosen(found, ""), form, 422)
     return RedirectResponse(f"/rigs/{rig_id}/prepare", 303)

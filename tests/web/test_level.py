@@ -332,6 +332,8 @@ class Setup(WithLevel):
     def test_a_shim_calibrates_a_vial_in_a_minute(self) -> None:
         self.post(cal_vial="sight", shim="0.5", base="100", moved="0.5")
         self.assertAlmostEqual(self.setup.sight.per_division_rad, math.asin(0.005) / 0.5)
+        self.post(yaw="0.2")  # the line is shown rounded, and kept as it was made
+        self.assertEqual(self.setup.sight.per_division_rad, math.asin(0.005) / 0.5)
         self.assertIn("needed to calibrate", self.post(422, cal_vial="rail", shim="0.5"))
         self.assertIn("which no vial has", self.post(422, cal_vial="rail", shim="20", base="20", moved="1"))
 
