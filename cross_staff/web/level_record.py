@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from datetime import date
-from io import BytesIO
 from typing import Any
 
 from fastapi import APIRouter, Request
@@ -14,29 +13,26 @@ from cross_staff.core.level import AXES, AxisState
 from cross_staff.core.level_methods import BY_KEY
 from cross_staff.core.sight_model import tool_list
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web import level_words, pdf_type
+from cross_staff.web import level_words
 from cross_staff.web.downloads import csv_file, file_headers
 from cross_staff.web.level_page import cost_table
+from cross_staff.web.pdf_type import Rows, ruled_pdf
 from cross_staff.web.render import local_time
 from cross_staff.web.units import Units
 
 router = APIRouter()
-Rows = list[list[str]]
 _COLUMNS: list[object] = ["entered", "revision", "axis", "method", "tilt_deg", "vial_lines", "reference_lines",
                           "turns_clockwise", "stands", "who", "note"]  # fmt: skip
-_RULED = [
-    ("LINEBELOW", (0, 0), (-1, 0), 0.8, "#17252e"),
-    ("LINEBELOW", (0, 1), (-1, -1), 0.25, "#ddd5c3"),
-    ("VALIGN", (0, 0), (-1, -1), "TOP"),
-    ("LEFTPADDING", (0, 0), (-1, -1), 2),
-]
 
 
 @router.get("/rigs/{rig_id}/level.pdf")
 def level_record(request: Request, rig_id: int) -> Response:
     """The record as it stands now. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    return Response(_pdf(found), media_type="application/pdf", headers=file_headers(found, "level", "pdf"))
+    heading, tables = record(found, Units.of(found.units))
+    return Response(
+        ruled_pdf(heading, tables), media_type="application/pdf", headers=file_headers(found, "level", "pdf")
+    )
 
 
 @router.get("/rigs/{rig_id}/level.csv")
@@ -121,32 +117,3 @@ def _axis(state: AxisState, unproved: str, read: str) -> list[str]:
         read,
         f"{stands}{note}",
     ]
-
-
-def _pdf(found: RigView) -> bytes:
-    from reportlab.lib.pagesizes import A4, landscape
-    from reportlab.lib.styles import ParagraphStyle
-    from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table
-
-    pdf_type.register()
-    heading, tables = record(found, Units.of(found.units))
-    title = ParagraphStyle("title", fontName=pdf_type.BOLD, fontSize=17, leading=22)
-    line = ParagraphStyle("line", fontName=pdf_type.REGULAR, fontSize=10, leading=14)
-    head = ParagraphStyle("head", fontName=pdf_type.BOLD, fontSize=11, leading=16, spaceBefore=12)
-    cell = ParagraphStyle("cell", fontName=pdf_type.REGULAR, fontSize=9, leading=11.5)
-
-    def words(text: str, style: ParagraphStyle) -> Paragraph:
-        plain = pdf_type.printable(text.replace("−", "-"))
-        return Paragraph(plain.replace("&", "&amp;").replace("<", "&lt;"), style)
-
-    story: list[Any] = [words(heading[0], title), *(words(text, line) for text in heading[1:])]
-    for name, rows in tables:
-        story.append(words(name, head))
-        table = Table([[words(text, cell) for text in row] for row in rows], repeatRows=1, hAlign="LEFT")
-        table.setStyle(_RULED)
-        story += [table, Spacer(1, 4)]
-    out = BytesIO()
-    margins = {"leftMargin": 40, "rightMargin": 40, "topMargin": 36, "bottomMargin": 36}
-    document = SimpleDocTemplate(out, pagesize=landscape(A4), title=heading[0], invariant=1, **margins)
-    document.build(story)
-    return out.getvalue()
