@@ -38,7 +38,8 @@ class Entry:
     line names the row for good; entry_id the last change of it. ranged_m [m] as the archer ranges
     (from the eye or the sight, as the card says); mark_mm as read on the scale [mm]; up_m how high
     the arrows came in [m], None when the mark was sighted in; arrows how many, None when not noted;
-    key, by which a row that is sent twice while it is new is known to be one row.
+    key, by which a row that is sent twice while it is new is known to be one row; up_se_m and
+    reading_sd_mm, where an end of arrows brings its own. Lines below nought are such ends.
     """
 
     line: int
@@ -52,6 +53,13 @@ class Entry:
     left_out: bool = False
     removed: bool = False
     key: str = ""
+    up_se_m: float | None = None
+    reading_sd_mm: float | None = None
+
+    @property
+    def from_range(self) -> bool:
+        """Whether it is an end of arrows, kept at the range and not in the marks table."""
+        return self.line < 0
 
 
 @dataclass(frozen=True)
@@ -152,7 +160,7 @@ def reckon(card: RigCard, entries: Sequence[Entry], holds: frozenset[int] | None
         turnover = card.ranged_distance(sightline.turnover_distance(priors.figures))
         rows = _within_reach(card, priors.figures, rows)
         backwards = _runs_backwards(card, rows, turnover)
-        fit = solve(priors, card.distance_from_sight(home), [_observation(card, row.entry) for row in rows if row.used])
+        fit = solve(priors, card.distance_from_sight(home), [observation(card, row.entry) for row in rows if row.used])
         return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards))
     except (InvalidValue, OutOfReach) as error:
         return Reckoning(missing, rows, problem=error.with_traceback(None))
@@ -166,16 +174,17 @@ def _filed(entry: Entry, holds: frozenset[int] | None) -> RowReckoning:
     return RowReckoning(entry, True)
 
 
-def _observation(card: RigCard, entry: Entry) -> Observation:
+def observation(card: RigCard, entry: Entry) -> Observation:
+    """An entry as the fit takes it."""
     spread = card.goals.spread_mrad or USUAL_SPREAD_MRAD
     shot = Shot(entry.arrows or ARROWS_ASSUMED, spread)
     distance = card.distance_from_sight(entry.ranged_m)
     return Observation(
         distance,
         card.tape.direction * entry.mark_mm,
-        READING_SD_MM,
+        READING_SD_MM if entry.reading_sd_mm is None else entry.reading_sd_mm,
         entry.up_m or 0.0,
-        shot.standard_error_m(distance),
+        shot.standard_error_m(distance) if entry.up_se_m is None else entry.up_se_m,
         "mark" if entry.up_m is None else "group",
     )
 
@@ -328,7 +337,7 @@ def _disagreeing(card: RigCard, rows: Sequence[RowReckoning]) -> list[tuple[RowR
 
 
 def _apart(card: RigCard, one: Entry, other: Entry) -> bool:
-    a, b = _observation(card, one), _observation(card, other)
+    a, b = observation(card, one), observation(card, other)
     lever = sightline.sight_shift_at_target(card.eye_to_sight_m or 0.8, a.distance_m)
     shift = 1000.0 * (card.tape.ratio or 1.0) / float(lever)
     gap = (a.mark_mm - shift * a.up_m) - (b.mark_mm - shift * b.up_m)

@@ -10,6 +10,7 @@ from cross_staff.core.mounting import SKIPPED, StepState
 from cross_staff.core.prepare import Sheet
 from cross_staff.core.reckoning import ARROWS_TO_SHOOT, Reckoning
 from cross_staff.core.rig import RigCard
+from cross_staff.core.sight_in import SightIn
 
 DONE, DUE, STALE, BLOCKED = "done", "due", "stale", "blocked"
 
@@ -27,19 +28,27 @@ STATIONS = (
     Station("prepare", "Prepare"),
     Station("mount", "Mount"),
     Station("level", "Level"),
+    Station("sight_in", "Sight in"),
     Station("tape", "Tape"),
 )
 
 
 @dataclass(frozen=True)
 class RigState:
-    """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps, the axes."""
+    """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps, the axes,
+    the range."""
 
     card: RigCard
     reckoning: Reckoning
     sheet: Sheet
     steps: tuple[StepState, ...]
     level: LevelState
+    range: SightIn
+
+    @property
+    def sighted_by_marks(self) -> bool:
+        """Whether marks were written down although no arrow was noted: sighted in on paper."""
+        return not self.range.shot and len(self.reckoning.used) > 1
 
     @property
     def open_steps(self) -> tuple[StepState, ...]:
@@ -50,17 +59,19 @@ class RigState:
 @dataclass(frozen=True)
 class Standing:
     """How a station stands: one of done, due, stale, blocked; a code for the word beside it, with
-    the count that belongs to it."""
+    the count that belongs to it, and how far pins are usable [m as ranged]."""
 
     station: Station
     state: str
     word: str
     count: int = 0
+    far_m: float = 0.0
 
 
 def standings(rig: RigState) -> tuple[Standing, ...]:
     """How every station of this rig stands."""
-    return tuple(Standing(station, *_RULES[station.key](rig)) for station in STATIONS)
+    usable = rig.range.usable_to_m() or 0.0
+    return tuple(Standing(station, *_RULES[station.key](rig), usable) for station in STATIONS)
 
 
 def _card(rig: RigState) -> tuple[str, str, int]:
@@ -100,6 +111,22 @@ def _level(rig: RigState) -> tuple[str, str, int]:
     return DUE, f"{level.current}_open" if level.current else level.step, 0
 
 
+def _sight_in(rig: RigState) -> tuple[str, str, int]:
+    state = rig.range
+    if state.belief is None:
+        return BLOCKED, "waits_for_card", 0
+    if rig.sighted_by_marks:
+        return DONE, "by_marks", 0
+    left = sum(not s.state for s in state.steps)
+    if not left:
+        return DONE, "sighted_in", 0
+    if state.old_ends and not state.shot_now:
+        return STALE, "ends_old", state.old_ends
+    if not state.shot:
+        return DUE, "no_arrows", 0
+    return DUE, "usable_to" if state.usable_to_m() else "steps_left", left
+
+
 def _tape(rig: RigState) -> tuple[str, str, int]:
     reckoning = rig.reckoning
     if reckoning.fit is None:
@@ -112,7 +139,7 @@ def _tape(rig: RigState) -> tuple[str, str, int]:
     return DONE if reckoning.good_enough else DUE, "good_to", 0
 
 
-_RULES = {"card": _card, "prepare": _prepare, "mount": _mount, "level": _level, "tape": _tape}
+_RULES = {"card": _card, "prepare": _prepare, "mount": _mount, "level": _level, "sight_in": _sight_in, "tape": _tape}
 
 
 @dataclass(frozen=True)
@@ -125,7 +152,7 @@ class NextStep:
 
 
 def next_step(rig: RigState) -> NextStep:
-    """What to do next with this rig: the card, a ready bow, the mount, the axes, then the tape.
+    """What to do next with this rig: the card, a ready bow, the mount, the axes, the range, then the tape.
 
     Marks that were shot before bow and mount were looked at are not lost, and what they say of
     themselves (a suspect one) still comes after the bow.
@@ -141,6 +168,8 @@ def next_step(rig: RigState) -> NextStep:
         return NextStep("mount", rig.open_steps[0].step.key, {"left": float(len(rig.open_steps))})
     if not rig.level.done:
         return NextStep("level", rig.level.current or rig.level.step)
+    if rig.range.current is not None and not rig.sighted_by_marks:
+        return NextStep("sight_in", rig.range.act.kind)
     return tape_step(rig.card, rig.reckoning)
 
 

@@ -1,0 +1,163 @@
+"""What every arrow so far says of where the aiming points stand, with the sight's movements taken out.
+
+One linear Gaussian belief over how far each aiming point must still be moved [mm at the sight
+plane, right or up positive] and over what each control does (its gain, mm a unit). An end of arrows
+sharpens it; a movement shifts it by gain times amount and blurs it by what hands cannot help.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import product
+
+import numpy as np
+
+FLAT_MM = 40.0  # nothing known of where a sight that was just mounted points
+REVERSED_CHANCE = 0.1  # of a control whose way was not checked on this bow
+
+
+@dataclass(frozen=True)
+class Gain:
+    """What a unit of a control moves [mm]: its size with the sd, and whether its way was checked."""
+
+    size: float
+    sd: float
+    checked: bool = True
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Arrows: which states they see with what weight, how far it is still to go [mm], and its sd."""
+
+    weights: Mapping[str, float]
+    value: float
+    sd: float
+
+
+@dataclass(frozen=True)
+class Moved:
+    """A control was moved by an amount [units]; the states it takes along, and the sd of one movement."""
+
+    states: tuple[str, ...]
+    drive: str
+    amount: float
+    noise_mm: float
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A state was set anew, by a rule from another one: nothing of what was known of it holds, but that
+    it is as far off as that one, give or take sd [mm]."""
+
+    state: str
+    sd: float
+    beside: str
+
+
+Happening = Seen | Moved | Placed
+
+
+@dataclass(frozen=True)
+class Belief:
+    """What is believed: mean (n,) and covariance (n, n) of the states and gains by name, the ways of
+    the controls (+1 as the card says, -1 reversed), and the log-evidence."""
+
+    names: tuple[str, ...]
+    mean: np.ndarray
+    covariance: np.ndarray
+    ways: Mapping[str, int]
+    evidence: float
+
+    def of(self, weights: Mapping[str, float]) -> tuple[float, float]:
+        """Mean and sd of a weighted sum of states."""
+        row = self._row(weights)
+        return float(row @ self.mean), math.sqrt(max(float(row @ self.covariance @ row), 0.0))
+
+    def gain(self, drive: str) -> tuple[float, float]:
+        """What a unit moves, its way counted [mm], and the sd."""
+        size, sd = self.of({_gain(drive): 1.0})
+        return self.ways.get(drive, 1) * size, sd
+
+    def _row(self, weights: Mapping[str, float]) -> np.ndarray:
+        return np.array([weights.get(name, 0.0) for name in self.names])
+
+
+def _gain(drive: str) -> str:
+    return f"gain of {drive}"
+
+
+def believe(
+    states: Mapping[str, float], gains: Mapping[str, Gain], happenings: Sequence[Happening], ways: Mapping[str, int]
+) -> Belief:
+    """The belief after everything that happened, in its order.
+
+    x' = x - gain * amount for a movement, so that the state is carried on together with the gain
+    (a Kalman filter with the gains in its state). A control whose way was not checked is believed
+    the way of the card until the arrows make the other way likelier.
+
+    Args: states, their first sd [mm] by name, about nought; gains by control; happenings; ways that
+        are settled. Source: R. E. Kalman, 1960; docs/method.md, section 14.
+    """
+    moved = {h.drive for h in happenings if isinstance(h, Moved)}
+    unsure = sorted(d for d in moved if d in gains and not gains[d].checked and d not in ways)
+    found = []
+    for signs in product((1, -1), repeat=len(unsure)):
+        tried = dict(ways) | dict(zip(unsure, signs))
+        prior = sum(math.log(REVERSED_CHANCE if s < 0 else 1.0 - REVERSED_CHANCE) for s in signs)
+        found.append(_run(states, gains, happenings, tried, prior))
+    return _mixed(found, len(states))
+
+
+def _mixed(found: Sequence[Belief], states: int) -> Belief:
+    """The likeliest belief, its states widened by what the other ways of the controls would make of them."""
+    best = max(found, key=lambda belief: belief.evidence)
+    if len(found) == 1:
+        return best
+    weight = np.exp([belief.evidence - best.evidence for belief in found])
+    weight = weight / weight.sum()
+    mean = best.mean.copy()
+    mean[:states] = sum(w * belief.mean[:states] for w, belief in zip(weight, found))
+    covariance = best.covariance.copy()
+    apart = [belief.mean[:states] - mean[:states] for belief in found]
+    covariance[:states, :states] = sum(
+        w * (belief.covariance[:states, :states] + np.outer(a, a)) for w, belief, a in zip(weight, found, apart)
+    )
+    return Belief(best.names, mean, covariance, best.ways, best.evidence)
+
+
+def _run(
+    states: Mapping[str, float],
+    gains: Mapping[str, Gain],
+    happenings: Sequence[Happening],
+    ways: Mapping[str, int],
+    evidence: float,
+) -> Belief:
+    names = (*states, *(_gain(drive) for drive in gains))
+    place = {name: index for index, name in enumerate(names)}
+    mean = np.array([0.0] * len(states) + [gain.size for gain in gains.values()])
+    covariance = np.diag([sd**2 for sd in states.values()] + [gain.sd**2 for gain in gains.values()])
+    for each in happenings:
+        if isinstance(each, Placed):
+            copy = np.eye(len(names))
+            copy[place[each.state]] = np.eye(len(names))[place[each.beside]] if each.beside in place else 0.0
+            mean, covariance = copy @ mean, copy @ covariance @ copy.T
+            covariance[place[each.state], place[each.state]] += each.sd**2
+        elif isinstance(each, Moved):
+            carry = np.eye(len(names))
+            noise = np.zeros(len(names))
+            for state in each.states:
+                carry[place[state], place[_gain(each.drive)]] = -ways.get(each.drive, 1) * each.amount
+                noise[place[state]] = each.noise_mm
+            mean = carry @ mean
+            covariance = carry @ covariance @ carry.T + np.outer(noise, noise)
+        else:
+            row = np.array([each.weights.get(name, 0.0) for name in names])
+            toward = covariance @ row
+            variance = float(row @ toward) + each.sd**2
+            miss = each.value - float(row @ mean)
+            mean = mean + toward * (miss / variance)
+            covariance = covariance - np.outer(toward, toward) / variance
+            evidence -= 0.5 * (miss**2 / variance + math.log(variance))
+    return Belief(names, mean, covariance, ways, evidence)
