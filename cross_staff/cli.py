@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ipaddress
+import os
 import socket
 import tempfile
 from pathlib import Path
@@ -15,7 +16,7 @@ from cross_staff.settings import Settings
 app = typer.Typer(help="Cross Staff: the bow technician's bench.", no_args_is_help=True)
 HOST = "127.0.0.1"
 PORT = 8000
-Host = Annotated[str, typer.Option(help="Address to listen on; only this machine's own for now.")]
+Host = Annotated[str, typer.Option(help="Address to listen on; off this machine the shop's passphrase is asked for.")]
 Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
 
 
@@ -49,20 +50,41 @@ def _run(host: str, port: int, settings: Settings) -> None:
 
     from cross_staff.web.app import create_app
 
-    _refuse_off_loopback(host)
+    off = not _loopback(host)
     _refuse_taken(host, port)
+    if off:
+        _passphrase(settings.data)
+    settings = settings.model_copy(update={"off_loopback": off, "port": port})
     typer.echo(f"Cross Staff is at http://{host}:{port}  (data in {settings.data}; stop with Ctrl C)")
     uvicorn.run(create_app(settings), host=host, port=port, log_level="warning", timeout_graceful_shutdown=3)
 
 
-def _refuse_off_loopback(host: str) -> None:
-    """Nothing guards the pages with a passphrase yet, so they stay on this machine."""
+def _loopback(host: str) -> bool:
+    """Whether an address is this machine's alone. Raises BadParameter for what is no address."""
+    if host == "localhost":
+        return True
     try:
-        loopback = host == "localhost" or ipaddress.ip_address(host).is_loopback
-    except ValueError:
-        loopback = False
-    if not loopback:
-        raise typer.BadParameter(f"{host} is not an address of this machine alone: use {HOST}")
+        return ipaddress.ip_address(host).is_loopback
+    except ValueError as error:
+        raise typer.BadParameter(f"{host} is not an address: use {HOST}, or 0.0.0.0 for the network") from error
+
+
+def _passphrase(data: Path) -> None:
+    """The shop's passphrase, from CROSS_STAFF_PASSPHRASE, or kept, or chosen now."""
+    from cross_staff.core.errors import InvalidValue
+    from cross_staff.services.shop import choose_passphrase
+    from cross_staff.storage import shop
+
+    given = os.environ.get("CROSS_STAFF_PASSPHRASE", "")
+    if not given and shop.kept(data) is not None:
+        return
+    if not given:
+        typer.echo("Others in this network can reach the program: choose the shop's passphrase.")
+        given = typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True)
+    try:
+        choose_passphrase(data, given)
+    except InvalidValue as error:
+        raise typer.BadParameter(f"passphrase: {error.message}") from error
 
 
 def _refuse_taken(host: str, port: int) -> None:

@@ -20,8 +20,10 @@ from cross_staff.core.flight import RigFigures
 from cross_staff.core.rig import Bow, Goals, Mount, PeepEntry, RigCard
 from cross_staff.core.sight_model import SightModel
 from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.sightline import pin_height
+from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
-from cross_staff.demo import bench_work
+from cross_staff.demo import bench_work, range_work
 from cross_staff.services import bench, card, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit
@@ -60,6 +62,7 @@ def fill(database: Database) -> None:
         _add(database, rig, generator, start + timedelta(hours=5 * number))
     _new_rig(database, start)
     _tuned_rig(database, generator, start + timedelta(days=2))
+    _range_rig(database, start + timedelta(days=3))
     _change_arrow(database, 4, datetime.now(UTC) - timedelta(hours=20))
 
 
@@ -123,6 +126,19 @@ def _tuned_rig(database: Database, generator: np.random.Generator, when: datetim
     open_lines = ("paper_tear", "eyes_closed", "ties", "walk_back")
     bench_work.sheet(database, rig_id, when + timedelta(hours=1), {"servings": "worn"}, open_lines)
     bench_work.tears(database, rig_id, when + timedelta(hours=2), bench_work.TUNED[:3])
+
+
+def _range_rig(database: Database, when: datetime) -> None:
+    """A bow at the range: home is found, the pins follow, the last end has a wild shot."""
+    rig = _gantry()
+    generator = np.random.default_rng(SEED + 70)
+    rig_id = _add(database, rig, generator, when)
+    card_now = open_rig(database, rig_id).card
+    heights = [pin_height(rig.hidden, card_now.distance_from_sight(d)) for d in card_now.goals.pin_distances_m]
+    top = heights[0] + 0.0041
+    spread = 0.9 * _spread(rig.card)
+    sight = HiddenSight(rig.hidden, card_now, generator, -3.4, [top + 0.8 * (h - heights[0]) for h in heights], spread)
+    range_work.shot_in(database, rig_id, when + timedelta(days=1), sight, ends=4, wild=True)
 
 
 def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
@@ -242,6 +258,23 @@ def _rigs() -> list[DemoRig]:
             31.0,
         ),
     ]
+
+
+def _gantry() -> DemoRig:
+    """Three pins on a slider, for the round's ledges; its sight was never shot before."""
+    gantry = RigCard(
+        "Gantry bow, 55 lb",
+        "Ilse Thornby",
+        "Ledge Round",
+        _due(9),
+        Bow("compound, 35 in axle to axle", 55 * POUND_N, 0.688, 5 * GRAINS_PER_POUND),
+        sight=_sight("multi_pin_slider", "three pins on a slider, 44 mm housing"),
+        builds=(Build("slim carbon", 0.716, 0.0164, 0.0058, _parts(0.716, 0.55, 1.1, 1.7, 7.8), spine="350"),),
+        eye_to_sight_m=0.808,
+        peep=PeepEntry("square", 0.101, aperture_m=0.0036),
+        goals=Goals(17.0, 95.0, 0.25, 0.11, 38.0, STAKES_M, (17.0, 26.0, 38.0), False, *_LEDGES),
+    )
+    return DemoRig(gantry, RigFigures(79.2, 0.00139, 0.808, 0.1018), _METRIC)
 
 
 def _wicket() -> DemoRig:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from sqlalchemy import Connection
 
@@ -15,12 +16,17 @@ from cross_staff.core.level import LevelReading, LevelState, level_state
 from cross_staff.core.level_cost import tolerances
 from cross_staff.core.mounting import StepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import Sheet, sheet
+from cross_staff.core.range_belief import RangeLog, end_entries
+from cross_staff.core.range_log import STATION as RANGE
+from cross_staff.core.range_log import End, Move, Session
 from cross_staff.core.reckoning import Entry, Reckoning, reckon
 from cross_staff.core.rig import RigCard
+from cross_staff.core.sight_in import SightIn, sight_in
+from cross_staff.core.stack import Stack, stack
 from cross_staff.core.stale import ALL_MARKS, RESULTS, State, holding
 from cross_staff.core.stations import RigState, Standing, standings
 from cross_staff.services.gains import gain_priors
-from cross_staff.storage import bench_entries, level_readings, observations, rigs, witness_marks
+from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision
 
@@ -28,7 +34,8 @@ from cross_staff.storage.rigs import Revision
 @dataclass(frozen=True)
 class RigView:
     """A rig with its revisions, the log of its marks, the bench sheet, the mount and its witness
-    marks, the reckoning of now, and how each station stands."""
+    marks, the range with everything that was ever shot and moved, the reckoning of now, and how each
+    station stands."""
 
     rig_id: int
     history: tuple[Revision, ...]
@@ -41,6 +48,10 @@ class RigView:
     level_log: tuple[LevelReading, ...]
     level_entries: tuple[BenchEntry, ...]
     witness: tuple[WitnessMark, ...]
+    range_log: RangeLog
+    every_end: tuple[End, ...] = ()
+    every_move: tuple[Move, ...] = ()
+    range_entries: tuple[BenchEntry, ...] = ()
     photos: frozenset[int] = frozenset()
 
     @property
@@ -68,6 +79,26 @@ class RigView:
         return self.state.level
 
     @property
+    def range(self) -> SightIn:
+        return self.state.range
+
+    @property
+    def session(self) -> Session | None:
+        """The session that arrows go to, the newest one."""
+        return self.range_log.sessions[-1] if self.range_log.sessions else None
+
+    @cached_property
+    def stack(self) -> Stack | None:
+        """The pins in the housing as predicted; None while the card lacks something."""
+        belief = self.range.belief
+        if belief is None or len(belief.distances) < 2:
+            return None
+        try:
+            return stack(self.card, belief.fit, belief.distances)
+        except OutOfReach:
+            return None
+
+    @property
     def figures(self) -> RigFigures | None:
         """What the marks say of speed, drag and geometry, else what the card says; None without either."""
         fit, priors = self.reckoning.fit, self.card.priors()
@@ -85,12 +116,22 @@ def view(connection: Connection, rig_id: int) -> RigView:
     newest = {entry.line: entry for entry in log}
     card = history[-1].card
     states = [State(r.card, r.happened) for r in history]
-    reckoning = _reckoned(card, tuple(newest[line] for line in sorted(newest)), holding(states, ALL_MARKS))
+    every_end, every_move = range_log.ends(connection, rig_id), range_log.moves(connection, rig_id)
+    at_range = tuple(bench_entries.log(connection, rig_id, RANGE))
+    shot = RangeLog(
+        range_log.sessions(connection, rig_id),
+        tuple(end for end in every_end if not end.removed),
+        tuple(move for move in every_move if not move.removed),
+        at_range,
+    )
+    marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
+    reckoning = _reckoned(card, marks, holding(states, ALL_MARKS))
     prepared = bench_entries.log(connection, rig_id, prepare.STATION)
     mounted = bench_entries.log(connection, rig_id, mounting.STATION)
     holds = {result: holding(states, (result,)) for result in RESULTS}
     looks = level_readings.log(connection, rig_id)
     levelled = bench_entries.log(connection, rig_id, level.STATION)
+    holds_at_range = {result: holds[result] for result in ("windage", "home")} | {"controls": _same_places(history)}
     state = RigState(
         card,
         reckoning,
@@ -104,6 +145,7 @@ def view(connection: Connection, rig_id: int) -> RigView:
             _tolerances(card, reckoning),
             gain_priors(connection, rig_id, card),
         ),
+        _sighted(card, shot, marks, holding(states, ALL_MARKS), tuple(sorted(holds_at_range.items()))),
     )
     return RigView(
         rig_id,
@@ -117,6 +159,10 @@ def view(connection: Connection, rig_id: int) -> RigView:
         tuple(looks),
         tuple(levelled),
         _present(witness_marks.log(connection, rig_id)),
+        shot,
+        every_end,
+        every_move,
+        at_range,
         witness_marks.photo_ids(connection, rig_id),
     )
 
@@ -144,6 +190,24 @@ def _present(log: list[WitnessMark]) -> tuple[WitnessMark, ...]:
 
 # the same card and marks give the same reckoning, and the bench asks for every rig at once
 _reckoned = lru_cache(maxsize=256)(reckon)
+
+
+@lru_cache(maxsize=256)
+def _sighted(
+    card: RigCard,
+    log: RangeLog,
+    marks: tuple[Entry, ...],
+    marks_hold: frozenset[int],
+    holds: tuple[tuple[str, frozenset[int]], ...],
+) -> SightIn:
+    return sight_in(card, log, _reckoned(card, marks, marks_hold), dict(holds))
+
+
+def _same_places(history: Sequence[Revision]) -> frozenset[int]:
+    """Revisions since the places of the sight's controls were last written down."""
+    places = [tuple((c.name, c.position_mm) for c in revision.card.sight.controls) for revision in history]
+    since = max((n for n, (a, b) in enumerate(zip(places, places[1:]), start=1) if a != b), default=0)
+    return frozenset(revision.number for revision in history[since:])
 
 
 def open_rig(database: Database, rig_id: int) -> RigView:

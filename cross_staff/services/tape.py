@@ -13,7 +13,7 @@ from cross_staff.core.reckoning import Entry, tape_layout
 from cross_staff.core.sheet import Sheet, SheetStyle, compose
 from cross_staff.core.tape import BESIDE_SCALES, TapeLayout
 from cross_staff.services.rig import RigView, view
-from cross_staff.storage import observations, rigs
+from cross_staff.storage import observations, range_log, rigs
 from cross_staff.storage.database import Database
 
 # a change smaller than these is only the rounding of what was shown
@@ -160,6 +160,10 @@ def confirm_marks(database: Database, rig_id: int, now: datetime) -> int:
         found = view(connection, rig_id)
         old = found.reckoning.old
         for row in old:
+            if row.entry.from_range:
+                end = found.range_log.ends[-row.entry.line - 1]
+                range_log.add_end(connection, rig_id, replace(end, revision=found.revision.number, entered=now))
+                continue
             fresh = replace(row.entry, revision=found.revision.number, entered=now)
             observations.add(connection, rig_id, fresh)
     return len(old)

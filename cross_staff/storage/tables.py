@@ -141,3 +141,76 @@ level_readings = Table(
     Column("photo_id", ForeignKey("photos.id")),
     Column("undoes", Integer),
 )
+
+# A visit to the range; the newest entry of a number holds.
+range_sessions = Table(
+    "range_sessions",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("number", Integer, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("place", String, nullable=False),
+    Column("light", String, nullable=False),
+    Column("who", String, nullable=False),
+    Column("note", String, nullable=False),
+    Column("crosswind_mps", Float),
+    Column("temperature_c", Float),
+    Column("build", String, nullable=False),
+    Column("counts", String, nullable=False),
+    Column("key", String, nullable=False),
+)
+
+# An end of arrows; the newest entry of a key holds. `place` orders ends and moves of a rig.
+range_ends = Table(
+    "range_ends",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("key", String, nullable=False),
+    Column("place", Integer, nullable=False),
+    Column("session", Integer, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("ranged_m", Float),
+    Column("pin", Integer, nullable=False),
+    Column("dial_mm", Float),
+    Column("note", String, nullable=False),
+    Column("left_out", Boolean, nullable=False),
+    Column("removed", Boolean, nullable=False),
+    Column("asked", Boolean, nullable=False),
+)
+
+# Where an arrow of an end hit; the newest entry of a key holds.
+range_shots = Table(
+    "range_shots",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("end_key", String, nullable=False),
+    Column("key", String, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("right_m", Float, nullable=False),
+    Column("up_m", Float, nullable=False),
+    Column("called_bad", Boolean, nullable=False),
+    Column("removed", Boolean, nullable=False),
+)
+
+range_moves = Table(
+    "range_moves",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("key", String, nullable=False),
+    Column("place", Integer, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("drive", String, nullable=False),
+    Column("moves", String, nullable=False),
+    Column("amount", Float, nullable=False),
+    Column("unit", String, nullable=False),
+    Column("pin", Integer),
+    Column("placed", Boolean, nullable=False),
+    Column("removed", Boolean, nullable=False),
+)

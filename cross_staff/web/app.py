@@ -17,6 +17,7 @@ from starlette.responses import Response
 
 from cross_staff import __version__
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
+from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web import (
@@ -33,6 +34,9 @@ from cross_staff.web import (
     mount,
     mount_marks,
     prepare,
+    shop,
+    sight_in,
+    sight_in_files,
     sights,
     tape,
     tape_print,
@@ -40,6 +44,7 @@ from cross_staff.web import (
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import axes as api_axes
 from cross_staff.web.api import flight as api_flight
+from cross_staff.web.api import groups as api_groups
 from cross_staff.web.api import reach as api_reach
 from cross_staff.web.api import tape as api_tape
 from cross_staff.web.problems import DECLARED, Problem, problem, refused_body, refused_field
@@ -48,7 +53,7 @@ from cross_staff.web.security import Guard
 
 PAGES = (
     bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, level, level_setup, level_record,
-    level_photo, level_cost, tape, tape_print, sights,
+    level_photo, level_cost, sight_in, sight_in_files, tape, tape_print, sights, shop,
 )  # fmt: skip
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"
@@ -78,17 +83,20 @@ def create_app(settings: Settings) -> FastAPI:
     )
     for page in PAGES:
         app.include_router(page.router, include_in_schema=False)
-    for calculators in (api_flight, api_tape, api_arrow, api_reach, api_axes):
+    for calculators in (api_flight, api_tape, api_arrow, api_reach, api_axes, api_groups):
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)
     _handle_errors(app)
     _declare_problem(app)
+    keeper = Gatekeeper(settings.data) if settings.off_loopback else None
+    app.state.gatekeeper, app.state.off_loopback, app.state.port = keeper, settings.off_loopback, settings.port
     app.add_middleware(
         Guard,
         body_limit_bytes=settings.body_limit_bytes,
         upload_limit_bytes=settings.upload_limit_bytes,
         docs_path=DOCS_PATH,
+        gatekeeper=keeper,
     )
     return app
 

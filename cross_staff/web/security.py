@@ -1,14 +1,17 @@
-"""Safety from the first day: content security policy, cross-site posts refused, body limit."""
+"""Safety from the first day: content security policy, cross-site posts refused, body limit, the door."""
 
 from __future__ import annotations
 
+import ipaddress
 import re
-from urllib.parse import urlsplit
+from urllib.parse import quote, urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import PlainTextResponse, Response
+from starlette.requests import cookie_parser
+from starlette.responses import PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from cross_staff.services.shop import Gatekeeper
 from cross_staff.web.problems import problem
 
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
@@ -19,6 +22,7 @@ DOCS_POLICY = (
     "img-src 'self' data:; base-uri 'none'; frame-ancestors 'none'"
 )
 UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)")
+COOKIE, DOOR = "cross-staff-shop", "/shop"
 LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",
@@ -34,8 +38,16 @@ class BodyTooLarge(Exception):
 class Guard:
     """ASGI middleware in front of everything."""
 
-    def __init__(self, app: ASGIApp, body_limit_bytes: int, upload_limit_bytes: int, docs_path: str) -> None:
+    def __init__(
+        self,
+        app: ASGIApp,
+        body_limit_bytes: int,
+        upload_limit_bytes: int,
+        docs_path: str,
+        gatekeeper: Gatekeeper | None = None,
+    ) -> None:
         self.app = app
+        self.gatekeeper = gatekeeper
         self.body_limit = body_limit_bytes
         self.upload_limit = upload_limit_bytes
         self.docs_path = docs_path
@@ -66,14 +78,29 @@ class Guard:
         await self._limited(scope, receive, send_guarded)
 
     def _refusal(self, scope: Scope, headers: Headers) -> Response | None:
-        if not _loopback_name(headers.get("host", "")):
+        at_home = _loopback_name(headers.get("host", ""))
+        if not at_home and (self.gatekeeper is None or not _address(headers.get("host", ""))):
             return _answer(scope, 403, "This name does not belong to this machine.")
         if scope["method"] not in SAFE_METHODS and not same_site(headers):
             return _answer(scope, 403, "This request came from another site and was refused.")
         length = headers.get("content-length", "0")
         if not length.isdigit() or int(length) > self._limit(scope):
             return _too_much(scope, self._limit(scope))
+        if self.gatekeeper is not None and not (at_home and _from_loopback(scope)):
+            return self._stranger(scope, headers)
         return None
+
+    def _stranger(self, scope: Scope, headers: Headers) -> Response | None:
+        """Who comes over the network is let in with the cookie; else to the door, or to what dresses it."""
+        assert self.gatekeeper is not None
+        if scope["path"] == DOOR or scope["path"].startswith("/static/"):
+            return None
+        cookie = cookie_parser(headers.get("cookie", "")).get(COOKIE, "")
+        if self.gatekeeper.knows(cookie):
+            return None
+        if scope["method"] not in SAFE_METHODS or scope["path"].startswith("/api/"):
+            return _answer(scope, 401, "Say the shop's passphrase first.")
+        return RedirectResponse(f"{DOOR}?to={quote(scope['path'])}", 303)
 
     async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
         taken, started = 0, False
@@ -114,6 +141,24 @@ def _loopback_name(host: str) -> bool:
     """Whether the request names this machine: a stranger's name that resolves here is refused."""
     name = urlsplit(f"//{host}").hostname or ""
     return name in LOOPBACK_NAMES
+
+
+def _address(host: str) -> bool:
+    """Whether a request names a bare address: no stranger's name can be made to resolve to one."""
+    try:
+        ipaddress.ip_address(urlsplit(f"//{host}").hostname or "")
+    except ValueError:
+        return False
+    return True
+
+
+def _from_loopback(scope: Scope) -> bool:
+    """Whether the other end of the line is this machine itself."""
+    client = scope.get("client")
+    try:
+        return client is not None and ipaddress.ip_address(client[0]).is_loopback
+    except ValueError:
+        return False
 
 
 def _too_much(scope: Scope, limit: int) -> Response:

@@ -120,6 +120,9 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
     if step.station == "level":
         say, why = LEVEL_NOW[step.code]
         return Now(say, why, CAUTION_STRING, "level", "Go on levelling")
+    if step.station == "sight_in":
+        say, why = SIGHT_IN_NOW[step.code]
+        return Now(say, why, CAUTION_RANGE, "sight_in", "Go to the range")
     if step.station == "card":
         say, why = _CARD_NOW[step.code]
         if step.code == "unsolved" and reckoning.problem:
@@ -135,6 +138,14 @@ LEVEL_NOW = {
     "first": ("Read the first axis.", "A rail that leans drifts sideways as the sight is dialled."),
     "second": ("Read the second axis.", "On the level, a bubble that lies costs more with every metre."),
     "third": ("Read the third axis.", "It shows on slopes, in opposite directions up and down."),
+}
+
+
+SIGHT_IN_NOW = {
+    "shoot": ("Shoot the next end.", "Every arrow is counted together with those before it."),
+    "move": ("Move the sight as it says.", "The offset is more than chance: control, way and clicks are worked out."),
+    "place": ("Set the next pin to its place.", "It is predicted, so that it starts nearly right."),
+    "confirm": ("Go on sighting in.", "Close first, then home, then out: in this order no arrow is wasted."),
 }
 
 
@@ -336,6 +347,9 @@ _STANDING = {
     "first_open": "first axis open",
     "second_open": "second axis open",
     "third_open": "third axis open",
+    "by_marks": "by marks alone",
+    "sighted_in": "done",
+    "no_arrows": "no arrow yet",
 }
 _COUNTED = {
     "checks_open": "{} to check",
@@ -343,6 +357,8 @@ _COUNTED = {
     "overridden": "opened with a reason",
     "steps_open": "{} steps left",
     "steps_old": "{} steps again",
+    "steps_left": "{} steps left",
+    "ends_old": "stale: {} ends",
 }
 
 
@@ -350,6 +366,8 @@ def standing(found: Standing, card: RigCard, reckoning: Reckoning, units: Units)
     """The word beside a station's cross-piece."""
     if found.word == "good_to":
         return good_to(card, reckoning, units)
+    if found.word == "usable_to":
+        return f"pins usable to {whole_distance(units, found.far_m)}"
     if found.word in _COUNTED:
         return _COUNTED[found.word].format(found.count)
     return _STANDING[found.word]

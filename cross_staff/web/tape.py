@@ -89,7 +89,7 @@ def scale_other_way(request: Request, rig_id: int) -> Response:
 
 
 def _kept(found: RigView) -> list[Entry]:
-    return [row.entry for row in found.reckoning.rows]
+    return [row.entry for row in found.reckoning.rows if not row.entry.from_range]
 
 
 def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, remove: str) -> None:
@@ -167,12 +167,38 @@ def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, An
         "backwards": reckoning.scale_runs_backwards,
         "old_marks": bool(reckoning.old),
         "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
+        "shot": [_shot(numbers[r.entry.line], r, units) for r in reckoning.rows if r.entry.from_range],
         "drawing": tape_drawing(card, reckoning, units),
         "reckoned": reckoned(card, reckoning, units),
         "log": _log(found, units),
         "message": _message(reckoning),
         "focus": _focus(found, rows),
     }
+
+
+def _shot(number: int, row: RowReckoning, units: Units) -> dict[str, Any]:
+    """An end of arrows from the range, as the fit sees it."""
+    entry = row.entry
+    return {
+        "number": number,
+        "when": local_time(entry.entered),
+        "distance": sentences.whole_distance(units, entry.ranged_m),
+        "mark": f"{entry.mark_mm:.1f}".replace("-", "−"),
+        "up": _height_words(entry, units),
+        "arrows": entry.arrows,
+        "off": _off(row, units),
+        "findings": [sentences.finding(f, units) for f in row.findings],
+    }
+
+
+def _off(judged: RowReckoning, units: Units) -> str:
+    """How far a row lies from the tape's line, in words."""
+    if judged.residual_mm is None or judged.target_m is None:
+        return ""
+    if abs(judged.residual_mm) < 0.05:
+        return "on the tape's line"
+    side = "low" if judged.residual_mm > 0 else "high"
+    return f"off by {abs(judged.residual_mm):.1f} mm, {sentences.on_target(units, judged.target_m)} {side}"
 
 
 def _focus(found: RigView, rows: list[TypedRow]) -> str:
@@ -195,12 +221,7 @@ def _message(reckoning: Reckoning) -> str:
 
 def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], units: Units) -> dict[str, Any]:
     """A row for the template: its cells, its number, its residual in words, its findings."""
-    off = ""
-    if judged is not None and judged.residual_mm is not None and judged.target_m is not None:
-        side = "low" if judged.residual_mm > 0 else "high"
-        off = f"off by {abs(judged.residual_mm):.1f} mm, {sentences.on_target(units, judged.target_m)} {side}"
-        if abs(judged.residual_mm) < 0.05:
-            off = "on the tape's line"
+    off = "" if judged is None else _off(judged, units)
     findings = [] if judged is None else judged.findings
     return {
         "row": row,

@@ -43,6 +43,8 @@ FIXED = {
     "force": Unit("lb", "lb", POUND_N, 1),
     "mass_per_force": Unit("gr/lb", "gr/lb", GRAIN_KG / POUND_N, 2),
     "seconds": Unit("s", "s", 1.0, 1),
+    "wind": Unit("mps", "m/s", 1.0, 1),
+    "temperature": Unit("degC", "°C", 1.0, 1),
     "turn": Unit("turn", "turn", 1.0, 3),
     "count": Unit("count", "", 1.0, 0),
     "plain": Unit("plain", "", 1.0, 3),

@@ -16,7 +16,9 @@ PAGES = (
     "/rigs/6/prepare?line=rest_centred", "/rigs/1/prepare?line=walk_back", "/rigs/1/prepare?line=spine",
     "/rigs/1/mount", "/rigs/6/mount", "/rigs/1/mount/marks", "/rigs/1/mount/knocked", "/rigs/1/level",
     "/rigs/2/level", "/rigs/5/level", "/rigs/6/level", "/rigs/2/level/setup", "/rigs/2/level/cost",
-    "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/1/tape", "/rigs/2/tape",
+    "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/7/sight_in", "/rigs/6/sight_in",
+    "/rigs/1/sight_in?step=marks", "/rigs/5/sight_in", "/rigs/7/sight_in?end=demo-0424", "/phone", "/shop",
+    "/rigs/7/tape", "/rigs/1/tape", "/rigs/2/tape",
     "/rigs/4/tape", "/rigs/5/tape", "/rigs/3/tape/print", "/rigs/3/tape/print?bar=50", "/rigs/77/tape",
 )  # fmt: skip
 
@@ -49,7 +51,7 @@ class Documentation(InBrowser):
 
     def test_the_calculators_page_opens_offline(self) -> None:
         page = self.open("/docs")
-        expect(page.locator(".opblock-post")).to_have_count(6)
+        expect(page.locator(".opblock-post")).to_have_count(7)
 
 
 class EmptyBench(InBrowser):

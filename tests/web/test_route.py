@@ -20,8 +20,8 @@ PHONE_PATHS = (
     "/rigs/1/card/compare?a=1&b=2", "/rigs/6/prepare", "/rigs/6/prepare?line=paper_tear",
     "/rigs/1/prepare?line=walk_back", "/rigs/1/mount", "/rigs/5/mount", "/rigs/1/mount/marks",
     "/rigs/1/mount/knocked", "/rigs/1/level", "/rigs/2/level", "/rigs/6/level", "/rigs/2/level/setup",
-    "/rigs/2/level/cost", "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/1/tape",
-    "/rigs/1/tape/print", "/rigs/5/tape",
+    "/rigs/2/level/cost", "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/7/sight_in", "/rigs/6/sight_in",
+    "/rigs/7/tape", "/phone", "/shop", "/rigs/1/tape", "/rigs/1/tape/print", "/rigs/5/tape",
 )  # fmt: skip
 CARD = {
     "name": "Hedge bow", "archer": "Sela Brandt", "shaft_length": "720", "shaft_density": "6.6",

@@ -218,7 +218,7 @@ class Documentation(WithClient):
 
     def test_the_schema_declares_problems_and_only_calculators(self) -> None:
         schema = self.client.get("/openapi.json").json()
-        paths = ("/arrow/build", "/axes/cost", "/axes/solve", "/flight/marks", "/reach", "/tape/fit")
+        paths = ("/arrow/build", "/axes/cost", "/axes/solve", "/flight/marks", "/groups/analyse", "/reach", "/tape/fit")
         self.assertEqual(sorted(schema["paths"]), [f"/api/v1{path}" for path in paths])
         for path in schema["paths"].values():
             self.assertIn("application/problem+json", path["post"]["responses"]["422"]["content"])
@@ -233,3 +233,58 @@ class Documentation(WithClient):
             "fonts/LICENSE.barlow",
         ):
             self.assertTrue((static / name).read_text().strip(), name)
+
+
+SHOTS = ((0.021, 0.034), (0.008, 0.051), (0.030, 0.022), (-0.004, 0.040), (0.015, 0.061))
+
+
+class Groups(WithClient):
+    """PHYSICS' group: 30 m, L 0.80."""
+
+    BODY = {
+        "distance_m": 30.0,
+        "eye_to_sight_m": 0.80,
+        "shots": [
+            {"right_m": x / 1000, "up_m": y / 1000} for x, y in ((21, 34), (8, 51), (30, 22), (-4, 40), (15, 61))
+        ],
+        "ready_radius_m": 0.02,
+    }
+
+    def analyse(self, **changes: object) -> tuple[int, dict]:
+        answer = self.client.post("/api/v1/groups/analyse", json=self.BODY | changes)
+        self.assertNotRegex(answer.text, "NaN|Infinity")
+        return answer.status_code, answer.json()
+
+    def test_reference(self) -> None:
+        status, found = self.analyse()
+        self.assertEqual(status, 200)
+        self.assertEqual((found["count"], found["verdict"], found["shots_to_settle"]), (5, "adjust", 0))
+        self.assertEqual(found["beyond_chance"], {"right": False, "up": True})
+        for place, value in ((("mean", "right_m"), 0.014), (("mean", "up_m"), 0.0416), (("se", "up_m"), 0.006742),
+                             (("move_sight_mm", "right"), 0.3636), (("move_sight_mm", "up"), 1.0805)):  # fmt: skip
+            self.assertAlmostEqual(found[place[0]][place[1]], value, 4)
+        self.assertAlmostEqual(found["p_value"], 0.0112, 4)
+        self.assertAlmostEqual(found["mean_radius_m"], 0.01686, 5)
+
+    def test_called_bad_and_few(self) -> None:
+        bad = [{"right_m": 0.01, "up_m": 0.0}, *({"right_m": 0.5, "up_m": 0.5, "called_bad": True} for _ in range(2))]
+        status, found = self.analyse(shots=bad)
+        self.assertEqual((status, found["count"], found["verdict"], found["p_value"]), (200, 1, "not_yet_known", None))
+        self.assertIsNone(found["se"])
+        self.assertEqual(self.analyse(shots=bad, known_spread_mrad=0.1)[1]["verdict"], "adjust")
+        self.assertEqual(self.analyse(shots=[])[1]["mean"], None)
+
+    def test_suspects_are_those_of_the_request(self) -> None:
+        shots = [{"right_m": 0.9, "up_m": 0.0, "called_bad": True}, *self.BODY["shots"], {"right_m": 0.6, "up_m": 0.6}]
+        self.assertEqual(self.analyse(shots=shots)[1]["suspects"], [6])
+
+    def test_five_hundred_and_no_more(self) -> None:
+        self.assertEqual(self.analyse(shots=[{"right_m": 0.0, "up_m": 0.0}] * 500)[0], 200)
+        self.assertEqual(self.analyse(shots=[{"right_m": 0.0, "up_m": 0.0}] * 501)[0], 422)
+
+    def test_bad_input_names_its_field(self) -> None:
+        wrong = {"distance_m": 0.1, "eye_to_sight_m": 2, "ready_radius_m": 0, "known_spread_mrad": -1}
+        for field, value in [*wrong.items(), ("shots.0.right_m", [{"right_m": "x", "up_m": 0}])]:
+            status, found = self.analyse(**{field.split(".")[0]: value})
+            self.assertEqual(status, 422)
+            self.assertIn(field, [error["field"] for error in found["errors"]])

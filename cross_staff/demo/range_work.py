@@ -1,0 +1,61 @@
+"""What was shot on the demo ledge: a rig whose sight is being shot in, with a wild shot in the last end."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+
+from cross_staff.core.groups import Impact
+from cross_staff.core.procedures import CONFIRM, PLACE, SHOOT
+from cross_staff.core.range_log import Session
+from cross_staff.core.sight_in import MOVE, Act
+from cross_staff.core.simulate.archer import HiddenSight
+from cross_staff.services import sight_in
+from cross_staff.services.rig import open_rig
+from cross_staff.services.sight_in import EndDraft
+from cross_staff.storage.database import Database
+
+
+def shot_in(database: Database, rig_id: int, when: datetime, sight: HiddenSight, ends: int, wild: bool) -> None:
+    """Do what the station says until some ends were shot; the last one with an arrow far out, not called."""
+    session = Session(0, 0, when, "lower ledge", "overcast", sight.card.archer, "", 0.8, 9.0, key="demo")
+    session = Session(**(vars(session) | {"build": sight.card.build.name}))
+    sight_in.save_session(database, rig_id, session, when)
+    shot = 0
+    for minute in range(0, 400, 4):
+        now = when + timedelta(minutes=minute)
+        act = open_rig(database, rig_id).range.act
+        if shot == ends or act.kind not in (SHOOT, MOVE, PLACE, CONFIRM):
+            break
+        if act.kind == SHOOT:
+            shot += 1
+            _end(database, rig_id, act, sight, now, wild and shot == ends)
+            continue
+        _other(database, rig_id, act, sight, now)
+
+
+def _end(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: datetime, wild: bool) -> None:
+    assert act.aim is not None
+    dial = None if act.dial_mm is None else round(act.dial_mm, 1)
+    if dial is None and sight.card.sight.kind not in ("fixed_pins", "geared_stack"):
+        dial = 0.0
+    from_sight = sight.card.distance_from_sight(act.aim.ranged_m)
+    shots = sight.shoot(act.aim.pin, from_sight, act.arrows, dial)
+    key = f"demo-{now:%H%M}"
+    kept = [Impact(round(s.right_m, 3), round(s.up_m, 3), s.called_bad, f"{key}-{n}") for n, s in enumerate(shots)]
+    if wild:
+        kept[-1] = Impact(kept[-1].right_m + 0.34, kept[-1].up_m - 0.21, False, kept[-1].key)
+    draft = EndDraft(key, act.aim.ranged_m, act.aim.pin, dial, tuple(kept))
+    sight_in.save_end(database, rig_id, draft, now)
+
+
+def _other(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: datetime) -> None:
+    if act.kind == CONFIRM:
+        assert act.step is not None
+        sight_in.say_step(database, rig_id, act.step.key, False, sight.card.archer, now)
+        return
+    if act.kind == PLACE:
+        assert act.aim is not None and act.place_mm is not None
+        sight.place(act.aim.pin, act.place_mm)
+    for advice in act.moves:
+        sight.move(advice)
+    sight_in.made_moves(database, rig_id, sight_in.act_key_of(open_rig(database, rig_id)), now)

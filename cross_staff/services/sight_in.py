@@ -1,0 +1,266 @@
+"""Sight in: sessions, ends and their shots, movements, steps and choices; nothing is ever written over."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from sqlalchemy import Connection
+
+from cross_staff.core import range_log as records
+from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.groups import Impact
+from cross_staff.core.procedures import QUESTIONS, pin_distances
+from cross_staff.core.range_belief import RangeLog
+from cross_staff.core.range_log import COUNTS, STATION, End, Move, Session
+from cross_staff.core.rig import RigCard
+from cross_staff.core.sight_in import DONE, MOVE, PLACE, SKIPPED
+from cross_staff.services import prepare
+from cross_staff.services.rig import RigView, view
+from cross_staff.storage import bench_entries, range_log, rigs
+from cross_staff.storage.database import Database
+from cross_staff.storage.rigs import Revision
+
+NEW_SESSION_HOURS = 6.0  # arrows later than this are another visit
+
+
+@dataclass(frozen=True)
+class EndDraft:
+    """An end as a page sends it, again and again: every shot with its own key, those taken back by
+    their keys."""
+
+    key: str
+    ranged_m: float | None
+    pin: int = 0
+    dial_mm: float | None = None
+    shots: tuple[Impact, ...] = ()
+    taken_back: tuple[str, ...] = ()
+    note: str = ""
+    session: int | None = None
+
+
+def save_session(database: Database, rig_id: int, session: Session, now: datetime) -> int:
+    """Begin a session (number 0), or write a newer entry of one; the same key begins it once. Returns its
+    number. Raises NotFound; InvalidValue."""
+    if session.counts not in COUNTS:
+        raise InvalidValue("counts", "choose one from the list")
+    with database.writing() as connection:
+        known = range_log.sessions(connection, rig_id)
+        revision = rigs.latest(connection, rig_id).number
+        return _session(connection, rig_id, replace(session, revision=revision, entered=now), known)
+
+
+def _session(connection: Connection, rig_id: int, session: Session, known: Sequence[Session]) -> int:
+    begun = next((s for s in known if session.key and s.key == session.key), None)
+    held = next((s for s in known if s.number == session.number), begun)
+    number = held.number if held else 1 + max((s.number for s in known), default=0)
+    key = held.key if held else session.key
+    wanted = replace(session, number=number, key=key)
+    if held is None or replace(wanted, entered=held.entered, revision=held.revision) != held:
+        range_log.add_session(connection, rig_id, wanted)
+    return number
+
+
+def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) -> End:
+    """Keep an end as far as it is shot; returns it as it stands.
+
+    Sent twice, or from two windows, it is one end and every shot one shot: shots are joined by their
+    keys, and one that was taken back stays so. Raises NotFound; InvalidValue.
+    """
+    if not draft.key:
+        raise InvalidValue("key", "an end needs a key of its own")
+    with database.writing() as connection:
+        return _save_end(connection, rig_id, draft, now)
+
+
+def save_ends(database: Database, rig_id: int, drafts: Sequence[EndDraft], now: datetime) -> None:
+    """Keep several ends, all of them or none. Raises NotFound; InvalidValue."""
+    with database.writing() as connection:
+        for draft in drafts:
+            _save_end(connection, rig_id, draft, now)
+
+
+def _save_end(connection: Connection, rig_id: int, draft: EndDraft, now: datetime) -> End:
+    latest, ends = rigs.latest(connection, rig_id), range_log.ends(connection, rig_id)
+    held = next((end for end in ends if end.key == draft.key), None)
+    order = held.order if held else range_log.next_place(connection, rig_id)
+    session = draft.session or (held.session if held else _current_session(connection, rig_id, latest, ends, now))
+    wanted = End(
+        draft.key,
+        session,
+        held.revision if held else latest.number,
+        held.entered if held else now,
+        draft.ranged_m,
+        draft.pin,
+        draft.dial_mm,
+        draft.shots,
+        draft.note,
+        held.left_out if held else False,
+        held.removed if held else False,
+        held.asked if held else False,
+        order,
+    )
+    records.check_end(wanted, _pins(connection, rig_id, latest.card))
+    if held is None or replace(held, shots=()) != replace(wanted, shots=()):
+        range_log.add_end(connection, rig_id, replace(wanted, entered=now))
+    _save_shots(connection, rig_id, draft, held, now)
+    return next(end for end in range_log.ends(connection, rig_id) if end.key == draft.key)
+
+
+def pins_of(found: RigView) -> int:
+    """How many pins can be aimed with."""
+    return _count(found.card, found.range_log.chosen)
+
+
+def _pins(connection: Connection, rig_id: int, card: RigCard) -> int:
+    return _count(card, RangeLog(entries=tuple(bench_entries.log(connection, rig_id, STATION))).chosen)
+
+
+def _count(card: RigCard, chosen: dict[str, str]) -> int:
+    return max(len(pin_distances(card, chosen)), len(card.sight.pins), 1)
+
+
+def _current_session(connection: Connection, rig_id: int, latest: Revision, ends: Sequence[End], now: datetime) -> int:
+    """The session that arrows of now belong to; a new one after some hours."""
+    known = range_log.sessions(connection, rig_id)
+    if known and _last_used(ends, known[-1], now):
+        return known[-1].number
+    session = Session(0, latest.number, now, build=latest.card.build.name)
+    return _session(connection, rig_id, session, known)
+
+
+def _last_used(ends: Sequence[End], session: Session, now: datetime) -> bool:
+    times = [session.entered, *(end.entered for end in ends if end.session == session.number)]
+    return (now - max(times)).total_seconds() < 3600.0 * NEW_SESSION_HOURS
+
+
+def _save_shots(connection: Connection, rig_id: int, draft: EndDraft, held: End | None, now: datetime) -> None:
+    standing = {shot.key: shot for shot in held.shots} if held else {}
+    ever = range_log.shot_keys(connection, rig_id, draft.key)
+    for shot in draft.shots:
+        gone = shot.key in ever and shot.key not in standing
+        if not gone and standing.get(shot.key) != shot:
+            range_log.add_shot(connection, rig_id, draft.key, shot, now)
+    for key in draft.taken_back:
+        if key in standing:
+            range_log.add_shot(connection, rig_id, draft.key, standing[key], now, removed=True)
+
+
+def change_end(database: Database, rig_id: int, key: str, now: datetime, **changes: object) -> None:
+    """A newer entry of an end: left out or used again, taken out or put back, another pin, asked. Its shots
+    stay as they are. Raises NotFound."""
+    with database.writing() as connection:
+        held = next((end for end in range_log.ends(connection, rig_id) if end.key == key), None)
+        if held is None:
+            raise NotFound("there is no such end")
+        wanted = replace(held, **changes)  # type: ignore[arg-type]
+        records.check_end(wanted, _pins(connection, rig_id, rigs.latest(connection, rig_id).card))
+        if wanted != held:
+            range_log.add_end(connection, rig_id, replace(wanted, entered=now))
+
+
+def mark_shot(database: Database, rig_id: int, end_key: str, shot_key: str, bad: bool, now: datetime) -> None:
+    """Call a kept shot bad, or take that back. Raises NotFound."""
+    with database.writing() as connection:
+        ends = {end.key: end for end in range_log.ends(connection, rig_id)}
+        shots = {shot.key: shot for shot in ends[end_key].shots} if end_key in ends else {}
+        if shot_key not in shots:
+            raise NotFound("there is no such shot")
+        if shots[shot_key].called_bad != bad:
+            range_log.add_shot(connection, rig_id, end_key, replace(shots[shot_key], called_bad=bad), now)
+
+
+def made_moves(database: Database, rig_id: int, act_key: str, now: datetime, other_way: Sequence[str] = ()) -> None:
+    """Note the movements that are asked for now as made; those in `other_way` went against the card.
+
+    act_key is that of the instruction the page showed: said twice, or after somebody else said it, it
+    is noted once. Raises NotFound; InvalidValue when another instruction stands by now.
+    """
+    with database.writing() as connection:
+        found = view(connection, rig_id)
+        if any(move.key.startswith(act_key) for move in range_log.moves(connection, rig_id)):
+            return
+        act = found.range.act
+        if act.kind not in (MOVE, PLACE) or act_key != act_key_of(found):
+            raise InvalidValue("moves", "the instruction changed meanwhile: look at what it says now")
+        place = range_log.next_place(connection, rig_id)
+        for number, move in enumerate(_moves(found, now)):
+            amount = -move.amount if move.drive in other_way else move.amount
+            wanted = replace(move, key=f"{act_key}-{number}", amount=amount, order=place + number)
+            range_log.add_move(connection, rig_id, wanted)
+
+
+def act_key_of(found: RigView) -> str:
+    """A key for the instruction that stands: it changes with everything that is shot or moved."""
+    log, act = found.range_log, found.range.act
+    place = max([0, *(end.order for end in log.ends), *(move.order for move in log.moves)])
+    shots = sum(len(end.shots) for end in log.ends)
+    pin = act.aim.pin if act.aim else 0
+    return f"{found.revision.number}.{place}.{shots}.{act.kind}.{pin}"
+
+
+def _moves(found: RigView, now: datetime) -> list[Move]:
+    act, revision = found.range.act, found.revision.number
+    if act.kind == PLACE and act.aim is not None:
+        return [Move("", revision, now, "pin", "pin", 0.0, "mm", act.aim.pin, placed=True)]
+    return [
+        Move("", revision, now, advice.drive.name, advice.drive.moves, advice.amount, advice.drive.unit, advice.pin)
+        for advice in act.moves
+    ]
+
+
+def own_move(database: Database, rig_id: int, move: Move, now: datetime) -> None:
+    """Note a movement that the archer made by himself: also that is taken out of the sum. Raises NotFound;
+    InvalidValue for a control that the card does not have, or nothing moved."""
+    with database.writing() as connection:
+        found = view(connection, rig_id)
+        belief = found.range.belief
+        drive = next((d for d in belief.drives if d.name == move.drive), None) if belief else None
+        if drive is None:
+            raise InvalidValue("drive", "choose one of the sight's controls")
+        if move.amount == 0.0:
+            raise InvalidValue("amount", "say how far it was moved")
+        if any(known.key == move.key for known in range_log.moves(connection, rig_id)):
+            return
+        pin = move.pin if drive.moves == "pin" else None
+        wanted = replace(
+            move, revision=found.revision.number, moves=drive.moves, unit=drive.unit, pin=pin, entered=now,
+            order=range_log.next_place(connection, rig_id),
+        )  # fmt: skip
+        range_log.add_move(connection, rig_id, wanted)
+
+
+def take_move_back(database: Database, rig_id: int, key: str, now: datetime) -> None:
+    """A movement was not made after all. Raises NotFound."""
+    with database.writing() as connection:
+        held = next((m for m in range_log.moves(connection, rig_id) if m.key == key and not m.removed), None)
+        if held is None:
+            raise NotFound("there is no such movement")
+        range_log.add_move(connection, rig_id, replace(held, removed=True, entered=now))
+
+
+def say_step(database: Database, rig_id: int, key: str, skipped: bool, who: str, now: datetime) -> None:
+    """Say that a step is done, or skipped and confirmed by somebody. Raises NotFound; InvalidValue."""
+    if skipped and not who.strip():
+        raise InvalidValue("who", "write who confirms it: it stays on the record")
+    choice = SKIPPED if skipped else DONE
+    prepare.enter(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now, choice=choice, note=who.strip()))
+
+
+def reopen_step(database: Database, rig_id: int, key: str, now: datetime) -> None:
+    """Take back that a step was said to be done. Raises NotFound."""
+    prepare.take_back(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now))
+
+
+def choose(database: Database, rig_id: int, question: str, school: str, now: datetime) -> None:
+    """Choose a school. Raises NotFound for a question or a school that there is not."""
+    if question not in QUESTIONS or QUESTIONS[question].school(school).key != school:
+        raise NotFound("there is no such school")
+    prepare.enter(database, rig_id, BenchEntry(STATION, f"choose:{question}", 0, now, choice=school))
+
+
+def set_circle(database: Database, rig_id: int, size_m: float, now: datetime) -> None:
+    """The archer's own step-back circle: its diameter at the home distance [m]. Raises NotFound."""
+    prepare.enter(database, rig_id, BenchEntry(STATION, "circle", 0, now, number=size_m))

@@ -1,0 +1,110 @@
+"""Sessions, ends, shots and moves of the range: logs in which the newest entry of a key is what holds."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import Connection, Row, func, insert, select
+
+from cross_staff.core.groups import Impact
+from cross_staff.core.range_log import End, Move, Session
+from cross_staff.storage.tables import range_ends, range_moves, range_sessions, range_shots
+
+_SESSION = ("number", "revision", "place", "light", "who", "note", "crosswind_mps", "temperature_c", "build", "counts",
+            "key")  # fmt: skip
+_END = ("key", "session", "revision", "ranged_m", "pin", "dial_mm", "note", "left_out", "removed", "asked")
+_MOVE = ("key", "revision", "drive", "moves", "amount", "unit", "pin", "placed", "removed")
+_SHOT = ("right_m", "up_m", "called_bad", "key")
+
+
+def _utc(moment: datetime) -> datetime:
+    return moment.astimezone(UTC).replace(tzinfo=None)
+
+
+def next_place(connection: Connection, rig_id: int) -> int:
+    """The next place among the ends and moves of a rig."""
+    last = 0
+    for table in (range_ends, range_moves):
+        found = connection.execute(select(func.max(table.c.place)).where(table.c.rig_id == rig_id)).scalar()
+        last = max(last, found or 0)
+    return last + 1
+
+
+def add_session(connection: Connection, rig_id: int, session: Session) -> None:
+    """Add an entry of a session; the newest of its number holds."""
+    values = {name: getattr(session, name) for name in _SESSION}
+    connection.execute(insert(range_sessions).values(rig_id=rig_id, entered_utc=_utc(session.entered), **values))
+
+
+def add_end(connection: Connection, rig_id: int, end: End) -> None:
+    """Add an entry of an end, without its shots; `order` is its place."""
+    values = {name: getattr(end, name) for name in _END}
+    row = {"rig_id": rig_id, "entered_utc": _utc(end.entered), "place": end.order}
+    connection.execute(insert(range_ends).values(**row, **values))
+
+
+def add_shot(
+    connection: Connection, rig_id: int, end_key: str, shot: Impact, now: datetime, removed: bool = False
+) -> None:
+    """Add an entry of a shot."""
+    values = {name: getattr(shot, name) for name in _SHOT}
+    row = {"rig_id": rig_id, "end_key": end_key, "entered_utc": _utc(now), "removed": removed}
+    connection.execute(insert(range_shots).values(**row, **values))
+
+
+def add_move(connection: Connection, rig_id: int, move: Move) -> None:
+    """Add an entry of a movement; `order` is its place."""
+    values = {name: getattr(move, name) for name in _MOVE}
+    row = {"rig_id": rig_id, "entered_utc": _utc(move.entered), "place": move.order}
+    connection.execute(insert(range_moves).values(**row, **values))
+
+
+def sessions(connection: Connection, rig_id: int) -> tuple[Session, ...]:
+    """The sessions as they stand, by number."""
+    query = select(range_sessions).where(range_sessions.c.rig_id == rig_id).order_by(range_sessions.c.id)
+    newest: dict[int, Session] = {}
+    for row in connection.execute(query):
+        began = newest[row.number].entered if row.number in newest else row.entered_utc.replace(tzinfo=UTC)
+        newest[row.number] = Session(entered=began, **_values(row, _SESSION))
+    return tuple(newest[number] for number in sorted(newest))
+
+
+def ends(connection: Connection, rig_id: int) -> tuple[End, ...]:
+    """The ends as they stand, those that were taken out too, in the order in which they were shot."""
+    shots: dict[str, dict[str, tuple[Impact, bool]]] = {}
+    query = select(range_shots).where(range_shots.c.rig_id == rig_id).order_by(range_shots.c.id)
+    for row in connection.execute(query):
+        shots.setdefault(row.end_key, {})[row.key] = (Impact(**_values(row, _SHOT)), row.removed)
+    newest: dict[str, End] = {}
+    query = select(range_ends).where(range_ends.c.rig_id == rig_id).order_by(range_ends.c.id)
+    for row in connection.execute(query):
+        began = newest[row.key].entered if row.key in newest else row.entered_utc.replace(tzinfo=UTC)
+        newest[row.key] = End(entered=began, order=row.place, **_values(row, _END))
+    found = (replace(end, shots=_standing(shots.get(end.key, {}))) for end in newest.values())
+    return tuple(sorted(found, key=lambda end: end.order))
+
+
+def _standing(shots: dict[str, tuple[Impact, bool]]) -> tuple[Impact, ...]:
+    return tuple(shot for shot, removed in shots.values() if not removed)
+
+
+def shot_keys(connection: Connection, rig_id: int, end_key: str) -> set[str]:
+    """Keys of every shot that an end ever had."""
+    query = select(range_shots.c.key).where(range_shots.c.rig_id == rig_id, range_shots.c.end_key == end_key)
+    return set(connection.execute(query).scalars())
+
+
+def moves(connection: Connection, rig_id: int) -> tuple[Move, ...]:
+    """The movements as they stand, those taken back too, in their order."""
+    query = select(range_moves).where(range_moves.c.rig_id == rig_id).order_by(range_moves.c.id)
+    newest: dict[str, Move] = {}
+    for row in connection.execute(query):
+        began = newest[row.key].entered if row.key in newest else row.entered_utc.replace(tzinfo=UTC)
+        newest[row.key] = Move(entered=began, order=row.place, **_values(row, _MOVE))
+    return tuple(sorted(newest.values(), key=lambda move: move.order))
+
+
+def _values(row: Row, names: tuple[str, ...]) -> dict[str, Any]:
+    return {name: getattr(row, name) for name in names}

@@ -1,0 +1,81 @@
+"""The group calculator: is the offset real, and what moves it away."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from cross_staff.core.groups import MOST_OFF_M, Group, Impact, analyse
+from cross_staff.web.api.models import Distance, EyeToSight, Strict
+
+router = APIRouter()
+
+
+class Shot(Strict):
+    right_m: float = Field(ge=-MOST_OFF_M, le=MOST_OFF_M, allow_inf_nan=False)
+    up_m: float = Field(ge=-MOST_OFF_M, le=MOST_OFF_M, allow_inf_nan=False)
+    called_bad: bool = False
+
+
+class GroupRequest(Strict):
+    distance_m: Distance
+    eye_to_sight_m: EyeToSight
+    shots: list[Shot] = Field(max_length=500)
+    ready_radius_m: float = Field(gt=0.0, le=5.0, allow_inf_nan=False)
+    known_spread_mrad: float | None = Field(None, gt=0.0, le=100.0, allow_inf_nan=False)
+
+
+class Pair(BaseModel):
+    right_m: float
+    up_m: float
+
+
+class Beyond(BaseModel):
+    right: bool
+    up: bool
+
+
+class Movement(BaseModel):
+    right: float
+    up: float
+
+
+class GroupAnswer(BaseModel):
+    count: int
+    mean: Pair | None
+    se: Pair | None
+    mean_radius_m: float | None
+    beyond_chance: Beyond
+    p_value: float | None
+    move_sight_mm: Movement | None
+    suspects: list[int]
+    ready: bool
+    verdict: str
+    shots_to_settle: int | None
+
+
+@router.post("/groups/analyse")
+def groups_analyse(request: GroupRequest) -> GroupAnswer:
+    """Mean, its error, whether it is beyond chance, and what to do: called-bad shots are left out of all
+    of it."""
+    shots = [Impact(shot.right_m, shot.up_m, shot.called_bad) for shot in request.shots]
+    spread = request.known_spread_mrad
+    known = None if spread is None else 1e-3 * spread * request.distance_m
+    return _answer(analyse(shots, request.distance_m, request.eye_to_sight_m, request.ready_radius_m, known))
+
+
+def _answer(found: Group) -> GroupAnswer:
+    move = found.move_sight_m
+    return GroupAnswer(
+        count=found.count,
+        mean=None if found.mean_m is None else Pair(right_m=found.mean_m[0], up_m=found.mean_m[1]),
+        se=None if found.se_m is None else Pair(right_m=found.se_m[0], up_m=found.se_m[1]),
+        mean_radius_m=found.mean_radius_m,
+        beyond_chance=Beyond(right=found.beyond_chance[0], up=found.beyond_chance[1]),
+        p_value=found.p_value,
+        move_sight_mm=None if move is None else Movement(right=1000.0 * move[0], up=1000.0 * move[1]),
+        suspects=list(found.suspects),
+        ready=found.ready,
+        verdict=found.verdict,
+        shots_to_settle=found.shots_to_settle,
+    )

@@ -1,0 +1,179 @@
+"""The range: arrows tapped on the target, judged with all before them, and what to move now."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import JSONResponse, RedirectResponse, Response
+
+from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.range_log import STATION, Move
+from cross_staff.core.ranges import Range
+from cross_staff.services import prepare
+from cross_staff.services import sight_in as service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms import Typing, typed_form, wants_fragment
+from cross_staff.web.sight_in_drawing import FACES
+from cross_staff.web.sight_in_form import CIRCLE_M, MOVED, end_of, session_of
+from cross_staff.web.sight_in_page import station_page
+from cross_staff.web.units import Units
+
+router = APIRouter()
+CHANGES: dict[str, dict[str, object]] = {
+    "leave_out": {"left_out": True},
+    "use": {"left_out": False},
+    "remove": {"removed": True},
+    "restore": {"removed": False},
+    "asked": {"asked": True},
+}
+
+
+def _here(rig_id: int) -> RedirectResponse:
+    return RedirectResponse(f"/rigs/{rig_id}/sight_in", 303)
+
+
+async def _opened(request: Request, rig_id: int) -> tuple[RigView, Typing]:
+    """The rig, and what was typed in its units. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    return found, Typing(await typed_form(request), Units.of(found.units))
+
+
+@router.get("/rigs/{rig_id}/sight_in")
+def shown(request: Request, rig_id: int) -> Response:
+    """The station; `step` looks at another step, `end` opens an end again. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    return station_page(request, found, Typing({}, Units.of(found.units)))
+
+
+@router.post("/rigs/{rig_id}/sight_in/end")
+async def save_end(request: Request, rig_id: int) -> Response:
+    """Keep an end as far as it is shot; the page sends it after every tap. Raises NotFound."""
+    found, form = await _opened(request, rig_id)
+    typed = end_of(form)
+    kept = 0
+    if not form.errors:
+        with form.refusals():
+            kept = len(service.save_end(request.app.state.database, rig_id, typed.draft, datetime.now(UTC)).shots)
+    if wants_fragment(request):
+        return JSONResponse({"kept": kept, "errors": form.errors}, 422 if form.errors else 200)
+    if form.errors:
+        return station_page(request, found, form, 422)
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/end/{key}/pin/{pin}")
+def noted_wrong(request: Request, rig_id: int, key: str, pin: int) -> Response:
+    """An end was shot with another pin than noted. Raises NotFound."""
+    service.change_end(request.app.state.database, rig_id, key, datetime.now(UTC), pin=pin, asked=True)
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/end/{key}/shot/{shot}/{what}")
+def call_shot(request: Request, rig_id: int, key: str, shot: str, what: str) -> Response:
+    """Call a kept shot bad, or not. Raises NotFound."""
+    service.mark_shot(request.app.state.database, rig_id, key, shot, what == "bad", datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/end/{key}/{what}")
+def change_end(request: Request, rig_id: int, key: str, what: str) -> Response:
+    """Leave an end out, use it again, take it out, put it back, say that its pin was right. Raises NotFound."""
+    if what not in CHANGES:
+        raise NotFound("there is no such change of an end")
+    service.change_end(request.app.state.database, rig_id, key, datetime.now(UTC), **CHANGES[what])
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/session")
+async def save_session(request: Request, rig_id: int) -> Response:
+    """Begin a session, or correct the one that runs. Raises NotFound."""
+    found, form = await _opened(request, rig_id)
+    fresh = bool(form.typed.get("fresh"))
+    number = 0 if fresh or found.session is None else found.session.number
+    key = form.typed.get("session_key", "")[:40]
+    session = session_of(form, number, datetime.now(UTC), found.card.build.name, key)
+    if not form.errors:
+        with form.refusals():
+            service.save_session(request.app.state.database, rig_id, session, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/moved")
+async def moved(request: Request, rig_id: int) -> Response:
+    """The movements that were asked for are made, the way they should or the other way. Raises NotFound."""
+    found, form = await _opened(request, rig_id)
+    act_key, other = form.typed.get("act_key", ""), form.typed.get("other_way", "")
+    try:
+        other_way = (other,) if other else ()
+        service.made_moves(request.app.state.database, rig_id, act_key, datetime.now(UTC), other_way)
+    except InvalidValue as error:
+        return station_page(request, found, form, 422, f"{error.message[0].upper()}{error.message[1:]}.")
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/own-move")
+async def own_move(request: Request, rig_id: int) -> Response:
+    """A movement that was not asked for, so that it is taken out of the sum. Raises NotFound."""
+    found, form = await _opened(request, rig_id)
+    amount = form.number("amount", "plain", MOVED)
+    if amount is None and "amount" not in form.errors:
+        form.errors["amount"] = "say how far: clicks, turns or millimetres, left and down are minus"
+    pin = form.typed.get("moved_pin", "0")
+    drive, key = form.typed.get("drive", ""), form.typed.get("move_key", "")[:40]
+    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, "", int(pin) if pin.isdigit() else 0)
+    if not form.errors:
+        with form.refusals():
+            service.own_move(request.app.state.database, rig_id, move, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/move/{key}/undo")
+def undo_move(request: Request, rig_id: int, key: str) -> Response:
+    """A movement was not made after all. Raises NotFound."""
+    service.take_move_back(request.app.state.database, rig_id, key, datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/step/{key}")
+async def say_step(request: Request, rig_id: int, key: str) -> Response:
+    """A step is done, or skipped and confirmed by somebody. Raises NotFound."""
+    found, form = await _opened(request, rig_id)
+    if all(state.step.key != key for state in found.range.steps):
+        raise NotFound("there is no such step for this sight")
+    skipped, who = form.typed.get("state") == "skipped", form.text("confirmed_by", 80)
+    if skipped and not who:
+        form.errors["confirmed_by"] = "write who confirms it: it stays on the record"
+    if not form.errors:
+        service.say_step(request.app.state.database, rig_id, key, skipped, who, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/step/{key}/open")
+def reopen_step(request: Request, rig_id: int, key: str) -> Response:
+    """Take back that a step was said to be done. Raises NotFound."""
+    service.reopen_step(request.app.state.database, rig_id, key, datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/choose/{question}/{school}")
+def choose(request: Request, rig_id: int, question: str, school: str) -> Response:
+    """Choose a school. Raises NotFound."""
+    service.choose(request.app.state.database, rig_id, question, school, datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/settings")
+async def settings(request: Request, rig_id: int) -> Response:
+    """The step-back circle, the target's face and its size. Raises NotFound."""
+    database = request.app.state.database
+    found, form = await _opened(request, rig_id)
+    circle = form.number("circle", "offset", CIRCLE_M)
+    face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", Range(0.01, 1.5))
+    if not form.errors:
+        now = datetime.now(UTC)
+        if circle is not None:
+            service.set_circle(database, rig_id, circle, now)
+        prepare.enter(database, rig_id, BenchEntry(STATION, "face", 0, now, number=size, choice=face))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)

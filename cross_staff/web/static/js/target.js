@@ -1,0 +1,302 @@
+// The target: tap a shot, drag or nudge it, call it bad, take it back. What was tapped waits in this
+// page's storage until the server has it; shots have keys of their own, so nothing counts twice.
+const svg = document.getElementById("target");
+const form = document.getElementById("end");
+const SIDE = 560, MIDDLE = SIDE / 2, DOUBLE_MS = 400, DOUBLE_PX = 14, RETRY_MS = 3000, MOST_MM = 2000;
+const rig = form.dataset.rig;
+const store = `range-${rig}`;
+const layer = document.getElementById("target-shots");
+const kept = document.getElementById("kept");
+const wrong = document.getElementById("shots-error");
+const box = (id) => document.getElementById(id);
+const fresh = () => Date.now().toString(36) + Math.random().toString(36).slice(2, 8);
+const opened = form.dataset.opened === "yes";
+
+let half = Number(svg.dataset.half);
+let chosen = null;
+let undone = [];
+let sending = false;
+let sent = "";
+let end = { key: box("end-key").value, shots: JSON.parse(svg.dataset.known || "[]"), back: [] };
+
+for (const id of ["target-keys", "mm-entry"]) box(id).hidden = false;
+box("typed-shots").hidden = !box("shots").value;
+
+// what waits: every end not yet taken by the server, by its key; `now` names the one being shot
+function read() {
+  try { return JSON.parse(localStorage.getItem(store)) ?? { now: "", ends: {} }; } catch { return { now: "", ends: {} }; }
+}
+function write(change) {
+  const all = read();
+  change(all);
+  localStorage.setItem(store, JSON.stringify(all));
+}
+
+function fields() {
+  const values = Object.fromEntries(new FormData(form));
+  values.key = end.key;
+  values.placed = JSON.stringify(end.shots);
+  values.taken_back = end.back.join(" ");
+  return values;
+}
+
+function keep(done = false) {
+  if (!end.shots.length && !end.back.length && !done) return;
+  write((all) => {
+    all.now = done || opened ? (all.now === end.key ? "" : all.now) : end.key;
+    all.ends[end.key] = { values: fields(), done, time: Date.now() };
+  });
+  say();
+}
+
+const unsent = (all) => Object.values(all.ends).filter((each) => !each.sent);
+const away = (all) => unsent(all).reduce((sum, e) => sum + JSON.parse(e.values.placed || "[]").length, 0);
+function say(words) {
+  const waiting = away(read());
+  kept.textContent = words ?? (waiting ? `${waiting} wait in this page` : end.shots.length ? `${end.shots.length} kept` : "");
+  kept.classList.toggle("waits", waiting > 0);
+}
+
+async function send() {
+  if (sending) return;
+  sending = true;
+  try {
+    for (const [key, each] of Object.entries(read().ends)) {
+      if (each.refused || each.sent) continue;
+      const body = new URLSearchParams(each.values);
+      const answer = await fetch(form.action, { method: "POST", body, headers: { "HX-Request": "true" } });
+      if (answer.status === 422) { refuse(key, await answer.json()); continue; }
+      if (!answer.ok) throw new Error(String(answer.status));
+      write((all) => {
+        if (JSON.stringify(all.ends[key]) !== JSON.stringify(each)) return;  // changed meanwhile: sent again
+        if (each.done || opened) delete all.ends[key]; else all.ends[key].sent = true;  // goes on until it is done
+      });
+      if (each.done) sent = key;
+    }
+    say();
+    if (sent && !unsent(read()).length) location.assign(`/rigs/${rig}/sight_in`);
+  } catch {
+    say();
+  } finally {
+    sending = false;
+  }
+}
+
+// refused: it stays in the page and its storage, and is said at its field
+function refuse(key, answer) {
+  write((all) => { all.ends[key].refused = true; all.now = key; });
+  takeUp(key);
+  draw();
+  for (const [name, message] of Object.entries(answer.errors)) {
+    const field = name === "shots" ? null : box(name);
+    field?.setAttribute("aria-invalid", "true");
+    wrong.hidden = false;
+    wrong.textContent = field ? `${field.labels[0].textContent}: ${message}` : message;
+    field?.focus();
+  }
+}
+
+const node = (name, attributes) => {
+  const made = document.createElementNS("http://www.w3.org/2000/svg", name);
+  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
+  return made;
+};
+const edge = (value) => Math.min(Math.max(value, 8), SIDE - 8);
+
+function draw() {
+  const perMm = MIDDLE / half;
+  box("target-mm").setAttribute("transform", `translate(${MIDDLE} ${MIDDLE}) scale(${perMm} ${-perMm})`);
+  for (const text of svg.querySelectorAll("[data-part]")) text.textContent = String(Math.round(text.dataset.part * half));
+  const mean = svg.querySelector(".mean");
+  mean?.setAttribute("transform", `translate(${MIDDLE + perMm * mean.dataset.x} ${MIDDLE - perMm * mean.dataset.y})`);
+  const focused = document.activeElement?.closest?.(".shot")?.dataset.key;
+  layer.replaceChildren(...end.shots.map((shot, index) => {
+    const x = edge(MIDDLE + perMm * shot.right), y = edge(MIDDLE - perMm * shot.up);
+    const off = Math.abs(shot.right) > half || Math.abs(shot.up) > half;
+    const side = `${Math.abs(shot.right)} ${shot.right < 0 ? "left" : "right"}, ${Math.abs(shot.up)} ${shot.up < 0 ? "low" : "high"}`;
+    const mark = node("g", {
+      class: `shot${shot.bad ? " bad" : ""}${off ? " off" : ""}${shot.key === chosen ? " chosen" : ""}`, tabindex: "0",
+      role: "button", transform: `translate(${x} ${y})`, "data-key": shot.key,
+      "aria-label": `Shot ${index + 1}: ${side} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
+    });
+    const size = svg.clientWidth < 450 ? 1.7 : 1;  // as large on a phone as on a laptop
+    mark.append(node("circle", { r: 15 * size, class: "thumb" }), node("circle", { r: 8 * size }));
+    const label = node("text", { x: 0, y: 4 * size, "text-anchor": "middle" });
+    label.textContent = String(index + 1);
+    mark.append(label);
+    return mark;
+  }));
+  if (focused) layer.querySelector(`[data-key="${focused}"]`)?.focus({ preventScroll: true });
+  const picked = end.shots.find((shot) => shot.key === chosen);
+  box("shot-bad").setAttribute("aria-pressed", String(Boolean(picked?.bad)));
+  box("shot-bad").disabled = !picked;
+  box("shot-undo").disabled = !end.shots.length;
+  box("shot-redo").hidden = !undone.length;
+}
+
+function changed() {
+  draw();
+  keep();
+  send();
+}
+
+const round = (value) => Math.round(value * 10) / 10;
+function add(right, up) {
+  if (![right, up].every((v) => Number.isFinite(v) && Math.abs(v) <= MOST_MM)) {
+    wrong.hidden = false;
+    wrong.textContent = "Off any butt: type where it hit, within 2000 mm of the aim.";
+    return false;
+  }
+  wrong.hidden = true;
+  const shot = { key: fresh(), right: round(right), up: round(up), bad: false };
+  end.shots.push(shot);
+  chosen = shot.key;
+  undone = [];
+  changed();
+  return true;
+}
+
+function takeBack(key) {
+  const gone = end.shots.find((shot) => shot.key === key);
+  if (!gone) return;
+  end.shots = end.shots.filter((shot) => shot.key !== key);
+  end.back.push(key);
+  undone.push(gone);
+  chosen = end.shots.at(-1)?.key ?? null;
+  changed();
+}
+
+// tapping and dragging; a second tap at once on the same place is the same tap
+const at = (event) => {
+  const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+  return { x: point.x, y: point.y, right: ((point.x - MIDDLE) * half) / MIDDLE, up: ((MIDDLE - point.y) * half) / MIDDLE };
+};
+let last = { time: 0, x: 0, y: 0 }, held = null, down = null;
+svg.addEventListener("pointerdown", (event) => {
+  if (!event.isPrimary || event.button > 0) return;
+  const point = at(event), mark = event.target.closest(".shot");
+  const again = event.timeStamp - last.time < DOUBLE_MS && Math.hypot(point.x - last.x, point.y - last.y) < DOUBLE_PX;
+  last = { time: event.timeStamp, x: point.x, y: point.y };
+  if (mark) {
+    chosen = held = mark.dataset.key;
+    draw();
+    layer.querySelector(`[data-key="${held}"]`)?.focus({ preventScroll: true });
+    event.preventDefault();
+  } else if (!again) down = point;
+});
+svg.addEventListener("pointermove", (event) => {
+  const shot = end.shots.find((each) => each.key === held);
+  if (!shot || !event.buttons) return;
+  const point = at(event);
+  shot.right = round(point.right);
+  shot.up = round(point.up);
+  draw();
+});
+svg.addEventListener("pointerup", (event) => {
+  if (held) { held = null; changed(); return; }
+  if (!down) return;
+  const point = at(event), moved = Math.hypot(point.x - down.x, point.y - down.y);
+  down = null;
+  if (moved < 30) add(point.right, point.up);  // a swipe scrolls the page, and is no arrow
+});
+svg.addEventListener("pointercancel", () => { held = down = null; });
+
+const nudges = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+layer.addEventListener("keydown", (event) => {
+  const shot = end.shots.find((each) => each.key === event.target.closest(".shot")?.dataset.key);
+  if (!shot) return;
+  chosen = shot.key;
+  if (nudges[event.key]) {
+    const step = event.shiftKey ? 10 : 1;
+    shot.right = round(shot.right + step * nudges[event.key][0]);
+    shot.up = round(shot.up + step * nudges[event.key][1]);
+  } else if (event.key.toLowerCase() === "x") shot.bad = !shot.bad;
+  else if (event.key === "Delete" || event.key === "Backspace") { event.preventDefault(); takeBack(shot.key); return; }
+  else if (event.key === "Enter" || event.key === " ") { event.preventDefault(); draw(); return; }
+  else return;
+  event.preventDefault();
+  changed();
+});
+layer.addEventListener("focusin", (event) => { chosen = event.target.closest(".shot")?.dataset.key ?? chosen; });
+
+function zoom(factor) { half = Math.min(Math.max(half * factor, 20), MOST_MM); draw(); }
+box("zoom-in").addEventListener("click", () => zoom(1 / 1.5));
+box("zoom-out").addEventListener("click", () => zoom(1.5));
+box("shot-undo").addEventListener("click", () => { const shot = end.shots.at(-1); if (shot) takeBack(shot.key); });
+box("shot-redo").addEventListener("click", () => {
+  const shot = undone.pop();
+  if (!shot) return;
+  end.shots.push({ ...shot, key: fresh() });
+  chosen = end.shots.at(-1).key;
+  changed();
+});
+box("shot-bad").addEventListener("click", () => {
+  const shot = end.shots.find((each) => each.key === chosen);
+  if (shot) { shot.bad = !shot.bad; changed(); }
+});
+
+const typed = (id) => Number(box(id).value.trim().replace(",", ".").replace("−", "-") || "x");
+function fromFields() {
+  if (!add(typed("mm-right"), typed("mm-up"))) return;
+  box("mm-right").value = box("mm-up").value = "";
+  box("mm-right").focus();
+}
+box("mm-add").addEventListener("click", fromFields);
+for (const id of ["mm-right", "mm-up"]) {
+  box(id).addEventListener("keydown", (event) => {
+    if (event.key !== "Enter" || event.ctrlKey) return;
+    event.preventDefault();
+    if (id === "mm-right") box("mm-up").focus(); else fromFields();
+  });
+}
+form.addEventListener("change", () => { form.querySelectorAll("[aria-invalid]").forEach((f) => f.removeAttribute("aria-invalid")); wrong.hidden = true; keep(); send(); });
+form.addEventListener("submit", (event) => {
+  if (box("shots").value.trim()) return;  // typed lines go the plain way
+  event.preventDefault();
+  if (!end.shots.length && !end.back.length) {
+    wrong.hidden = false;
+    wrong.textContent = "No arrow yet: tap where each one hit.";
+    return;
+  }
+  keep(true);
+  const finished = end.key;
+  if (!opened) end = { key: fresh(), shots: [], back: [] };
+  chosen = null;
+  send().then(() => {
+    if (finished in read().ends) draw();  // the server is away: the next end can be shot meanwhile
+  });
+});
+
+// an end that was begun in this browser goes on, also in a second window; both windows join their shots
+function join(other) {
+  if (!other) return;
+  const values = other.values, theirs = JSON.parse(values.placed || "[]"), back = new Set([...end.back, ...(values.taken_back || "").split(" ").filter(Boolean)]);
+  const mine = new Map(end.shots.map((shot) => [shot.key, shot]));
+  for (const shot of theirs) mine.set(shot.key, shot);
+  end.back = [...back];
+  end.shots = [...mine.values()].filter((shot) => !back.has(shot.key));
+  for (const name of ["distance", "pin", "dial", "note"]) {
+    const field = form.elements[name];
+    if (field && values[name] !== undefined) field.value = values[name];
+  }
+}
+function takeUp(key) {
+  if (key !== end.key) end = { key, shots: [], back: [] };
+  join(read().ends[key]);
+}
+const OLD_MS = 6 * 3600 * 1000;  // an end that was kept and left lying is not gone on with the next day
+write((all) => { for (const [key, each] of Object.entries(all.ends)) if (each.sent && Date.now() - each.time > OLD_MS) delete all.ends[key]; });
+const waiting = read();
+const begun = waiting.ends[waiting.now];
+if (!opened && begun && (!begun.done || begun.refused)) takeUp(waiting.now);
+window.addEventListener("storage", (event) => {
+  if (event.key !== store) return;
+  const other = read().ends[end.key];
+  if (other && !other.done) { join(other); draw(); }
+  say();
+});
+window.addEventListener("online", send);
+setInterval(() => { if (unsent(read()).length) send(); }, RETRY_MS);
+draw();
+say();
+if (unsent(waiting).length) send();

@@ -1,0 +1,461 @@
+"""The range's page: as it is posted to, and in a real browser, on a phone, with the network cut."""
+
+import json
+import re
+from dataclasses import replace
+
+from playwright.sync_api import Page, expect
+
+from cross_staff.core.rig import RigCard
+from cross_staff.core.sight_in import MOVE
+from cross_staff.services import sight_in
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.sight_in import EndDraft
+from tests.browser import InBrowser
+from tests.ends import exact_card, hits, shots
+from tests.rigs import NOON
+from tests.web.client import WithClient, fields
+
+PHONE = (390, 844)
+
+
+class Posted(WithClient):
+    def setUp(self) -> None:
+        super().setUp()
+        self.rig_id = self.add_rig(exact_card())
+        self.here = f"/rigs/{self.rig_id}/sight_in"
+
+    def found(self) -> RigView:
+        return open_rig(self.database, self.rig_id)
+
+    def post(self, where: str, **typed: str) -> tuple[int, str]:
+        answer = self.client.post(f"{self.here}{where}", data=typed)
+        return answer.status_code, answer.text
+
+    def end(self, **typed: str) -> tuple[int, str]:
+        usual = {"key": "k1", "distance": "17", "pin": "0", "shots": "1 2\n-3 4\n5 -6"}
+        return self.post("/end", **(usual | typed))
+
+    def wild_sight(self, card: RigCard | None = None) -> None:
+        sight_in.say_step(self.database, self.rig_id, "face", False, "", NOON)
+        up = hits(9.0, 17.0, 5.0)
+        many = tuple(replace(s, key=f"a{n}") for n, s in enumerate(shots(0.03, up, 0.004)))
+        sight_in.save_end(self.database, self.rig_id, EndDraft("a", 5.0, shots=many), NOON)
+
+
+class Ends(Posted):
+    def test_typed_lines_without_any_script(self) -> None:
+        self.assertEqual(self.end(shots="21 34\n8,5 51 x\n")[0], 303)
+        (end,) = self.found().range_log.ends
+        self.assertEqual(
+            [(s.right_m, s.up_m, s.called_bad) for s in end.shots], [(0.021, 0.034, False), (0.0085, 0.051, True)]
+        )
+
+    def test_bad_lines_come_back_as_typed_with_the_message(self) -> None:
+        for typed, message in (("21", "right and up, in millimetres"), ("2100 5", "off any butt"), ("a b", "not a number"),
+                               ("1 2 3", "right and up"), ("5 nan", "not a number")):  # fmt: skip
+            status, page = self.end(shots=f"1 1\n{typed}")
+            self.assertEqual(status, 422)
+            self.assertIn("line 2", page)
+            self.assertIn(message, page)
+            self.assertIn(typed, page)
+        self.assertEqual(self.found().range_log.ends, ())
+
+    def test_a_distance_in_other_units_and_none_at_all(self) -> None:
+        self.end(distance="26 yd")
+        self.end(key="k2", distance="")
+        first, second = self.found().range_log.ends
+        self.assertAlmostEqual(first.ranged_m or 0, 26 * 0.9144)
+        self.assertIsNone(second.ranged_m)
+        page = self.client.get(self.here).text
+        self.assertIn("kept, not counted: no distance", page)
+
+    def test_what_is_wrong_is_said_at_its_field(self) -> None:
+        for name, value, message in (("distance", "900", "too much"), ("distance", "far", "not a number"), ("pin", "9", "choose one of the sight"),
+                                     ("pin", "x", "choose one")):  # fmt: skip
+            status, page = self.end(**{name: value})
+            self.assertEqual(status, 422, (name, value))
+            self.assertIn(message, page)
+
+    def test_a_dial_off_any_scale(self) -> None:
+        self.rig_id = self.add_rig(exact_card("multi_pin_slider"))
+        self.here = f"/rigs/{self.rig_id}/sight_in"
+        status, page = self.end(dial="4000")
+        self.assertEqual(status, 422)
+        self.assertIn("too much", page)
+
+    def test_tapped_shots_come_as_the_page_sends_them(self) -> None:
+        rows = json.dumps([{"key": "a.1", "right": 3, "up": -4.5, "bad": False}])
+        headers = {"HX-Request": "true"}
+        data = {"key": "k1", "distance": "17", "pin": "0", "placed": rows}
+        answer = self.client.post(f"{self.here}/end", data=data, headers=headers)
+        self.assertEqual((answer.status_code, answer.json()), (200, {"kept": 1, "errors": {}}))
+        again = self.client.post(f"{self.here}/end", data=data | {"taken_back": "a.1", "placed": "[]"}, headers=headers)
+        self.assertEqual(again.json()["kept"], 0)
+
+    def test_garbled_shots_are_refused(self) -> None:
+        for rows in ("{", "[1]", '[{"key": "../x", "right": 1, "up": 1}]', '[{"key": "k", "right": "no", "up": 1}]',
+                     '[{"key": "k", "right": 1e9, "up": 1}]'):  # fmt: skip
+            answer = self.client.post(f"{self.here}/end", data={"key": "k", "distance": "17", "placed": rows}, headers={"HX-Request": "true"})  # fmt: skip
+            self.assertEqual(answer.status_code, 422, rows[:40])
+            self.assertIn("shots", answer.json()["errors"])
+        self.assertEqual(self.found().range_log.ends, ())
+
+    def test_an_end_is_opened_again_with_what_it_had(self) -> None:
+        self.end(note="gusty")
+        page = self.client.get(f"{self.here}?end=k1").text
+        self.assertIn("End of 3 arrows, opened again", page)
+        kept = fields(page)
+        self.assertEqual((kept["key"], kept["distance"], kept["note"]), ("k1", "17", "gusty"))
+
+    def test_leaving_out_removing_calling_bad(self) -> None:
+        self.end(shots="1 1\n2 0\n-1 3\n0 0\n340 -200")
+        page = self.client.get(self.here).text
+        self.assertIn("far from the others", page)
+        self.assertIn("was it called bad?", page)
+        self.assertEqual(self.post("/end/k1/shot/k1-5/bad")[0], 303)
+        self.assertNotIn("was it called bad?", self.client.get(self.here).text)
+        for what in ("leave_out", "remove", "restore", "use", "asked"):
+            self.assertEqual(self.post(f"/end/k1/{what}")[0], 303)
+        self.assertEqual(self.post("/end/k1/burn")[0], 404)
+        self.assertEqual(self.post("/end/none/remove")[0], 404)
+
+
+class Instructions(Posted):
+    def test_control_way_and_amount_are_named(self) -> None:
+        self.wild_sight()
+        page = self.client.get(self.here).text
+        self.assertIn("Housing, up and down: 9", page)
+        self.assertRegex(page, r"<b>[\d.]+ mm</b> <b class=\"way\">down</b>")
+        self.assertIn("Unlock first: Housing, up and down: half a turn", page)
+        self.assertRegex(page, r"(right|left)</b><span>Housing, left and right|Windage micro")
+
+    def test_done_then_the_next_end(self) -> None:
+        self.wild_sight()
+        key = fields(self.client.get(self.here).text)["act_key"]
+        self.assertEqual(self.post("/moved", act_key=key)[0], 303)
+        self.assertIn("Shoot 6 arrows at 17", self.client.get(self.here).text.replace("\u00a0", " "))
+        self.assertEqual(self.post("/moved", act_key=key)[0], 303)  # a double tap
+
+    def test_a_stale_instruction_is_refused_in_words(self) -> None:
+        self.wild_sight()
+        status, page = self.post("/moved", act_key="1.2.3.move.0")
+        self.assertEqual(status, 422)
+        self.assertIn("The instruction changed meanwhile", page)
+
+    def test_an_unchecked_knob_offers_the_other_way(self) -> None:
+        far = 17.82 / 0.82
+        many = tuple(replace(s, key=f"a{n}") for n, s in enumerate(shots(1.4e-3 * far, 0.0, 0.01)))
+        sight_in.save_end(self.database, self.rig_id, EndDraft("a", 17.0, shots=many), NOON)
+        page = self.client.get(f"{self.here}?step=home").text
+        self.assertIn("Windage micro went the other way", page)
+        self.assertIn("28 clicks", page)
+
+    def test_the_crosswind_stands_beside_windage_advice(self) -> None:
+        self.post("/session", place="upper ledge", crosswind="3", counts="full", session_key="s")
+        self.wild_sight()
+        page = self.client.get(self.here).text
+        self.assertIn("never a windage setting", page)
+
+    def test_steps_said_skipped_and_taken_back(self) -> None:
+        self.assertEqual(self.post("/step/face", state="done")[0], 303)
+        status, page = self.post("/step/close", state="skipped")
+        self.assertEqual(status, 422)
+        self.assertIn("write who confirms it", page)
+        self.assertEqual(self.post("/step/close", state="skipped", confirmed_by="Sela Brandt")[0], 303)
+        self.assertIn("confirmed, Sela Brandt", self.client.get(self.here).text)
+        self.assertEqual(self.post("/step/face/open")[0], 303)
+        self.assertEqual(self.post("/step/nosuch", state="done")[0], 404)
+
+    def test_out_of_order_is_allowed_with_a_word(self) -> None:
+        page = self.client.get(f"{self.here}?step=each_2").text
+        self.assertIn("A step that matters before it is still open", page)
+        self.assertIn("You asked for this step", page)
+
+    def test_a_wrong_pin_is_asked_about_and_put_right(self) -> None:
+        for pin, distance in enumerate((17.0, 26.0, 38.0)):
+            many = tuple(replace(s, key=f"{pin}.{n}") for n, s in enumerate(shots(0.0, 0.0, 8e-4 * distance)))
+            sight_in.save_end(self.database, self.rig_id, EndDraft(f"p{pin}", distance, pin, shots=many), NOON)
+        many = tuple(replace(s, key=f"w{n}") for n, s in enumerate(shots(0.0, hits(0.0, 26.0, 38.0), 0.03)))
+        sight_in.save_end(self.database, self.rig_id, EndDraft("w", 38.0, 2, shots=many), NOON)
+        page = self.client.get(self.here).text
+        self.assertIn("Yes, it was pin 2", page)
+        self.assertEqual(self.post("/end/w/pin/1")[0], 303)
+        self.assertEqual(self.found().range_log.ends[-1].pin, 1)
+        self.assertNotIn("Yes, it was", self.client.get(self.here).text)
+
+    def test_one_s_own_movement(self) -> None:
+        self.assertEqual(self.post("/own-move", drive="Windage micro", amount="-4", move_key="m1")[0], 303)
+        for typed, message in (({"amount": ""}, "say how far"), ({"amount": "a bit"}, "not a number"), ({"drive": "Oar"}, "choose one of the sight")):  # fmt: skip
+            status, page = self.post(
+                "/own-move", **({"drive": "Windage micro", "amount": "3", "move_key": "m2"} | typed)
+            )
+            self.assertEqual(status, 422)
+            self.assertIn(message, page)
+        self.assertIn("4 clicks left", self.client.get(self.here).text)
+        self.assertEqual(self.post("/move/m1/undo")[0], 303)
+
+    def test_settings_and_session_say_what_is_wrong(self) -> None:
+        self.assertEqual(self.post("/settings", circle="9", face="ring", face_size="10")[0], 303)
+        self.assertIn("face-ring", self.client.get(self.here).text)
+        status, page = self.post("/settings", circle="1", face="disc", face_size="0")
+        self.assertEqual(status, 422)
+        self.assertIn("too little", page)
+        status, page = self.post("/session", crosswind="a breeze", temperature="99", place="lower ledge")
+        self.assertEqual(status, 422)
+        self.assertIn("not a number", page)
+        self.assertIn("too much", page)
+        self.assertIn('value="lower ledge"', page)
+
+    def test_an_incomplete_card_still_keeps_arrows(self) -> None:
+        self.rig_id = self.add_rig(replace(exact_card(), eye_to_sight_m=None))
+        self.here = f"/rigs/{self.rig_id}/sight_in"
+        self.assertIn("Complete the card first.", self.client.get(self.here).text)
+        self.assertEqual(self.end()[0], 303)
+        self.assertEqual(len(self.found().range_log.ends), 1)
+        self.assertEqual(self.client.get(self.here).status_code, 200)
+
+    def test_schools(self) -> None:
+        self.rig_id = self.add_rig(exact_card("multi_pin_slider"))
+        self.here = f"/rigs/{self.rig_id}/sight_in"
+        self.assertIn("Dialled pin: the far pin", self.client.get(self.here).text)
+        self.assertEqual(self.post("/choose/dialled/near")[0], 303)
+        self.assertIn("Dialled pin: the near pin", self.client.get(self.here).text)
+        self.assertEqual(self.post("/choose/dialled/both")[0], 404)
+
+    def test_every_kind_of_sight_has_its_page(self) -> None:
+        from cross_staff.core.sights import KINDS
+
+        for kind in KINDS:
+            rig_id = self.add_rig(exact_card(kind))
+            page = self.client.get(f"/rigs/{rig_id}/sight_in")
+            self.assertEqual(page.status_code, 200, kind)
+            for step in open_rig(self.database, rig_id).range.steps:
+                shown = self.client.get(f"/rigs/{rig_id}/sight_in?step={step.step.key}")
+                self.assertEqual(shown.status_code, 200, (kind, step.step.key))
+                self.assertNotRegex(shown.text, r"\{(pin|at|home|far|place|centre|reserve)\}")
+
+
+class Files(Posted):
+    def test_csv_out_and_in_again_is_the_same(self) -> None:
+        self.end(shots="21 34\n8 51 x\n-4.5 40")
+        text = self.client.get(f"{self.here}.csv").content.decode("utf-8-sig")
+        self.assertEqual(len(text.splitlines()), 4)
+        before = self.found().range_log
+        self.assertEqual(self.post("/import", csv=text)[0], 303)
+        self.assertEqual(self.found().range_log.ends, before.ends)  # nothing twice
+        other = self.add_rig(exact_card())
+        self.client.post(f"/rigs/{other}/sight_in/import", data={"csv": text})
+        (end,) = open_rig(self.database, other).range_log.ends
+        self.assertEqual(end.shots, before.ends[0].shots)
+
+    def test_five_hundred_shots_pasted_from_a_spreadsheet(self) -> None:
+        lines = ["distance\tpin\tright\tup", *(f"{26 if n < 250 else '38'} m\t{1 if n < 250 else 2}\t{n % 40 - 20}\t{n % 30 - 15}" for n in range(500))]  # fmt: skip
+        answer = self.client.post(f"{self.here}/import", data={"csv": "\n".join(lines)})
+        self.assertEqual(answer.headers["location"], f"{self.here}?taken=500")
+        self.assertIn("500 shots were taken in", self.client.get(answer.headers["location"]).text)
+        self.assertEqual([len(e.shots) for e in self.found().range_log.ends], [250, 250])
+
+    def test_mixed_units_are_read_by_what_stands_behind(self) -> None:
+        self.post("/import", csv="distance,right,up\n26,1,2\n30 yd,1,2\n")
+        self.assertEqual([round(e.ranged_m or 0, 2) for e in self.found().range_log.ends], [26.0, 27.43])
+
+    def test_nothing_is_taken_unless_every_line_is_sound(self) -> None:
+        for text, message in (("", "paste the lines"), ("right,up\n1,2", "missing: distance_m"), ("distance,right,up\n17,1,2\n17,x,2", "line 3"),
+                              ("distance,right,up\n9000,1,2", "between 0.5 and 400"), ("distance,pin,right,up\n17,9,1,2", "choose one of the sight"),
+                              ("distance,pin,right,up\n17,b,1,2", "not a pin"), ("distance,right,up\n17,1", "up_mm is empty"),
+                              ("distance,right,up\n17,5000,0", "off any butt")):  # fmt: skip
+            status, page = self.post("/import", csv=text)
+            self.assertEqual(status, 422, text)
+            self.assertIn(message.lower(), page.lower())
+            self.assertIn(text.splitlines()[-1] if text else "", page)
+        self.assertEqual(self.found().range_log.ends, ())
+
+    def test_the_session_sheet_prints(self) -> None:
+        self.wild_sight()
+        for rig_id in (self.rig_id, self.add_rig(exact_card("target_scope")), self.add_rig(RigCard("bare"))):
+            answer = self.client.get(f"/rigs/{rig_id}/sight_in.pdf")
+            self.assertEqual((answer.status_code, answer.content[:5]), (200, b"%PDF-"))
+
+    def test_what_the_sheet_says(self) -> None:
+        from cross_staff.web.sight_in_files import sheet
+        from cross_staff.web.units import Units
+
+        self.wild_sight()
+        heading, tables = sheet(self.found(), Units())
+        self.assertIn("Now: Housing, up and down", heading[-1])
+        named = dict(tables)
+        self.assertEqual(list(named), ["Steps", "Aims", "Ends", "At the range, by hand"])
+        self.assertEqual(len(named["Ends"]), 2)
+        self.assertEqual(named["Steps"][1][2], "done")
+
+
+class InHand(InBrowser):
+    """The demo's bow at the range: taps, thumbs, keys, and a network that goes away."""
+
+    expected_complaints = ("status of 4", "ERR_INTERNET_DISCONNECTED")
+
+    def tap(self, page: Page, x: float, y: float) -> None:
+        """Tap at millimetres from the aim."""
+        box = page.locator("#target").bounding_box()
+        half = float(page.locator("#target").get_attribute("data-half") or 1)
+        assert box
+        page.mouse.click(
+            box["x"] + box["width"] * (0.5 + x / half / 2), box["y"] + box["height"] * (0.5 - y / half / 2)
+        )
+
+    def fresh(self, size: tuple[int, int] = (1280, 900)) -> Page:
+        page = self.open("/rigs/7/sight_in", size=size)
+        page.evaluate("localStorage.clear()")
+        page.reload()
+        page.locator("#target").scroll_into_view_if_needed()
+        return page
+
+    def ends(self, page: Page) -> int:
+        return page.locator(".range-log tbody tr:not(.moved)").count()
+
+    def test_an_end_by_mouse(self) -> None:
+        page = self.fresh()
+        before = self.ends(page)
+        for x, y in ((20, 30), (-40, 10), (15, -60)):
+            self.tap(page, x, y)
+            page.wait_for_timeout(450)
+        expect(page.locator(".shot")).to_have_count(3)
+        expect(page.locator("#kept")).to_have_text("3 kept")
+        with page.expect_navigation():
+            page.get_by_role("button", name="End is done").click()
+        self.assertEqual(self.ends(page), before + 1)
+        expect(page.locator(".range-log tbody tr").first).to_contain_text("3")
+
+    def test_a_double_tap_is_one_arrow(self) -> None:
+        page = self.fresh()
+        box = page.locator("#target").bounding_box()
+        assert box
+        page.mouse.dblclick(box["x"] + 200, box["y"] + 200)
+        expect(page.locator(".shot")).to_have_count(1)
+
+    def test_keys_alone(self) -> None:
+        page = self.fresh()
+        page.locator("#mm-right").focus()
+        for text in ("21", "34", "-8", "5"):
+            page.keyboard.type(text)
+            page.keyboard.press("Enter")
+        expect(page.locator(".shot")).to_have_count(2)
+        first = page.locator(".shot").first
+        expect(first).to_have_attribute("aria-label", "Shot 1: 21 right, 34 high mm")
+        first.focus()
+        page.keyboard.press("ArrowRight")
+        page.keyboard.press("Shift+ArrowDown")
+        expect(page.locator(".shot").first).to_have_attribute("aria-label", "Shot 1: 22 right, 24 high mm")
+        page.keyboard.press("x")
+        expect(page.locator(".shot.bad")).to_have_count(1)
+        page.locator(".shot").nth(1).focus()
+        page.keyboard.press("Delete")
+        expect(page.locator(".shot")).to_have_count(1)
+        page.get_by_role("button", name="Redo").click()
+        expect(page.locator(".shot")).to_have_count(2)
+        page.locator("#mm-up").focus()
+        with page.expect_navigation():
+            page.keyboard.press("Control+Enter")
+        expect(page.locator(".range-log tbody tr").first).to_contain_text("1 + 1 bad")
+
+    def test_zoom_and_a_shot_off_the_picture(self) -> None:
+        page = self.fresh()
+        page.locator("#mm-right").fill("900")
+        page.locator("#mm-up").fill("-20")
+        page.get_by_role("button", name="Add").click()
+        expect(page.locator(".shot.off")).to_have_attribute("aria-label", re.compile("off the picture"))
+        for _ in range(5):
+            page.get_by_role("button", name="Zoom out").click()
+        expect(page.locator(".shot.off")).to_have_count(0)
+        page.locator("#mm-right").fill("2500")
+        page.locator("#mm-up").fill("0")
+        page.get_by_role("button", name="Add").click()
+        expect(page.locator("#shots-error")).to_contain_text("Off any butt")
+        expect(page.locator(".shot")).to_have_count(1)
+
+    def test_a_refused_end_stays_in_the_page(self) -> None:
+        page = self.fresh()
+        self.tap(page, 10, 10)
+        page.locator("#distance").fill("9000")
+        page.get_by_role("button", name="End is done").click()
+        expect(page.locator("#shots-error")).to_contain_text("Distance: 9000")
+        expect(page.locator(".shot")).to_have_count(1)
+        page.reload()
+        expect(page.locator(".shot")).to_have_count(1)
+        page.locator("#distance").fill("38")
+        with page.expect_navigation():
+            page.get_by_role("button", name="End is done").click()
+        expect(page.locator(".range-log tbody tr").first).to_contain_text("38")
+
+    def test_a_phone_with_the_network_cut_in_the_middle(self) -> None:
+        page = self.fresh(PHONE)
+        before = self.ends(page)
+        self.tap(page, 20, 30)
+        expect(page.locator("#kept")).to_have_text("1 kept")
+        page.context.set_offline(True)
+        page.wait_for_timeout(450)
+        self.tap(page, -60, 10)
+        page.wait_for_timeout(450)
+        self.tap(page, 40, -50)
+        expect(page.locator("#kept")).to_have_text("3 wait in this page")
+        page.get_by_role("button", name="End is done").click()
+        expect(page.locator(".shot")).to_have_count(0)  # the next end can be shot meanwhile
+        page.wait_for_timeout(450)
+        self.tap(page, 5, 5)
+        expect(page.locator("#kept")).to_have_text("4 wait in this page")
+        page.context.set_offline(False)
+        expect(page.locator("#kept")).to_have_text(re.compile("1 kept"))
+        page.goto(self.server.address + "/rigs/7/sight_in")
+        self.assertEqual(self.ends(page), before + 2)
+        expect(page.locator(".range-log tbody tr").nth(1)).to_contain_text("3")
+
+    def test_a_second_window_goes_on_with_the_same_end(self) -> None:
+        page = self.fresh()
+        before = self.ends(page)
+        self.tap(page, 20, 30)
+        page.context.set_offline(True)
+        page.wait_for_timeout(450)
+        self.tap(page, -60, 10)
+        page.context.set_offline(False)
+        other = page.context.new_page()
+        other.goto(self.server.address + "/rigs/7/sight_in")
+        expect(other.locator(".shot")).to_have_count(2)
+        with other.expect_navigation():
+            other.get_by_role("button", name="End is done").click()
+        self.assertEqual(self.ends(other), before + 1)
+
+    def test_an_opened_end_is_corrected(self) -> None:
+        page = self.fresh()
+        before = self.ends(page)
+        page.get_by_role("link", name=re.compile("Open again: pin 3")).last.click()  # the one with the wild shot
+        expect(page.locator(".shot")).to_have_count(6)
+        page.locator(".shot").last.focus()
+        page.keyboard.press("x")
+        page.keyboard.press("Tab")
+        with page.expect_navigation():
+            page.get_by_role("button", name="End is done").click()
+        self.assertEqual(self.ends(page), before)
+        expect(page.get_by_text(re.compile(r"was it called bad\?"))).to_have_count(0)
+
+    def test_the_way_from_an_end_to_a_movement_and_on(self) -> None:
+        page = self.open("/rigs/6/sight_in")
+        page.get_by_role("button", name="It is so").click()
+        expect(page.locator("#now")).to_contain_text("Shoot 2 arrows at 5")
+        for right, up in (("30", "55"), ("24", "61")):
+            page.locator("#mm-right").fill(right)
+            page.locator("#mm-up").fill(up)
+            page.locator("#mm-up").press("Enter")
+        with page.expect_navigation():
+            page.get_by_role("button", name="End is done").click()
+        expect(page.locator(".moves li")).to_have_count(2)
+        expect(page.locator(".next-group")).to_have_count(1)
+        page.get_by_role("button", name="Done, it moved that way").click()
+        expect(page.locator("#now")).to_contain_text("Shoot 6 arrows at 15")
+
+
+class Followed(WithClient):
+    def test_a_rig_is_led_on_from_the_bench(self) -> None:
+        rig_id = self.add_rig(exact_card())
+        self.assertIn("Sight in", self.client.get(f"/rigs/{rig_id}/card").text)
+        self.assertEqual(open_rig(self.database, rig_id).range.act.kind == MOVE, False)
