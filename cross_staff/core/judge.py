@@ -20,7 +20,7 @@ from cross_staff.core.groups import (
 )
 from cross_staff.core.procedures import READY, ROUGH
 
-SURELY = 0.96  # chance of being within a third of the spread at which an aim is settled
+SURELY = 0.97  # chance of being within a third of the spread at which an aim is settled
 ROUGH_SDS = 2.5
 END_SHOTS, FIRST_SHOTS = 6, 2  # arrows of an end, and of the very first
 Pair = tuple[float, float]

@@ -6,10 +6,13 @@ stand for what the step's own numbers are, in the archer's units.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from cross_staff.core.drives import drive_for, drives
+from cross_staff.core.reach import Room, reach
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sights import KINDS
 
@@ -396,10 +399,28 @@ def pin_distances(card: RigCard, chosen: Mapping[str, str] | None = None) -> tup
         return ()
     if card.sight.kind in ("single_pin_slider", "target_scope"):
         return (home,)
+    if card.sight.kind == "vertical_pin_slider" and (chosen or {}).get("second") == "gap":
+        lowest = _largest_gap(card)
+        return (home,) if lowest is None else (home, lowest)
     most = len(card.sight.pins) or KINDS[card.sight.kind].most_pins
     wanted = card.goals.pin_distances_m or (card.goals.distances_m if card.sight.kind == "pin_display" else ())
     farther = sorted({d for d in wanted if d > home + 0.5})
     return (home, *farther)[:most]
+
+
+@lru_cache(maxsize=64)
+def _largest_gap(card: RigCard) -> float | None:
+    """The farthest whole distance for which the post has room below the near pin [m as ranged]; None
+    where the room, or the flight, is not known."""
+    room, priors, home = card.sight.housing.pin_room_mm, card.priors(), card.goals.home_m
+    if room is None or priors is None or home is None:
+        return None
+    found = reach(priors.figures, card.distance_from_sight(home), Room(pin_room_m=room / 1000.0)).farthest_m
+    if not found:
+        return None
+    unit = card.tape.unit_m
+    far = math.floor(card.ranged_distance(found) / unit) * unit
+    return far if far > home + unit else None
 
 
 def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[Step, ...]:

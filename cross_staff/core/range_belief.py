@@ -376,7 +376,7 @@ def pin_shift_mm(card: RigCard, chosen: Mapping[str, str]) -> float:
 
 @lru_cache(maxsize=128)
 def _gap_on_tape_mm(card: RigCard, pin: int) -> float:
-    priors, distances = card.priors(), pin_distances(card)
+    priors, distances = card.priors(), pin_distances(card)  # only a multi-pin slider dials another pin
     if not pin or priors is None or pin >= len(distances):
         return 0.0
     near, far = (card.distance_from_sight(distances[p]) for p in (0, pin))

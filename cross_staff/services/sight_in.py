@@ -12,7 +12,7 @@ from cross_staff.core import range_log as records
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.groups import Impact
-from cross_staff.core.procedures import QUESTIONS, pin_distances
+from cross_staff.core.procedures import QUESTIONS, answers, pin_distances
 from cross_staff.core.range_belief import RangeLog
 from cross_staff.core.range_log import COUNTS, STATION, End, Move, Session
 from cross_staff.core.rig import RigCard
@@ -119,7 +119,7 @@ def _pins(connection: Connection, rig_id: int, card: RigCard) -> int:
 
 
 def _count(card: RigCard, chosen: dict[str, str]) -> int:
-    return max(len(pin_distances(card, chosen)), len(card.sight.pins), 1)
+    return max(len(pin_distances(card, answers(card, chosen))), len(card.sight.pins), 1)
 
 
 def _current_session(connection: Connection, rig_id: int, latest: Revision, ends: Sequence[End], now: datetime) -> int:
@@ -247,6 +247,26 @@ def say_step(database: Database, rig_id: int, key: str, skipped: bool, who: str,
         raise InvalidValue("who", "write who confirms it: it stays on the record")
     choice = SKIPPED if skipped else DONE
     prepare.enter(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now, choice=choice, note=who.strip()))
+
+
+def calibrate_click(database: Database, rig_id: int, per_click_mm: float, now: datetime) -> None:
+    """Write what a click of the elevation drum travels on the card, as a revision, and the step as done.
+
+    Raises: NotFound; InvalidValue for a sight without a drum.
+    """
+    with database.writing() as connection:
+        latest = rigs.latest(connection, rig_id)
+        sight = latest.card.sight
+        if not any(control.moves == "elevation" for control in sight.controls):
+            raise InvalidValue("hundred_clicks", "this sight's card has no elevation control")
+        controls = tuple(
+            replace(c, per_click_mm=per_click_mm, per_turn_mm=None) if c.moves == "elevation" else c
+            for c in sight.controls
+        )
+        card = replace(latest.card, sight=replace(sight, controls=controls))
+        if card != latest.card:
+            rigs.add_revision(connection, rig_id, latest.number, card, now, f"a click travels {per_click_mm:.4g} mm")
+    say_step(database, rig_id, "click", False, "", now)
 
 
 def reopen_step(database: Database, rig_id: int, key: str, now: datetime) -> None:

@@ -16,7 +16,7 @@ from cross_staff.services import sight_in as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.forms import Typing, typed_form, wants_fragment
 from cross_staff.web.sight_in_drawing import FACES
-from cross_staff.web.sight_in_form import CIRCLE_M, MOVED, end_of, session_of
+from cross_staff.web.sight_in_form import CIRCLE_M, HUNDRED_MM, MOVED, end_of, session_of
 from cross_staff.web.sight_in_page import station_page
 from cross_staff.web.units import Units
 
@@ -91,9 +91,10 @@ async def save_session(request: Request, rig_id: int) -> Response:
     """Begin a session, or correct the one that runs. Raises NotFound."""
     found, form = await _opened(request, rig_id)
     fresh = bool(form.typed.get("fresh"))
-    number = 0 if fresh or found.session is None else found.session.number
+    held = None if fresh else found.session
     key = form.typed.get("session_key", "")[:40]
-    session = session_of(form, number, datetime.now(UTC), found.card.build.name, key)
+    build = held.build if held else found.card.build.name
+    session = session_of(form, held.number if held else 0, datetime.now(UTC), build, key)
     if not form.errors:
         with form.refusals():
             service.save_session(request.app.state.database, rig_id, session, datetime.now(UTC))
@@ -155,6 +156,19 @@ def reopen_step(request: Request, rig_id: int, key: str) -> Response:
     """Take back that a step was said to be done. Raises NotFound."""
     service.reopen_step(request.app.state.database, rig_id, key, datetime.now(UTC))
     return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/click")
+async def calibrate_click(request: Request, rig_id: int) -> Response:
+    """The travel of a hundred clicks, as read on the scale: the card's click is made of it. Raises NotFound."""
+    found, form = await _opened(request, rig_id)
+    travel = form.number("hundred_clicks", "mark", HUNDRED_MM)
+    if travel is None and "hundred_clicks" not in form.errors:
+        form.errors["hundred_clicks"] = "read the travel of 100 clicks on the scale, in mm"
+    if travel is not None and not form.errors:
+        with form.refusals():
+            service.calibrate_click(request.app.state.database, rig_id, travel / 100.0, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/choose/{question}/{school}")

@@ -19,6 +19,7 @@ DIAL_MM = Range(-200.0, 400.0)
 WIND_MPS = Range(-20.0, 20.0)
 TEMPERATURE_C = Range(-40.0, 60.0)
 CIRCLE_M = Range(0.01, 1.0)
+HUNDRED_MM = Range(0.2, 100.0)  # the travel of a hundred clicks
 MOVED = Range(-400.0, 400.0)
 _KEY = re.compile(r"[A-Za-z0-9.-]{1,40}")
 _BAD = ("x", "bad", "called")

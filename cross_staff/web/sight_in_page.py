@@ -12,11 +12,11 @@ from fastapi import Request
 from starlette.responses import Response
 
 from cross_staff.core import doubts
-from cross_staff.core.groups import suspects
+from cross_staff.core.groups import analyse, suspects
 from cross_staff.core.procedures import questions
 from cross_staff.core.range_log import COUNTS, End, Move, Session
 from cross_staff.core.sight_in import CARD, CONFIRM, MOVE, PLACE, SHOOT, SKIPPED, Act, StepState, sight_in
-from cross_staff.core.tape_day import tape_day
+from cross_staff.core.tape_day import compared, tape_day
 from cross_staff.services.rig import RigView
 from cross_staff.services.sight_in import act_key_of, pins_of
 from cross_staff.web import sight_in_words as words
@@ -65,6 +65,8 @@ def station_page(
         "shots_known": _shots(draft),
         "judged": words.judged(found, act.at, units) if act.at is not None else None,
         "doubts": _doubts(found, units),
+        "alone": _alone(found, units),
+        "click_now": _click(found),
         "day": _day(found),
         "steps": [_step(found, s, act, units) for s in found.range.steps],
         "schools": _schools(found),
@@ -174,6 +176,22 @@ def _odd(found: RigView, end: End) -> tuple[int, ...]:
     if belief is not None and end.ranged_m is not None:
         known = 1e-3 * belief.spread.mrad * found.card.distance_from_sight(end.ranged_m)
     return suspects(end.shots, known)
+
+
+def _alone(found: RigView, units: Units) -> str:
+    """The newest end judged by itself, and against the archer's own earlier ones."""
+    belief = found.range.belief
+    end = next((e for e in reversed(found.range_log.ends) if e.kept and e.ranged_m is not None), None)
+    if belief is None or end is None or end.ranged_m is None:
+        return ""
+    distance = found.card.distance_from_sight(end.ranged_m)
+    group = analyse(end.shots, distance, belief.lever, None, 1e-3 * belief.spread.mrad * distance)
+    return words.alone(group, compared(belief, [end], end.session), units)
+
+
+def _click(found: RigView) -> str:
+    drum = next((c for c in found.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
+    return "" if drum is None or drum.per_click_mm is None else f"{100.0 * drum.per_click_mm:.2f} by the card"
 
 
 def _day(found: RigView) -> tuple[str, str] | None:
@@ -298,6 +316,7 @@ def _moved(found: RigView, move: Move, units: Units) -> dict[str, Any]:
     pin = f", {words.pin_name(found, move.pin, units)}" if move.pin is not None else ""
     what = f"{move.drive}{pin}"
     if move.placed:
+        what = words.pin_name(found, move.pin or 0, units)
         much = "set to its predicted place"
     else:
         sideways = move.moves in ("windage", "gang_windage", "coarse")

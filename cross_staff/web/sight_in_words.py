@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from cross_staff.core.doubts import OtherPin, Surprise, Trend
 from cross_staff.core.drives import CLICK, STEP, TURN, Advice
-from cross_staff.core.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE
+from cross_staff.core.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, Group
 from cross_staff.core.procedures import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
 from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, Act, Aim, AimState, SightIn
 from cross_staff.core.tape_day import TapeDay
@@ -257,6 +257,22 @@ def judged(found: RigView, at: AimState, units: Units) -> dict[str, object]:
         "surely": f"{100.0 * verdict.surely:.0f} %",
         "spread": on_target(units, at.standing.spread * scale),
     }
+
+
+def alone(group: Group, compared: tuple[float | None, float | None], units: Units) -> str:
+    """One end by itself: its middle, whether that is chance, and its spread against the archer's own."""
+    if group.mean_m is None:
+        return ""
+    right, up = group.mean_m
+    sideways = f"{on_target(units, right)} {'right' if right > 0 else 'left'}"
+    height = f"{on_target(units, up)} {'high' if up > 0 else 'low'}"
+    error = "" if group.se_m is None else f" ± {on_target(units, max(group.se_m))}"
+    sides = [side for side, beyond in zip(("sideways", "height"), group.beyond_chance) if beyond]
+    chance = f"{' and '.join(sides)} beyond chance" if sides else "may be chance"
+    p = "" if group.p_value is None else f" (p {group.p_value:.2g})"
+    ratio, luck = compared
+    spread = "" if ratio is None else f" Its spread is {ratio:.1f} times that of your earlier ends{', more than chance' if luck is not None and luck < 0.05 else ''}."  # fmt: skip
+    return f"{sideways}, {height}{error}: {chance}{p}.{spread}"
 
 
 def step_name(found: RigView, step: Step, aim: Aim | None, units: Units) -> str:

@@ -18,8 +18,9 @@ from cross_staff.core.procedures import (
     steps,
 )
 from cross_staff.core.rig import Goals, Mount
-from cross_staff.core.sight_model import Pin
+from cross_staff.core.sight_model import Housing, Pin
 from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.sightline import pin_height
 from cross_staff.core.sights import KINDS
 from tests.rigs import full_card
 
@@ -137,3 +138,20 @@ class Distances(unittest.TestCase):
 
     def test_without_a_home_there_are_none(self) -> None:
         self.assertEqual(pin_distances(full_card(goals=Goals())), ())
+
+
+class LargestGap(unittest.TestCase):
+    def test_two_pins_take_the_largest_gap_or_a_wanted_distance(self) -> None:
+        card = card_of("vertical_pin_slider")
+        self.assertEqual(pin_distances(card, {"second": "wanted"}), (17.0, 26.0))
+        home, far = pin_distances(card, {"second": "gap"})
+        room = card.sight.housing.pin_room_mm or 0.0
+        priors = card.priors()
+        assert priors
+        below = [1000 * (pin_height(priors.figures, home) - pin_height(priors.figures, d)) for d in (far, far + 1.0)]
+        self.assertLessEqual(below[0], room)
+        self.assertGreater(below[1], room)
+
+    def test_without_the_post_s_room_there_is_only_one(self) -> None:
+        card = card_of("vertical_pin_slider", housing=Housing())
+        self.assertEqual(pin_distances(card, {"second": "gap"}), (17.0,))

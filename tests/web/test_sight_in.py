@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_in import MOVE
 from cross_staff.services import sight_in
+from cross_staff.services.card import save as save_card
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.services.sight_in import EndDraft
 from tests.browser import InBrowser
@@ -52,7 +53,7 @@ class Ends(Posted):
         )
 
     def test_bad_lines_come_back_as_typed_with_the_message(self) -> None:
-        for typed, message in (("21", "right and up, in millimetres"), ("2100 5", "off any butt"), ("a b", "not a number"),
+        for typed, message in (("21", "right and up, in "), ("2100 5", "off any butt"), ("a b", "not a number"),
                                ("1 2 3", "right and up"), ("5 nan", "not a number")):  # fmt: skip
             status, page = self.end(shots=f"1 1\n{typed}")
             self.assertEqual(status, 422)
@@ -71,8 +72,9 @@ class Ends(Posted):
         self.assertIn("kept, not counted: no distance", page)
 
     def test_what_is_wrong_is_said_at_its_field(self) -> None:
-        for name, value, message in (("distance", "900", "too much"), ("distance", "far", "not a number"), ("pin", "9", "choose one of the sight"),
-                                     ("pin", "x", "choose one")):  # fmt: skip
+        wrong = (("distance", "900", "too much"), ("distance", "far", "not a number"), ("pin", "9", "of the sight"),
+                 ("pin", "x", "choose one"))  # fmt: skip
+        for name, value, message in wrong:
             status, page = self.end(**{name: value})
             self.assertEqual(status, 422, (name, value))
             self.assertIn(message, page)
@@ -96,7 +98,8 @@ class Ends(Posted):
     def test_garbled_shots_are_refused(self) -> None:
         for rows in ("{", "[1]", '[{"key": "../x", "right": 1, "up": 1}]', '[{"key": "k", "right": "no", "up": 1}]',
                      '[{"key": "k", "right": 1e9, "up": 1}]'):  # fmt: skip
-            answer = self.client.post(f"{self.here}/end", data={"key": "k", "distance": "17", "placed": rows}, headers={"HX-Request": "true"})  # fmt: skip
+            typed = {"key": "k", "distance": "17", "placed": rows}
+            answer = self.client.post(f"{self.here}/end", data=typed, headers={"HX-Request": "true"})
             self.assertEqual(answer.status_code, 422, rows[:40])
             self.assertIn("shots", answer.json()["errors"])
         self.assertEqual(self.found().range_log.ends, ())
@@ -186,7 +189,9 @@ class Instructions(Posted):
 
     def test_one_s_own_movement(self) -> None:
         self.assertEqual(self.post("/own-move", drive="Windage micro", amount="-4", move_key="m1")[0], 303)
-        for typed, message in (({"amount": ""}, "say how far"), ({"amount": "a bit"}, "not a number"), ({"drive": "Oar"}, "choose one of the sight")):  # fmt: skip
+        wrong = (("amount", "", "say how far"), ("amount", "a bit", "not a number"), ("drive", "Oar", "of the sight"))
+        for name, value, message in wrong:
+            typed = {name: value}
             status, page = self.post(
                 "/own-move", **({"drive": "Windage micro", "amount": "3", "move_key": "m2"} | typed)
             )
@@ -223,6 +228,40 @@ class Instructions(Posted):
         self.assertIn("Dialled pin: the near pin", self.client.get(self.here).text)
         self.assertEqual(self.post("/choose/dialled/both")[0], 404)
 
+    def test_a_click_is_calibrated_on_the_scale(self) -> None:
+        self.rig_id = self.add_rig(exact_card("target_scope"))
+        self.here = f"/rigs/{self.rig_id}/sight_in"
+        self.assertIn("5.00 by the card", self.client.get(f"{self.here}?step=click").text)
+        for typed, message in (("", "read the travel"), ("0", "too little"), ("a lot", "not a number")):
+            status, page = self.post("/click", hundred_clicks=typed)
+            self.assertEqual(status, 422)
+            self.assertIn(message, page)
+        self.assertEqual(self.post("/click", hundred_clicks="5,2")[0], 303)
+        found = self.found()
+        drum = next(c for c in found.card.sight.controls if c.moves == "elevation")
+        self.assertAlmostEqual(drum.per_click_mm or 0, 0.052)
+        self.assertEqual((found.revision.why, found.range.steps[1].state), ("a click travels 0.052 mm", "done"))
+        self.rig_id = self.add_rig(exact_card("fixed_pins"))
+        self.here = f"/rigs/{self.rig_id}/sight_in"
+        self.assertEqual(self.post("/click", hundred_clicks="5")[0], 422)
+
+    def test_the_last_end_is_judged_by_itself_too(self) -> None:
+        self.end(shots="21 34\n8 51\n30 22\n-4 40\n15 61")
+        page = self.client.get(self.here).text.replace("\u00a0", " ")
+        self.assertIn("1.4 cm right, 4.2 cm high ± 0.7 cm: height beyond chance (p 0.011)", page)
+        self.assertIn("times that of your earlier ends", page)
+
+    def test_a_session_keeps_the_arrows_it_was_begun_with(self) -> None:
+        self.post("/session", place="lower ledge", counts="full", session_key="s")
+        found = self.found()
+        other = replace(found.card.build, name="stout")
+        save_card(
+            self.database, self.rig_id, found.revision.number, found.card.with_build(other), found.units, NOON, "x"
+        )
+        self.post("/session", place="upper ledge", counts="half")
+        (session,) = self.found().range_log.sessions
+        self.assertEqual((session.place, session.build, session.counts), ("upper ledge", "slim", "half"))
+
     def test_every_kind_of_sight_has_its_page(self) -> None:
         from cross_staff.core.sights import KINDS
 
@@ -250,7 +289,10 @@ class Files(Posted):
         self.assertEqual(end.shots, before.ends[0].shots)
 
     def test_five_hundred_shots_pasted_from_a_spreadsheet(self) -> None:
-        lines = ["distance\tpin\tright\tup", *(f"{26 if n < 250 else '38'} m\t{1 if n < 250 else 2}\t{n % 40 - 20}\t{n % 30 - 15}" for n in range(500))]  # fmt: skip
+        lines = ["distance\tpin\tright\tup"]
+        for n in range(500):
+            distance, pin = ("26 m", 1) if n < 250 else ("38 m", 2)
+            lines.append(f"{distance}\t{pin}\t{n % 40 - 20}\t{n % 30 - 15}")
         answer = self.client.post(f"{self.here}/import", data={"csv": "\n".join(lines)})
         self.assertEqual(answer.headers["location"], f"{self.here}?taken=500")
         self.assertIn("500 shots were taken in", self.client.get(answer.headers["location"]).text)
@@ -261,10 +303,17 @@ class Files(Posted):
         self.assertEqual([round(e.ranged_m or 0, 2) for e in self.found().range_log.ends], [26.0, 27.43])
 
     def test_nothing_is_taken_unless_every_line_is_sound(self) -> None:
-        for text, message in (("", "paste the lines"), ("right,up\n1,2", "missing: distance_m"), ("distance,right,up\n17,1,2\n17,x,2", "line 3"),
-                              ("distance,right,up\n9000,1,2", "between 0.5 and 400"), ("distance,pin,right,up\n17,9,1,2", "choose one of the sight"),
-                              ("distance,pin,right,up\n17,b,1,2", "not a pin"), ("distance,right,up\n17,1", "up_mm is empty"),
-                              ("distance,right,up\n17,5000,0", "off any butt")):  # fmt: skip
+        wrong = {
+            "": "paste the lines",
+            "right,up\n1,2": "missing: distance_m",
+            "distance,right,up\n17,1,2\n17,x,2": "line 3",
+            "distance,right,up\n9000,1,2": "between 0.5 and 400",
+            "distance,pin,right,up\n17,9,1,2": "of the sight",
+            "distance,pin,right,up\n17,b,1,2": "not a pin",
+            "distance,right,up\n17,1": "up_mm is empty",
+            "distance,right,up\n17,5000,0": "off any butt",
+        }
+        for text, message in wrong.items():
             status, page = self.post("/import", csv=text)
             self.assertEqual(status, 422, text)
             self.assertIn(message.lower(), page.lower())
@@ -428,7 +477,7 @@ class InHand(InBrowser):
     def test_an_opened_end_is_corrected(self) -> None:
         page = self.fresh()
         before = self.ends(page)
-        page.get_by_role("link", name=re.compile("Open again: pin 3")).last.click()  # the one with the wild shot
+        page.get_by_role("link", name=re.compile("open again: pin 3")).last.click()  # the one with the wild shot
         expect(page.locator(".shot")).to_have_count(6)
         page.locator(".shot").last.focus()
         page.keyboard.press("x")

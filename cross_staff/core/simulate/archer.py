@@ -12,13 +12,13 @@ from cross_staff.core.arrow import Component
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session as Readings
-from cross_staff.core.drives import HAND_NOISE_MM, HAND_NOISE_PART, SMALLEST, Advice, choose_sideways
+from cross_staff.core.drives import HAND_NOISE_MM, HAND_NOISE_PART, SMALLEST, Advice, Drive, choose_sideways
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.fit import solve
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.groups import Impact
-from cross_staff.core.procedures import CONFIRM, MARKS, PLACE, SHOOT
-from cross_staff.core.range_belief import GEARED, RangeBelief, RangeLog, end_entries
+from cross_staff.core.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
+from cross_staff.core.range_belief import DIALLED_KINDS, GEARED, RangeBelief, RangeLog, end_entries
 from cross_staff.core.range_log import STATION, End, Move
 from cross_staff.core.reckoning import Entry, Reckoning, observation, reckon
 from cross_staff.core.rig import Goals, PeepEntry, RigCard
@@ -31,6 +31,7 @@ HOME_M, PINS_M, FAR_M = 17.0, (26.0, 38.0, 47.0), 78.0
 OFF_MM = 6.0  # sd of how far off a sight is that was set by eye
 REVERSED, CALLED_BAD = 0.1, 0.03
 GAIN_SD_LN = 0.3
+MOST_ENDS = 3
 CHASED = 3  # arrows after which a chaser moves the sight
 MOST_ARROWS = 500
 
@@ -155,24 +156,38 @@ class Archer:
         self.sight, self.chases = sight, chases
         # he knows what he shoots: his circle is half as much again as his usual mean radius
         circle = 2e-3 * USUAL_CIRCLE * MEAN_RADIUS * sight.spread_mrad * HOME_M
-        self.log = RangeLog(entries=(BenchEntry(STATION, "circle", 1, START, circle),))
+        wanted = BenchEntry(STATION, "choose:second", 1, START, choice="wanted")
+        self.log = RangeLog(entries=(BenchEntry(STATION, "circle", 1, START, circle), wanted))
         self.order = 0
         self.done = Followed()
         self.dials: dict[Aim, float] = {}
+        self._fit: tuple[object, Reckoning] | None = None
 
     def state(self) -> SightIn:
+        """The station as it judges the log of now."""
         card = self.sight.card
         entries = end_entries(card, self.log)
-        state = sight_in(card, self.log, _fitted(card, entries))
+        state = sight_in(card, self.log, self._reckoned(entries))
         if state.act.step is not None and state.act.step.kind == MARKS:  # for which the tape itself is judged
             return sight_in(card, self.log, reckon(card, entries))
         return state
 
-    def follow(self) -> Followed:
+    def _reckoned(self, entries: tuple[Entry, ...]) -> Reckoning:
+        """The fit of now. Where no mark is dialled it only says how far apart the pins belong, and is made
+        anew when another aim was shot, and every fourth end."""
+        ends = self.log.ends
+        aims = frozenset((end.pin, end.ranged_m) for end in ends)
+        dialled = self.sight.card.sight.kind in DIALLED_KINDS
+        key = (len(ends), len(self.log.moves)) if dialled else (aims, len(ends) // 4)
+        if self._fit is None or self._fit[0] != key:
+            self._fit = (key, _fitted(self.sight.card, entries))
+        return self._fit[1]
+
+    def follow(self, most_arrows: int = MOST_ARROWS) -> Followed:
         """Until the program says that all is done, or the quiver of a season is empty."""
-        while self.done.arrows < MOST_ARROWS:
+        while self.done.arrows < most_arrows:
             state = self.state()
-            if state.act.kind == ALL_DONE or (self.chases and self._settled(state)):
+            if state.act.kind == ALL_DONE or (self.chases and _settled(state)):
                 self.done.done = True
                 break
             self._do(state)
@@ -181,7 +196,7 @@ class Archer:
 
     def _do(self, state: SightIn) -> None:
         act = state.act
-        if act.kind == SHOOT:
+        if act.kind == SHOOT or (act.kind == MOVE and self.chases):
             self._shoot(act)
         elif act.kind == MOVE:
             for advice in act.moves:
@@ -197,10 +212,12 @@ class Archer:
     def _shoot(self, act: Act) -> None:
         assert act.aim is not None
         aim, dial = act.aim, self._dial(act)
-        for arrows in [CHASED] if self.chases else _ends(act):
-            end = self._end(aim, arrows, dial)
-        if self.chases and act.at is not None:
-            self._chase(act, end)
+        if not self.chases:
+            for arrows in _ends(act):
+                self._end(aim, arrows, dial)
+            return
+        for _ in range(MOST_ENDS):  # then he looks whether it is settled
+            self._chase(act, self._end(aim, CHASED, self._dial(act)))
 
     def _end(self, aim: Aim, arrows: int, dial: float | None) -> End:
         shots = self.sight.shoot(aim.pin, aim.ranged_m, arrows, dial)
@@ -223,46 +240,36 @@ class Archer:
 
     def _chase(self, act: Act, end: End) -> None:
         """Move the sight by this group's own error, all of it."""
-        belief = self._belief()
-        assert act.aim is not None and act.at is not None and end.ranged_m is not None
+        assert act.aim is not None and end.ranged_m is not None
         if not end.kept:
             return
-        lever = belief.lever
+        alone = self._belief(end)
+        lever = alone.lever
         mean = [sum(getattr(s, n) for s in end.kept) / len(end.kept) for n in ("right_m", "up_m")]
         right, up = (1000.0 * m * lever / (lever + end.ranged_m) for m in mean)
-        if not act.aim.dialled:
-            seen = belief.to_go_mm(end, end.pin)
-            up = seen[0] if seen is not None else up
-        drive = choose_sideways(belief.drives, right)
-        if drive is not None:
-            self._by(drive, right, None)
+        self._by(choose_sideways(alone.drives, right), right, None)
         if act.aim.dialled:
-            at = end.dial_mm or 0.0
-            own = belief.fitted_mark(act.aim.ranged_m) if act.aim.ranged_m >= HOME_M else None
-            self.dials[act.aim] = round(at - up, 2) if own is not None else at - up
+            self.dials[act.aim] = round((end.dial_mm or 0.0) - up, 2)
             return
-        kinds = {"pin": "pin", "spread": "spread"}
-        movement = "gang_elevation" if not act.aim.pin else kinds.get((act.step.movement if act.step else ""), "pin")
-        if self.sight.card.sight.kind == GEARED and act.aim.pin:
-            movement = "spread"
-        height = belief.drive(movement) or belief.drive("elevation")
-        if height is not None:
-            self._by(height, up, act.aim.pin if movement == "pin" else None)
+        seen = alone.to_go_mm(end, end.pin)
+        up = seen[0] if seen is not None else up
+        movement = "gang_elevation" if not end.pin else "spread" if self.sight.card.sight.kind == GEARED else "pin"
+        self._by(alone.drive(movement) or alone.drive("elevation"), up, end.pin if movement == "pin" else None)
 
-    def _by(self, drive, wanted_mm: float, pin: int | None) -> None:  # type: ignore[no-untyped-def]
-        gain = self._belief().gain(drive)[0]
-        amount = SMALLEST[drive.unit] * round(wanted_mm / gain / SMALLEST[drive.unit])
+    def _by(self, drive: Drive | None, wanted_mm: float, pin: int | None) -> None:
+        """Move a control by what its card says, the right way: he watches it."""
+        if drive is None:
+            return
+        size = math.copysign(drive.gain().size, self.sight.gains.get(drive.name, 1.0))
+        amount = SMALLEST[drive.unit] * round(wanted_mm / size / SMALLEST[drive.unit])
         if amount:
-            self._move(Advice(drive, "", amount * gain, amount, pin=pin))
+            self._move(Advice(drive, "", amount * size, amount, pin=pin))
 
-    def _belief(self) -> RangeBelief:
-        found = self.state().belief
-        assert found is not None
-        return found
-
-    def _settled(self, state: SightIn) -> bool:
-        """The program's own stopping rule, for somebody who does not listen to it otherwise."""
-        return bool(state.aims) and state.current is not None and all(a.verdict.there for a in state.aims)
+    def _belief(self, end: End) -> RangeBelief:
+        """One end by itself, with the flight as it was known when the program was last looked at."""
+        fit = self._fit[1].fit if self._fit else None
+        assert fit is not None
+        return RangeBelief(self.sight.card, RangeLog(ends=(end,), entries=self.log.entries), fit)
 
     def _move(self, advice: Advice) -> None:
         self.sight.move(advice)
@@ -298,11 +305,49 @@ class Archer:
                 self.done.off[at.aim] = math.inf
 
 
+@dataclass(frozen=True)
+class Went:
+    """One archer by orders, and the same archer chasing: arrows, movements, whether it was settled, and
+    how far each aim is off in the end [spreads], the reference first."""
+
+    arrows: int
+    moves: int
+    done: bool
+    off: tuple[float, ...]
+    chased_arrows: int
+    chased_moves: int
+    chased_done: bool
+    chased_off: tuple[float, ...]
+
+
+def both(kind: str, seed: int) -> Went:
+    """The same rig and archer twice; the chaser may shoot as many arrows as the orders took."""
+    orders = Archer(HiddenSight.drawn(kind, np.random.default_rng(seed))).follow()
+    chase = Archer(HiddenSight.drawn(kind, np.random.default_rng(seed)), chases=True).follow(orders.arrows)
+    return Went(
+        orders.arrows,
+        orders.moves,
+        orders.done,
+        tuple(orders.off.values()),
+        chase.arrows,
+        chase.moves,
+        chase.done,
+        tuple(chase.off.values()),
+    )
+
+
+def _settled(state: SightIn) -> bool:
+    """The program's own stopping rule, for somebody who does not listen to it otherwise."""
+    return all(s.state for s in state.steps if s.step.kind in (SHOOT, MARKS, SETTLE))
+
+
 def _ends(act: Act) -> list[int]:
-    """The arrows that were asked for, in ends; two ends before the program is looked at again."""
-    first = act.arrows
-    second = min(max(act.more - first, 0), first)
-    return [first, second] if second else [first]
+    """The arrows that were asked for, in ends; at most three before the program is looked at again."""
+    found, left = [], min(act.more, MOST_ENDS * act.arrows)
+    while left > 0:
+        found.append(min(left, act.arrows))
+        left -= found[-1]
+    return found
 
 
 def _fitted(card: RigCard, entries: tuple[Entry, ...]) -> Reckoning:
