@@ -30,6 +30,7 @@ lint: .venv/development
 
 bench: .venv/development
 	$(BIN)/python bench/compare.py
+	$(BIN)/python bench/range.py
 
 screenshots: .venv/development
 	@tools/browser.sh

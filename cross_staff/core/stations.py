@@ -169,7 +169,9 @@ def next_step(rig: RigState) -> NextStep:
     if not rig.level.done:
         return NextStep("level", rig.level.current or rig.level.step)
     if rig.range.current is not None and not rig.sighted_by_marks:
-        return NextStep("sight_in", rig.range.act.kind)
+        act = rig.range.act
+        numbers = {"ranged_m": act.aim.ranged_m, "arrows": float(act.arrows)} if act.aim else {}
+        return NextStep("sight_in", act.kind, numbers)
     return tape_step(rig.card, rig.reckoning)
 
 

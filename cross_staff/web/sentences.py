@@ -122,6 +122,11 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
         return Now(say, why, CAUTION_STRING, "level", "Go on levelling")
     if step.station == "sight_in":
         say, why = SIGHT_IN_NOW[step.code]
+        if step.code == "shoot":
+            count = int(step.numbers["arrows"])
+            say = (
+                f"Shoot {count} arrow{'' if count == 1 else 's'} at {whole_distance(units, step.numbers['ranged_m'])}."
+            )
         return Now(say, why, CAUTION_RANGE, "sight_in", "Go to the range")
     if step.station == "card":
         say, why = _CARD_NOW[step.code]

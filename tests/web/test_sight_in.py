@@ -233,7 +233,7 @@ class Instructions(Posted):
         self.here = f"/rigs/{self.rig_id}/sight_in"
         self.assertIn("5.00 by the card", self.client.get(f"{self.here}?step=click").text)
         for typed, message in (("", "read the travel"), ("0", "too little"), ("a lot", "not a number")):
-            status, page = self.post("/click", hundred_clicks=typed)
+            status, page = self.post("/click?step=click", hundred_clicks=typed)
             self.assertEqual(status, 422)
             self.assertIn(message, page)
         self.assertEqual(self.post("/click", hundred_clicks="5,2")[0], 303)
