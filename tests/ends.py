@@ -8,10 +8,11 @@ from dataclasses import replace
 import numpy as np
 
 from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.end_marks import end_entries
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.groups import Impact
-from cross_staff.core.range_belief import RangeBelief, RangeLog, end_entries
-from cross_staff.core.range_log import STATION, End, Move, Session
+from cross_staff.core.range_belief import RangeBelief
+from cross_staff.core.range_log import STATION, End, Move, RangeLog, Session
 from cross_staff.core.reckoning import reckon
 from cross_staff.core.rig import Goals, RigCard
 from cross_staff.core.sight_in import SightIn, sight_in

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from cross_staff.core.groups import (
     ADJUST,
@@ -68,10 +68,10 @@ def judge(level: str, at: Standing) -> Verdict:
 
     Source: docs/method.md, section 14.
     """
-    if level == ROUGH:
-        return _rough(at)
     beyond = _pair(beyond_chance(at.offset[i], at.sd[i], at.freedom) for i in (0, 1))
     surely = inside(at.offset, at.sd, SMALL_PART * at.spread)
+    if level == ROUGH:
+        return replace(_rough(at), beyond=beyond, surely=surely)
     move = _pair(beyond[i] and abs(at.offset[i]) >= 0.5 * at.step[i] for i in (0, 1))
     if not at.spread_known and at.arrows < LEAST_SHOTS:
         return Verdict(NOT_YET_KNOWN, "spread_unknown", LEAST_SHOTS - at.arrows, (False, False), beyond, surely)

@@ -3,99 +3,25 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
-
-import numpy as np
+from collections.abc import Mapping
+from functools import cached_property
 
 from cross_staff.core.aim import FLAT_MM, Belief, Happening, Moved, Placed, Seen, believe
-from cross_staff.core.bench_log import BenchEntry, newest
 from cross_staff.core.drives import Drive, drive_for, drives
+from cross_staff.core.end_marks import pin_shift_mm
 from cross_staff.core.fit import Fit
 from cross_staff.core.flight import Shots
 from cross_staff.core.procedures import answers, pin_distances
-from cross_staff.core.range_log import End, Move, Session
-from cross_staff.core.reckoning import READING_SD_MM, Entry
-from cross_staff.core.rig import USUAL_SPREAD_MRAD, RigCard
-from cross_staff.core.sightline import marks, pin_heights
+from cross_staff.core.range_log import End, Move, RangeLog
+from cross_staff.core.rig import RigCard
+from cross_staff.core.sightline import pin_heights
+from cross_staff.core.spread import Spread, pooled_spread
 from cross_staff.core.stack import gap_sds_mm
 
-CARD_FREEDOM = 10  # a group that an archer calls usual is worth six arrows, both directions
-ENOUGH_FREEDOM = 60  # from here a spread counts as known
 PLACED_SD_MM = 0.5  # of a pin set to a predicted place with a rule
 SAME_DIAL_MM, SAME_DISTANCE_PART = 0.35, 0.03
 SPREAD_STATE_MM = 12.0
 GEARED = "geared_stack"
-# kinds whose dots stand where they are computed, or whose marks are dialled: the fit knows their heights
-DIALLED_KINDS = ("single_pin_slider", "multi_pin_slider", "vertical_pin_slider", "target_scope", "pin_display")
-
-
-@dataclass(frozen=True)
-class RangeLog:
-    """Everything of the station that stands: sessions, ends and moves in their order, and what was
-    chosen, confirmed and set (entries of the bench log)."""
-
-    sessions: tuple[Session, ...] = ()
-    ends: tuple[End, ...] = ()
-    moves: tuple[Move, ...] = ()
-    entries: tuple[BenchEntry, ...] = ()
-
-    @cached_property
-    def said(self) -> dict[str, BenchEntry]:
-        """The entry that holds for each key."""
-        return newest(self.entries)
-
-    @property
-    def chosen(self) -> dict[str, str]:
-        """Schools by their question."""
-        return {k.removeprefix("choose:"): e.choice for k, e in self.said.items() if k.startswith("choose:")}
-
-    def session(self, number: int) -> Session | None:
-        """A session by its number."""
-        return next((s for s in self.sessions if s.number == number), None)
-
-    def weight(self, end: End) -> float:
-        """How much an arrow of this end counts."""
-        session = self.session(end.session)
-        return 1.0 if session is None else session.weight
-
-
-@dataclass(frozen=True)
-class Spread:
-    """One sd of the archer's spread in one direction [mrad], its degrees of freedom (None: as good as
-    known), and whether anything is known of this archer at all."""
-
-    mrad: float
-    freedom: float | None
-    known: bool
-
-
-def pooled_spread(card: RigCard, ends: Sequence[End]) -> Spread:
-    """The spread within ends, all distances together as angles, the card's usual group counted in.
-
-    s^2 = (f0 s0^2 + sum of squares about each end's mean) / (f0 + sum of 2 (n - 1)).
-    """
-    usual = card.goals.spread_mrad
-    freedom = float(CARD_FREEDOM) if usual else 0.0
-    squares = freedom * (usual or 0.0) ** 2
-    own, more = squares_within(card, ends)
-    squares, freedom = squares + own, freedom + more
-    if freedom < 2.0 or squares <= 0.0:
-        return Spread(USUAL_SPREAD_MRAD, None, False)
-    return Spread(math.sqrt(squares / freedom), None if freedom >= ENOUGH_FREEDOM else freedom, True)
-
-
-def squares_within(card: RigCard, ends: Iterable[End]) -> tuple[float, float]:
-    """Sum of squares of the shots about their own end's middle [mrad^2], and its degrees of freedom."""
-    squares = freedom = 0.0
-    for end in ends:
-        kept = end.kept
-        if len(kept) > 1 and end.ranged_m is not None:
-            places = np.array([(s.right_m, s.up_m) for s in kept]) * 1e3 / card.distance_from_sight(end.ranged_m)
-            squares += float(((places - places.mean(axis=0)) ** 2).sum())
-            freedom += 2.0 * (len(kept) - 1)
-    return squares, freedom
 
 
 class RangeBelief:
@@ -117,6 +43,10 @@ class RangeBelief:
     # what counts
     def holds_for(self, result: str, revision: int) -> bool:
         return result not in self.holds or revision in self.holds[result]
+
+    def still_true(self, end: End) -> bool:
+        """Whether an end still speaks for the rig as it is, for height and windage."""
+        return self.holds_for("windage", end.revision) and self.holds_for("home", end.revision)
 
     @cached_property
     def counted(self) -> tuple[End, ...]:
@@ -357,77 +287,3 @@ def wind_drift_m(fit: Fit, distance_m: float, crosswind_mps: float) -> float:
     if not solved.reached[0]:
         return 0.0
     return crosswind_mps * float(solved.arrival.time_s[0] - distance_m / fit.figures.speed_mps)
-
-
-def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:
-    """The pin that goes with the wheel."""
-    if card.sight.kind != "multi_pin_slider" or answers(card, chosen)["dialled"] == "near":
-        return 0
-    return max(len(pin_distances(card, chosen)) - 1, 0)
-
-
-def pin_shift_mm(card: RigCard, chosen: Mapping[str, str]) -> float:
-    """What brings a mark of the dialled pin to the top pin's: their predicted gap on the tape [mm].
-
-    Any constant would do, as the mark zero is free; this one lets marks of both pins be compared.
-    """
-    return _gap_on_tape_mm(card, dialled_pin(card, chosen))
-
-
-@lru_cache(maxsize=128)
-def _gap_on_tape_mm(card: RigCard, pin: int) -> float:
-    priors, distances = card.priors(), pin_distances(card)  # only a multi-pin slider dials another pin
-    if not pin or priors is None or pin >= len(distances):
-        return 0.0
-    near, far = (card.distance_from_sight(distances[p]) for p in (0, pin))
-    row = marks(priors.figures, near, [far], 0.0, card.tape.ratio or 1.0)[0]
-    return 0.0 if row is None else row.mark_mm
-
-
-def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
-    """Ends of arrows as observations of the tape: every one feeds the fit at once, centred or not.
-
-    Only ends whose pin's height is known by a mark: the pin that is dialled at a dial reading, dots of
-    a display, and the top pin of a sight without a dial, whose mark is nought. An end before the whole
-    housing was moved is brought to where it stands now; a dialled pin lower than the top one has its
-    marks counted from the top pin's, by `pin_shift_mm`. Lines are negative: they do not belong to the
-    marks table.
-    """
-    spread = pooled_spread(card, [e for e in log.ends if not e.left_out])
-    dialled = card.sight.kind in DIALLED_KINDS
-    pin, shift = dialled_pin(card, log.chosen), pin_shift_mm(card, log.chosen)
-    found = []
-    for number, end in enumerate(log.ends, start=1):
-        weight = log.weight(end)
-        if not end.kept or end.ranged_m is None or weight == 0.0 or end.removed:
-            continue
-        if end.pin != pin and card.sight.kind != "pin_display":
-            continue
-        if dialled and end.dial_mm is None:
-            continue
-        if any(m.placed and m.pin == end.pin and m.order > end.order for m in log.moves):
-            continue
-        moved, noise = _raised_since(card, log.moves, end)
-        mark = (end.dial_mm or 0.0) + card.tape.direction * ((card.tape.ratio or 1.0) * moved + shift)
-        arrows = len(end.kept)
-        error = spread.mrad * 1e-3 * card.distance_from_sight(end.ranged_m) / math.sqrt(arrows * weight)
-        up = sum(s.up_m for s in end.kept) / arrows
-        entry = Entry(-number, -number, end.revision, end.entered, end.ranged_m, mark, up, arrows, end.left_out)
-        found.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise)))
-    return tuple(found)
-
-
-def _raised_since(card: RigCard, moves: Sequence[Move], end: End) -> tuple[float, float]:
-    """How far the pin of an end went up since, with the housing or by itself [mm], and the sd of it."""
-    by_name = {drive.name: drive for drive in drives(card.sight)}
-    raised = noise = 0.0
-    for move in moves:
-        with_it = move.moves == "gang_elevation" or (move.moves == "pin" and move.pin == end.pin)
-        if not with_it or move.order < end.order or move.unit == "mark":
-            continue
-        drive = by_name.get(move.drive) or Drive(move.drive, move.moves, move.unit, 1.0)
-        gain = drive.gain()
-        made = gain.size * move.amount
-        raised += made
-        noise = math.hypot(noise, drive.noise_mm(made), gain.sd * move.amount)
-    return raised, noise

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 
+from cross_staff.core.bench_log import BenchEntry, newest
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.groups import Impact
 
@@ -85,6 +87,36 @@ class Move:
     placed: bool = False
     removed: bool = False
     order: int = 0
+
+
+@dataclass(frozen=True)
+class RangeLog:
+    """Everything of the station that stands: sessions, ends and moves in their order, and what was
+    chosen, confirmed and set (entries of the bench log)."""
+
+    sessions: tuple[Session, ...] = ()
+    ends: tuple[End, ...] = ()
+    moves: tuple[Move, ...] = ()
+    entries: tuple[BenchEntry, ...] = ()
+
+    @cached_property
+    def said(self) -> dict[str, BenchEntry]:
+        """The entry that holds for each key."""
+        return newest(self.entries)
+
+    @property
+    def chosen(self) -> dict[str, str]:
+        """Schools by their question."""
+        return {k.removeprefix("choose:"): e.choice for k, e in self.said.items() if k.startswith("choose:")}
+
+    def session(self, number: int) -> Session | None:
+        """A session by its number."""
+        return next((s for s in self.sessions if s.number == number), None)
+
+    def weight(self, end: End) -> float:
+        """How much an arrow of this end counts."""
+        session = self.session(end.session)
+        return 1.0 if session is None else session.weight
 
 
 def check_end(end: End, pins: int) -> None:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from cross_staff.core.range_belief import RangeBelief, same_distance, squares_within, wind_drift_m
+from cross_staff.core.range_belief import RangeBelief, same_distance, wind_drift_m
 from cross_staff.core.range_log import End, Session
+from cross_staff.core.spread import squares_within
 
 GO, HALF, NO, NOT_YET = "go", "half", "no", "not_yet"
 LEAST_ARROWS = 5

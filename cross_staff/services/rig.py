@@ -10,15 +10,15 @@ from sqlalchemy import Connection
 
 from cross_staff.core import level, mounting, prepare
 from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.end_marks import end_entries
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.level import LevelReading, LevelState, level_state
 from cross_staff.core.level_cost import tolerances
 from cross_staff.core.mounting import StepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import Sheet, sheet
-from cross_staff.core.range_belief import RangeLog, end_entries
 from cross_staff.core.range_log import STATION as RANGE
-from cross_staff.core.range_log import End, Move, Session
+from cross_staff.core.range_log import End, Move, RangeLog, Session
 from cross_staff.core.reckoning import Entry, Reckoning, reckon
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_in import SightIn, sight_in

@@ -12,10 +12,10 @@ from cross_staff.core import range_log as records
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.groups import Impact
-from cross_staff.core.procedures import QUESTIONS, answers, pin_distances
-from cross_staff.core.range_belief import RangeLog
-from cross_staff.core.range_log import COUNTS, STATION, End, Move, Session
+from cross_staff.core.procedures import answers, pin_distances
+from cross_staff.core.range_log import COUNTS, STATION, End, Move, RangeLog, Session
 from cross_staff.core.rig import RigCard
+from cross_staff.core.schools import QUESTIONS
 from cross_staff.core.sight_in import DONE, MOVE, PLACE, SKIPPED
 from cross_staff.services import prepare
 from cross_staff.services.rig import RigView, view

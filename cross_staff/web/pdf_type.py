@@ -49,7 +49,7 @@ def ruled_pdf(heading: Sequence[str], tables: Sequence[tuple[str, Rows]]) -> byt
     register()
     title = ParagraphStyle("title", fontName=BOLD, fontSize=17, leading=22)
     line = ParagraphStyle("line", fontName=REGULAR, fontSize=10, leading=14)
-    head = ParagraphStyle("head", fontName=BOLD, fontSize=11, leading=16, spaceBefore=12)
+    head = ParagraphStyle("head", fontName=BOLD, fontSize=11, leading=16, spaceBefore=12, keepWithNext=1)
     cell = ParagraphStyle("cell", fontName=REGULAR, fontSize=9, leading=11.5)
 
     def words(text: str, style: ParagraphStyle) -> Paragraph:

@@ -8,7 +8,8 @@ from cross_staff.core.doubts import OtherPin, Surprise, Trend
 from cross_staff.core.drives import CLICK, STEP, TURN, Advice
 from cross_staff.core.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, Group
 from cross_staff.core.procedures import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
-from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, Act, Aim, AimState, SightIn
+from cross_staff.core.range_aims import Aim, AimState
+from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, Act, SightIn
 from cross_staff.core.tape_day import TapeDay
 from cross_staff.services.rig import RigView
 from cross_staff.web.sentences import CAUTION_RANGE, on_target, whole_distance

@@ -74,5 +74,5 @@ class Sure(unittest.TestCase):
             self.assertEqual(inside((0, 0), (sd[0], sd[1]), at.spread / 3) >= SURELY, enough)
 
     def test_an_end_is_never_less_than_three(self) -> None:
-        found = judge(SURE, replace(STILL, offset=(0.0, 0.0), sd=(0.107, 0.105), arrows=60))
+        found = judge(SURE, replace(STILL, offset=(0.0, 0.0), sd=(0.102, 0.101), arrows=60))
         self.assertEqual((found.kind, found.more), (SHOOT_MORE, 3))

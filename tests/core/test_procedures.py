@@ -5,19 +5,9 @@ import unittest
 from dataclasses import replace
 from itertools import product
 
-from cross_staff.core.procedures import (
-    ASKED,
-    PLACE,
-    PROCEDURES,
-    QUESTIONS,
-    SETTLE,
-    SHOOT,
-    answers,
-    pin_distances,
-    questions,
-    steps,
-)
+from cross_staff.core.procedures import PLACE, PROCEDURES, SETTLE, SHOOT, answers, pin_distances, questions, steps
 from cross_staff.core.rig import Goals, Mount
+from cross_staff.core.schools import ASKED, QUESTIONS
 from cross_staff.core.sight_model import Housing, Pin
 from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.sightline import pin_height

@@ -5,19 +5,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from cross_staff.core.range_belief import (
-    RangeLog,
-    dialled_pin,
-    end_entries,
-    pin_shift_mm,
-    pooled_spread,
-    same_distance,
-)
-from cross_staff.core.range_log import Session, check_end
+from cross_staff.core.end_marks import dialled_pin, end_entries, pin_shift_mm
+from cross_staff.core.range_belief import same_distance
+from cross_staff.core.range_log import RangeLog, Session, check_end
 from cross_staff.core.reckoning import reckon
 from cross_staff.core.rig import Goals
 from cross_staff.core.sight_model import TapeSeat
 from cross_staff.core.sightline import pin_height
+from cross_staff.core.spread import pooled_spread
 from tests.ends import GOALS, PINS_M, believed, drawn, end, exact_card, hits, moved, range_log, ranged_card, said
 from tests.rigs import NOON, RIG_A
 

@@ -5,9 +5,10 @@ from dataclasses import replace
 from datetime import timedelta
 
 from cross_staff.core.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
+from cross_staff.core.range_aims import mean_radius
 from cross_staff.core.range_log import End, Move
 from cross_staff.core.rig import Goals
-from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, SightIn, mean_radius, sight_in
+from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, SightIn, sight_in
 from cross_staff.core.sight_model import Control
 from cross_staff.core.sightline import impact_heights, pin_height
 from cross_staff.core.stack import stack
@@ -225,7 +226,7 @@ class Radius(unittest.TestCase):
     def test_old_ends_are_told(self) -> None:
         card = ranged_card()
         log = range_log(end(1, 17.0))
-        from cross_staff.core.range_belief import end_entries
+        from cross_staff.core.end_marks import end_entries
         from cross_staff.core.reckoning import reckon
 
         found = sight_in(card, log, reckon(card, end_entries(card, log)), {"home": frozenset({2})})

@@ -13,16 +13,18 @@ from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session as Readings
 from cross_staff.core.drives import HAND_NOISE_MM, HAND_NOISE_PART, SMALLEST, Advice, Drive, choose_sideways
+from cross_staff.core.end_marks import DIALLED_KINDS, end_entries
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.fit import solve
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.groups import Impact
 from cross_staff.core.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
-from cross_staff.core.range_belief import DIALLED_KINDS, GEARED, RangeBelief, RangeLog, end_entries
-from cross_staff.core.range_log import STATION, End, Move
+from cross_staff.core.range_aims import MEAN_RADIUS, USUAL_CIRCLE, Aim
+from cross_staff.core.range_belief import GEARED, RangeBelief
+from cross_staff.core.range_log import STATION, End, Move, RangeLog
 from cross_staff.core.reckoning import Entry, Reckoning, observation, reckon
 from cross_staff.core.rig import Goals, PeepEntry, RigCard
-from cross_staff.core.sight_in import ALL_DONE, DONE, MEAN_RADIUS, MOVE, USUAL_CIRCLE, Act, Aim, SightIn, sight_in
+from cross_staff.core.sight_in import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
 from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.sightline import impact_heights, pin_height, sight_shift_at_target
 
