@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import cached_property
 
 from cross_staff.core.aim import FLAT_MM, Belief, Happening, Moved, Placed, Seen, believe
@@ -231,7 +231,15 @@ class RangeBelief:
         return states
 
     # both
-    def _believed(self, states, movements, seen, result, taken) -> Belief:  # type: ignore[no-untyped-def]
+    def _believed(
+        self,
+        states: Mapping[str, float],
+        movements: tuple[str, ...],
+        seen: Callable[[End], Seen | None],
+        result: str,
+        taken: Callable[[Move], tuple[str, ...]],
+    ) -> Belief:
+        """The belief over some states from the ends and movements that still hold, in their order."""
         found: list[tuple[int, Happening]] = []
         used: dict[str, Drive] = {}
         by_name = {drive.name: drive for drive in self.drives}

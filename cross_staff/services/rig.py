@@ -131,7 +131,11 @@ def view(connection: Connection, rig_id: int) -> RigView:
     holds = {result: holding(states, (result,)) for result in RESULTS}
     looks = level_readings.log(connection, rig_id)
     levelled = bench_entries.log(connection, rig_id, level.STATION)
-    holds_at_range = {result: holds[result] for result in ("windage", "home")} | {"controls": _same_places(history)}
+    holds_at_range = {
+        "windage": holds["windage"],
+        "home": holding(states, ("home", "pins")),  # a heavier arrow drops more at every pin
+        "controls": _same_places(history),
+    }
     state = RigState(
         card,
         reckoning,

@@ -9,6 +9,7 @@ from cross_staff.core.drives import CLICK, STEP, TURN, Advice
 from cross_staff.core.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, Group
 from cross_staff.core.procedures import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
 from cross_staff.core.range_aims import Aim, AimState
+from cross_staff.core.range_belief import wind_drift_m
 from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, Act, SightIn
 from cross_staff.core.tape_day import TapeDay
 from cross_staff.services.rig import RigView
@@ -286,8 +287,6 @@ def wind(found: RigView, act: Act, units: Units) -> str:
     belief, session = found.range.belief, found.session
     if belief is None or session is None or not session.crosswind_mps or act.aim is None:
         return ""
-    from cross_staff.core.range_belief import wind_drift_m
-
     drift = wind_drift_m(belief.fit, found.card.distance_from_sight(act.aim.ranged_m), session.crosswind_mps)
     side = "right" if drift > 0 else "left"
     return f"This wind may move them {on_target(units, drift)} to the {side} by itself. {NO_ADJUST_WIND}"

@@ -3,8 +3,10 @@ from dataclasses import replace
 
 from cross_staff.core.level import level_state
 from cross_staff.core.prepare import sheet
+from cross_staff.core.range_log import RangeLog
 from cross_staff.core.reckoning import Reckoning, reckon, tape_layout
 from cross_staff.core.rig import Goals, RigCard
+from cross_staff.core.sight_in import sight_in
 from cross_staff.core.sight_model import TapeSeat
 from cross_staff.core.stations import RigState, standings, tape_step
 from tests.rigs import entry, full_card, true_mark
@@ -115,8 +117,10 @@ class Findings(unittest.TestCase):
         found = reckon(full_card(), marks(17.0, 61.0), holds=frozenset({2}))
         self.assertEqual(codes(found), {17.0: ["old"], 61.0: ["old"]})
         self.assertEqual(tape_step(full_card(), found).code, "marks_old")
-        state = RigState(full_card(), found, sheet(full_card(), []), (), level_state(full_card(), [], []))
-        self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "blocked", "stale"])
+        card = full_card()
+        shot = sight_in(card, RangeLog(), found)
+        state = RigState(card, found, sheet(card, []), (), level_state(card, [], []), shot)
+        self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "blocked", "due", "stale"])
 
 
 class NextSteps(unittest.TestCase):

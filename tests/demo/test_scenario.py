@@ -1,3 +1,4 @@
+from cross_staff.core.groups import suspects
 from cross_staff.core.mount import plan_all
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench
@@ -19,21 +20,30 @@ class Scenario(WithDatabase):
         self.assertEqual(
             states,
             {
-                "Ledge": ("done", "done", "done", "done", "due"),
-                "Terrace": ("done", "done", "done", "due", "due"),
-                "Tower": ("done", "done", "done", "done", "done"),
-                "Cartway": ("done", "done", "done", "done", "stale"),
-                "Kiln": ("due", "due", "due", "blocked", "blocked"),
-                "Wicket": ("done", "due", "due", "blocked", "due"),
+                "Ledge": ("done", "done", "done", "done", "done", "due"),
+                "Terrace": ("done", "done", "done", "due", "done", "due"),
+                "Tower": ("done", "done", "done", "done", "done", "done"),
+                "Cartway": ("done", "done", "done", "done", "due", "stale"),
+                "Kiln": ("due", "due", "due", "blocked", "blocked", "blocked"),
+                "Wicket": ("done", "due", "due", "blocked", "due", "due"),
+                "Gantry": ("done", "done", "done", "done", "due", "due"),
             },
         )
-        words = {name: row.standings[4].word for name, row in self.rows.items()}
+        words = {name: row.standings[5].word for name, row in self.rows.items()}
         self.assertEqual((words["Terrace"], words["Cartway"]), ("disagrees", "marks_old"))
 
     def test_the_wicket_bow_is_half_tuned(self) -> None:
         line = self.rows["Wicket"].sheet.line("paper_tear")
         self.assertEqual((line.verdict, line.advice.why), ("fail", "trial"))
         self.assertFalse(self.rows["Wicket"].sheet.gate_open)
+
+    def test_the_gantry_bow_is_mid_sight_in_with_a_wild_shot(self) -> None:
+        found = self.rows["Gantry"]
+        last = found.range_log.ends[-1]
+        self.assertEqual(suspects(last.shots), (5,))
+        self.assertFalse(last.shots[5].called_bad)
+        self.assertEqual((found.range.usable_to_m(), found.range.current.step.key), (26.0, "each_2"))
+        self.assertGreater(len(found.range_log.moves), 2)
 
     def test_the_best_place_for_the_ledge_reaches_its_farthest_stake(self) -> None:
         row = self.rows["Ledge"]

@@ -68,6 +68,6 @@ class Sheet(WithDatabase):
         moved = replace(self.found.card, eye_to_sight_m=0.80)
         card.save(self.database, self.rig_id, 2, moved, {}, NOON, "moved in")
         self.assertEqual(next_step(self.found.state).station, "mount")
-        self.assertEqual([s.state for s in self.found.standings], ["done", "done", "stale", "due", "due"])
+        self.assertEqual([s.state for s in self.found.standings], ["done", "done", "stale", "due", "due", "due"])
         card.save(self.database, self.rig_id, 3, moved, {}, NOON, "new string", ("strings",))
         self.assertEqual(next_step(self.found.state).station, "prepare")
