@@ -89,7 +89,7 @@ class Aims:
 
     def farthest_shot(self) -> float | None:
         """The farthest distance at which the dialled pin, or a dot, was shot."""
-        far = [e.ranged_m for e in self.belief.counted if e.ranged_m and e.dial_mm is not None and self._dials(e)]
+        far = [e.ranged_m for e in self.belief.standing if e.ranged_m and e.dial_mm is not None and self._dials(e)]
         return max(far, default=None)
 
     def _dials(self, end: End) -> bool:
@@ -106,8 +106,7 @@ class Aims:
         belief = self.belief
         right, right_sd = belief.right.of({"right": 1.0})
         up, up_sd = self.height(aim)
-        own = [e for e in belief.counted if e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m)]
-        own = [e for e in own if belief.still_true(e)]
+        own = [e for e in belief.standing if e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m)]
         arrows = sum(len(e.kept) for e in own)
         radius = mean_radius(own)
         circle = self.circle(aim.ranged_m)
@@ -175,7 +174,7 @@ class Aims:
         """Dialled distances beyond the pin's own that were shot with enough arrows [m as ranged]."""
         own = self.belief.distances[self.pin] if self.card.sight.kind != "pin_display" else self.home
         counts: dict[float, int] = {}
-        for end in self.belief.counted:
+        for end in self.belief.standing:
             far = end.ranged_m or 0.0
             if far > 1.1 * own and end.dial_mm is not None and self._dials(end):
                 key = next((d for d in counts if same_distance(far, d)), far)
@@ -187,7 +186,7 @@ class Aims:
         farthest = self.card.goals.farthest_m or self.home
         own = self.belief.distances[self.pin]
         shot = self.marks_shot()
-        far = [e for e in self.belief.counted if (e.ranged_m or 0.0) > 1.1 * own and self._dials(e)]
+        far = [e for e in self.belief.standing if (e.ranged_m or 0.0) > 1.1 * own and self._dials(e)]
         begun = [e.ranged_m for e in far if e.dial_mm is not None]
         unfinished = [d for d in begun if d and not any(same_distance(d, s) for s in shot)]
         if unfinished:

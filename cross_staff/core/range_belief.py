@@ -58,6 +58,11 @@ class RangeBelief:
         )
 
     @cached_property
+    def standing(self) -> tuple[End, ...]:
+        """Ends that count and still speak for the rig as it is."""
+        return tuple(end for end in self.counted if self.still_true(end))
+
+    @cached_property
     def spread(self) -> Spread:
         return pooled_spread(self.card, self.counted)
 
@@ -261,7 +266,7 @@ class RangeBelief:
 
     def placed_sd(self, pin: int) -> float:
         """How near its right place a pin is that was set by the prediction [mm]."""
-        return math.hypot(PLACED_SD_MM, self.place_sds_mm[pin])
+        return min(math.hypot(PLACED_SD_MM, self.place_sds_mm[pin]), FLAT_MM)
 
     @cached_property
     def place_sds_mm(self) -> list[float]:

@@ -88,13 +88,12 @@ class SightIn:
     def old_ends(self) -> int:
         """Ends that a change of the rig has made old for height or windage."""
         belief = self.belief
-        return 0 if belief is None else sum(not belief.still_true(end) for end in belief.counted)
+        return 0 if belief is None else len(belief.counted) - len(belief.standing)
 
     @property
     def shot_now(self) -> bool:
         """Whether any arrow was shot that is still true of the rig."""
-        belief = self.belief
-        return belief is not None and any(belief.still_true(end) for end in belief.counted)
+        return self.belief is not None and bool(self.belief.standing)
 
     def usable_to_m(self) -> float | None:
         """The farthest pin that is sighted in [m as ranged]: usable as fixed pins up to there."""
@@ -154,7 +153,8 @@ class _Work(Aims):
                 return True
             return self.at(aim, step.level).verdict.there and not self._repeated(step)
         if step.kind == PLACE and aim is not None:
-            return any(m.pin == aim.pin and m.placed for m in self.log.moves) or self._shot(aim)
+            placed = [m for m in self.log.moves if m.pin == aim.pin and m.placed]
+            return any(self.belief.holds_for("home", m.revision) for m in placed) or self._shot(aim)
         if step.kind == MARKS:
             return self._marks_done(step)
         if step.kind == SETTLE:
@@ -163,7 +163,7 @@ class _Work(Aims):
 
     def _passed_close(self, aim: Aim) -> bool:
         """Whether arrows were shot from farther already."""
-        return any((e.ranged_m or 0.0) > aim.ranged_m + 2.0 for e in self.belief.counted)
+        return any((e.ranged_m or 0.0) > aim.ranged_m + 2.0 for e in self.belief.standing)
 
     def _repeated(self, step: Step) -> bool:
         """A step that repeats another counts only arrows shot after the one between was said."""
@@ -172,12 +172,12 @@ class _Work(Aims):
         squared = self.log.said.get("step:square")
         if squared is None:
             return True
-        shot = [e for e in self.belief.counted if same_distance(e.ranged_m or 0.0, self.home)]
+        shot = [e for e in self.belief.standing if same_distance(e.ranged_m or 0.0, self.home)]
         after = [e for e in shot if e.entered >= squared.entered]
         return sum(len(e.kept) for e in after) < ENOUGH_SHOTS
 
     def _shot(self, aim: Aim) -> bool:
-        return any(e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m) for e in self.belief.counted)
+        return any(e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m) for e in self.belief.standing)
 
     def _marks_done(self, step: Step) -> bool:
         shot = self.marks_shot()

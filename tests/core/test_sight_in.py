@@ -1,16 +1,21 @@
 """The station's judgement: what to shoot or move now, for real logs."""
 
+import math
 import unittest
 from dataclasses import replace
 from datetime import timedelta
 
+from cross_staff.core.chronograph import Session
+from cross_staff.core.end_marks import end_entries
 from cross_staff.core.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.range_aims import mean_radius
 from cross_staff.core.range_log import End, Move
+from cross_staff.core.reckoning import reckon
 from cross_staff.core.rig import Goals
 from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, SightIn, sight_in
 from cross_staff.core.sight_model import Control
 from cross_staff.core.sightline import impact_heights, pin_height
+from cross_staff.core.sights import KINDS
 from cross_staff.core.stack import stack
 from tests.ends import GOALS, end, exact_card, hits, judged, moved, range_log, ranged_card, said
 from tests.rigs import NOON, RIG_A, full_card
@@ -226,8 +231,32 @@ class Radius(unittest.TestCase):
     def test_old_ends_are_told(self) -> None:
         card = ranged_card()
         log = range_log(end(1, 17.0))
-        from cross_staff.core.end_marks import end_entries
-        from cross_staff.core.reckoning import reckon
-
         found = sight_in(card, log, reckon(card, end_entries(card, log)), {"home": frozenset({2})})
         self.assertEqual((found.old_ends, found.shot_now, found.shot), (1, False, True))
+
+
+class AnyRig(unittest.TestCase):
+    """No rig that a card can describe brings the station down."""
+
+    def test_slow_and_fast_bows_near_and_far_pins_every_kind(self) -> None:
+        for kind in KINDS:
+            for fps in (24.0, 110.0):
+                for pins in ((17.0, 18.0, 140.0), (300.0, 390.0)):
+                    goals = replace(GOALS, pin_distances_m=pins)
+                    card = ranged_card(kind, chronograph=Session((fps, fps + 0.2)), goals=goals)
+                    shot = [end(1, 5.0, 0.3, -0.4, dial_mm=3.0), end(2, 17.0, 0.01, 0.0, dial_mm=1.0)]
+                    shot.append(end(3, 140.0, pin=2))
+                    placed = moved(4, "pin", "pin", 0.0, pin=1, placed=True)
+                    for log in (range_log(*shot, placed, entries=START),):
+                        with self.subTest(kind=kind, fps=fps, pins=pins):
+                            found = judged(card, log)
+                            self.assertTrue(found.act.kind)
+                            for at in found.aims:
+                                self.assertTrue(all(map(math.isfinite, (*at.standing.offset, *at.standing.sd))))
+
+    def test_after_a_change_the_steps_are_open_again(self) -> None:
+        card = exact_card()
+        placed, now = moved(2, "pin", "pin", 0.0, pin=1, placed=True), frozenset({2})
+        log = range_log(end(1, 17.0), placed, end(3, 26.0, pin=1), entries=START)
+        found = sight_in(card, log, reckon(card, end_entries(card, log)), {"home": now, "windage": now})
+        self.assertEqual([s.step.key for s in found.steps if s.state], [])
