@@ -14,39 +14,39 @@ import numpy as np
 
 from cross_staff.core.groups import SMALL_PART
 from cross_staff.core.sights import KINDS
-from cross_staff.core.simulate.archer import Went, both
+from cross_staff.core.simulate.archer import Followed, by_chasing, by_orders
 
 SEEDS = 200
 
 
-def within(found: list[Went], chased: bool = False, reference: bool = False) -> float:
+def within(found: list[Followed], reference: bool = False) -> float:
     """Percent of aims that end within a third of the spread."""
-    off = [w.chased_off if chased else w.off for w in found]
+    off = [list(each.off.values()) for each in found]
     return 100.0 * float(np.mean([v <= SMALL_PART for row in off for v in (row[:1] if reference else row)]))
 
 
-def line(kind: str, found: list[Went]) -> str:
-    arrows = np.array([w.arrows for w in found])
-    fewer = sum(w.arrows < w.chased_arrows or not w.chased_done for w in found)
-    settled = sum(w.chased_done for w in found)
+def line(kind: str, orders: list[Followed], chased: list[Followed]) -> str:
+    arrows = np.array([each.arrows for each in orders])
     return (
         f"{kind:<20} {np.median(arrows):4.0f} arrows (95 % in {np.percentile(arrows, 95):.0f}), "
-        f"{np.median([w.moves for w in found]):3.0f} movements; within a third: reference "
-        f"{within(found, reference=True):5.1f} %, all aims {within(found):5.1f} %; not finished "
-        f"{sum(not w.done for w in found)} | chasing: {np.median([w.chased_moves for w in found]):4.0f} movements, "
-        f"settled with as many arrows {settled}, all aims {within(found, chased=True):5.1f} %; "
-        f"fewer arrows by orders {fewer} of {len(found)}"
+        f"{np.median([each.moves for each in orders]):3.0f} movements; within a third: reference "
+        f"{within(orders, True):5.1f} %, all aims {within(orders):5.1f} %; not finished "
+        f"{sum(not each.done for each in orders)} | chasing {len(chased)}: "
+        f"{np.median([each.moves for each in chased]):4.0f} movements, settled with as many arrows "
+        f"{sum(each.done for each in chased)}, all aims {within(chased):5.1f} %"
     )
 
 
-def main(seeds: int = SEEDS) -> None:
-    """Every kind, a line each as it is finished."""
-    print(f"{seeds} simulated archers of each kind of sight", flush=True)
+def main(seeds: int = SEEDS, chasers: int = SEEDS) -> None:
+    """Every kind, a line each as it is finished; the chaser may shoot as many arrows as the orders took."""
+    print(f"{seeds} simulated archers of each kind of sight, {chasers} of them chasing too", flush=True)
     with ProcessPoolExecutor(max(os.cpu_count() or 1, 1)) as pool:
         for kind in KINDS:
-            found = list(pool.map(both, [kind] * seeds, range(seeds), chunksize=4))
-            print(line(kind, found), flush=True)
+            orders = list(pool.map(by_orders, [kind] * seeds, range(seeds), chunksize=4))
+            most = [each.arrows for each in orders[:chasers]]
+            chased = list(pool.map(by_chasing, [kind] * len(most), range(len(most)), most, chunksize=4))
+            print(line(kind, orders, chased), flush=True)
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]) if len(sys.argv) > 1 else SEEDS)
+    main(*map(int, sys.argv[1:3]))

@@ -11,41 +11,44 @@ import numpy as np
 
 from cross_staff.core.groups import SMALL_PART
 from cross_staff.core.sights import KINDS
-from cross_staff.core.simulate.archer import HiddenSight, Went, both
+from cross_staff.core.simulate.archer import Followed, HiddenSight, by_chasing, by_orders
 
-SEEDS = range(10)
+SEEDS, CHASERS = 10, 3
 
 
 class Orders(unittest.TestCase):
-    went: dict[str, list[Went]]
+    orders: dict[str, list[Followed]]
+    chased: dict[str, list[Followed]]
 
     @classmethod
     def setUpClass(cls) -> None:
-        jobs = [(kind, seed) for kind in KINDS for seed in SEEDS]
+        jobs = [(kind, seed) for kind in KINDS for seed in range(SEEDS)]
         with ProcessPoolExecutor(max(os.cpu_count() or 1, 1)) as pool:
-            found = list(pool.map(both, *zip(*jobs)))
-        cls.went = {kind: found[n * len(SEEDS) : (n + 1) * len(SEEDS)] for n, kind in enumerate(KINDS)}
+            went = dict(zip(jobs, pool.map(by_orders, *zip(*jobs))))
+            some = [(kind, seed, went[kind, seed].arrows) for kind in KINDS for seed in range(CHASERS)]
+            chased = list(pool.map(by_chasing, *zip(*some)))
+        cls.orders = {kind: [went[kind, seed] for seed in range(SEEDS)] for kind in KINDS}
+        cls.chased = {kind: chased[n * CHASERS : (n + 1) * CHASERS] for n, kind in enumerate(KINDS)}
 
     def test_every_kind_is_finished_in_one_season_s_arrows(self) -> None:
-        for kind, found in self.went.items():
-            self.assertGreaterEqual(sum(w.done for w in found), 9, kind)
+        for kind, found in self.orders.items():
+            self.assertGreaterEqual(sum(each.done for each in found), 9, kind)
 
     def test_the_true_middle_is_within_a_third_of_the_spread(self) -> None:
-        off = np.array([v for found in self.went.values() for w in found for v in w.off])
+        off = np.array([v for found in self.orders.values() for each in found for v in each.off.values()])
         self.assertGreaterEqual(np.mean(off <= SMALL_PART), 0.95)
-        for kind, found in self.went.items():
-            middle = np.mean([np.mean(w.off) <= SMALL_PART for w in found])
+        for kind, found in self.orders.items():
+            middle = np.mean([np.mean(list(each.off.values())) <= SMALL_PART for each in found])
             self.assertGreaterEqual(middle, 0.9, kind)
 
-    def test_in_fewer_arrows_than_chasing_with_the_same_stopping_rule(self) -> None:
-        for kind, found in self.went.items():
-            self.assertEqual([w.arrows for w in found if w.chased_done and w.chased_arrows <= w.arrows], [], kind)
-            self.assertLess(np.median([w.moves for w in found]), 0.3 * np.median([w.chased_moves for w in found]))
-
-    def test_chasing_leaves_it_farther_off(self) -> None:
-        for kind, found in self.went.items():
-            ours, theirs = np.mean([np.mean(w.off) for w in found]), np.mean([np.mean(w.chased_off) for w in found])
+    def test_chasing_is_not_settled_with_as_many_arrows_and_ends_farther_off(self) -> None:
+        for kind, found in self.chased.items():
+            orders = self.orders[kind][:CHASERS]
+            self.assertEqual([each.done for each in found], [False] * CHASERS, kind)
+            self.assertGreaterEqual(min(c.arrows - o.arrows for c, o in zip(found, orders)), 0)
+            ours, theirs = (np.mean([np.mean(list(e.off.values())) for e in each]) for each in (orders, found))
             self.assertLess(ours, theirs, kind)
+            self.assertLess(np.median([e.moves for e in orders]), 0.3 * np.median([e.moves for e in found]))
 
 
 class Hidden(unittest.TestCase):

@@ -307,35 +307,14 @@ class Archer:
                 self.done.off[at.aim] = math.inf
 
 
-@dataclass(frozen=True)
-class Went:
-    """One archer by orders, and the same archer chasing: arrows, movements, whether it was settled, and
-    how far each aim is off in the end [spreads], the reference first."""
-
-    arrows: int
-    moves: int
-    done: bool
-    off: tuple[float, ...]
-    chased_arrows: int
-    chased_moves: int
-    chased_done: bool
-    chased_off: tuple[float, ...]
+def by_orders(kind: str, seed: int) -> Followed:
+    """A rig and archer of a kind of sight, sighted in by the program's orders alone."""
+    return Archer(HiddenSight.drawn(kind, np.random.default_rng(seed))).follow()
 
 
-def both(kind: str, seed: int) -> Went:
-    """The same rig and archer twice; the chaser may shoot as many arrows as the orders took."""
-    orders = Archer(HiddenSight.drawn(kind, np.random.default_rng(seed))).follow()
-    chase = Archer(HiddenSight.drawn(kind, np.random.default_rng(seed)), chases=True).follow(orders.arrows)
-    return Went(
-        orders.arrows,
-        orders.moves,
-        orders.done,
-        tuple(orders.off.values()),
-        chase.arrows,
-        chase.moves,
-        chase.done,
-        tuple(chase.off.values()),
-    )
+def by_chasing(kind: str, seed: int, most_arrows: int) -> Followed:
+    """The same rig and archer, the sight moved by every group's whole error; he stops by the same rule."""
+    return Archer(HiddenSight.drawn(kind, np.random.default_rng(seed)), chases=True).follow(most_arrows)
 
 
 def _settled(state: SightIn) -> bool:
