@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from cross_staff.core.drives import SIDEWAYS
 from cross_staff.core.groups import chance_limit
 from cross_staff.core.range_belief import RangeBelief
 from cross_staff.core.range_log import End
@@ -96,7 +97,7 @@ def surprise(belief: RangeBelief) -> Surprise | None:
     if not last or shot_before:
         return None
     earlier, move = before(belief, end), last[-1]
-    sideways = move.moves in ("windage", "gang_windage", "coarse")
+    sideways = move.moves in SIDEWAYS
     if sideways:
         expected, sd = earlier.right.of({"right": 1.0})
         what = belief.seen_right(end)
@@ -160,7 +161,7 @@ def _moved_since(belief: RangeBelief, end: End) -> float:
     """How far the windage was moved since an end [mm]."""
     moved = 0.0
     for move in belief.log.moves:
-        if move.order > end.order and move.moves in ("windage", "gang_windage", "coarse") and move.unit != "mark":
+        if move.order > end.order and move.moves in SIDEWAYS and move.unit != "mark":
             drive = next((d for d in belief.drives if d.name == move.drive), None)
             moved += move.amount * (belief.gain(drive)[0] if drive else 1.0)
     return moved

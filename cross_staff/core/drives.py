@@ -18,9 +18,7 @@ CLICK_NOISE_MM, HAND_NOISE_MM, HAND_NOISE_PART = 0.02, 0.06, 0.04
 MICRO_PART = 0.25  # of its travel is the most that a micro adjustment is asked for at once
 MICRO_MM = 2.0  # the same where its travel is not known
 SMALLEST = {CLICK: 1.0, TURN: 1.0 / 24.0, MM: 0.05, MARK: 0.1, STEP: 1.0}
-UP, RIGHT = "up", "right"
 SIDEWAYS = ("windage", "gang_windage", "coarse")
-EVERYTHING = ("gang_elevation", "elevation", "gang_windage", "windage")
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from cross_staff.core.end_marks import dialled_pin
 from cross_staff.core.groups import ENOUGH_SHOTS
 from cross_staff.core.judge import Standing, Verdict, judge
 from cross_staff.core.procedures import CLOSE_M, ROUGH, Step
-from cross_staff.core.range_belief import RangeBelief, same_distance
+from cross_staff.core.range_belief import GEARED, RangeBelief, same_distance
 from cross_staff.core.range_log import End, RangeLog
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
@@ -142,7 +142,7 @@ class Aims:
         belief, kind = self.belief, self.card.sight.kind
         if aim.dialled:
             return belief.drive("elevation")
-        if kind == "geared_stack":
+        if kind == GEARED:
             last = len(belief.distances) - 1
             return belief.drive("gang_elevation" if not aim.pin else "spread") if aim.pin in (0, last) else None
         if aim.pin == 0:

@@ -7,8 +7,8 @@ from collections.abc import Callable, Mapping
 from functools import cached_property
 
 from cross_staff.core.aim import FLAT_MM, Belief, Happening, Moved, Placed, Seen, believe
-from cross_staff.core.drives import Drive, drive_for, drives
-from cross_staff.core.end_marks import pin_shift_mm
+from cross_staff.core.drives import SIDEWAYS, Drive, drive_for, drives
+from cross_staff.core.end_marks import DIALLED_KINDS, pin_shift_mm
 from cross_staff.core.fit import Fit
 from cross_staff.core.flight import Shots
 from cross_staff.core.procedures import answers, pin_distances
@@ -93,7 +93,7 @@ class RangeBelief:
 
     def gain(self, drive: Drive) -> tuple[float, float]:
         """What a unit of a control moves now [mm], its way counted, and the sd: learned where it was used."""
-        belief = self.right if drive.moves in _SIDE else self.up
+        belief = self.right if drive.moves in SIDEWAYS else self.up
         if belief is not None and f"gain of {drive.name}" in belief.names:
             return belief.gain(drive.name)
         known = drive.gain()
@@ -109,7 +109,7 @@ class RangeBelief:
     @cached_property
     def right(self) -> Belief:
         """One windage for all pins."""
-        return self._believed({"right": FLAT_MM}, _SIDE, self.seen_right, "windage", lambda move: ("right",))
+        return self._believed({"right": FLAT_MM}, SIDEWAYS, self.seen_right, "windage", lambda move: ("right",))
 
     def seen_right(self, end: End) -> Seen:
         assert end.ranged_m is not None
@@ -205,7 +205,7 @@ class RangeBelief:
 
     def _lift_mm(self, end: End) -> float | None:
         """What bringing the dial back to home takes off; None where the end was dialled elsewhere."""
-        if end.dial_mm is None or self.card.sight.kind in ("fixed_pins", GEARED):
+        if end.dial_mm is None or self.card.sight.kind not in DIALLED_KINDS:
             return 0.0
         home = self.home_dial_mm
         if home is None:
@@ -284,7 +284,6 @@ class RangeBelief:
         return self.card.tape.direction * (row.mark_mm - shift), row.sd_mm
 
 
-_SIDE = ("windage", "gang_windage", "coarse")
 _HEIGHT = ("gang_elevation", "pin", "spread")
 
 

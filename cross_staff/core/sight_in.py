@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.drives import Advice, Drive, advise
+from cross_staff.core.end_marks import DIALLED_KINDS
 from cross_staff.core.groups import ADJUST, ENOUGH_SHOTS, SHOOT_MORE
 from cross_staff.core.judge import END_SHOTS, FIRST_SHOTS
 from cross_staff.core.procedures import (
@@ -23,7 +24,7 @@ from cross_staff.core.procedures import (
     steps,
 )
 from cross_staff.core.range_aims import Aim, Aims, AimState
-from cross_staff.core.range_belief import RangeBelief, same_distance
+from cross_staff.core.range_belief import GEARED, RangeBelief, same_distance
 from cross_staff.core.range_log import RangeLog
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
@@ -235,7 +236,7 @@ class _Work(Aims):
         if aim.dialled:
             mark = self.belief.fitted_mark(self.home if aim.ranged_m < self.home else aim.ranged_m)
             return None if mark is None else mark[0]
-        if self.card.sight.kind in ("fixed_pins", "geared_stack"):
+        if self.card.sight.kind not in DIALLED_KINDS:
             return None
         if self.card.sight.kind == "pin_display" and self.belief.chosen.get("dots") == "by_hand":
             return None
@@ -262,7 +263,7 @@ class _Work(Aims):
         if at.verdict.move[0]:
             found.append(self._advise(self._sideways(offset[0]), offset[0]))
         if at.verdict.move[1] and not at.aim.dialled:
-            spread = self.card.sight.kind == "geared_stack" and at.aim.pin
+            spread = self.card.sight.kind == GEARED and at.aim.pin
             wanted = self.belief.up.of({"spread": 1.0})[0] if spread and self.belief.up else offset[1]
             drive = self.movement(at.aim)
             found.append(self._advise(drive, wanted, at.aim.pin if drive and drive.moves == "pin" else None))

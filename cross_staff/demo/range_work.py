@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
+from cross_staff.core.end_marks import DIALLED_KINDS
 from cross_staff.core.groups import Impact
 from cross_staff.core.procedures import CONFIRM, PLACE, SHOOT
 from cross_staff.core.range_log import Session
@@ -36,7 +37,7 @@ def shot_in(database: Database, rig_id: int, when: datetime, sight: HiddenSight,
 def _end(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: datetime, wild: bool) -> None:
     assert act.aim is not None
     dial = None if act.dial_mm is None else round(act.dial_mm, 1)
-    if dial is None and sight.card.sight.kind not in ("fixed_pins", "geared_stack"):
+    if dial is None and sight.card.sight.kind in DIALLED_KINDS:
         dial = 0.0
     from_sight = sight.card.distance_from_sight(act.aim.ranged_m)
     shots = sight.shoot(act.aim.pin, from_sight, act.arrows, dial)

@@ -12,6 +12,8 @@ from fastapi import Request
 from starlette.responses import Response
 
 from cross_staff.core import doubts
+from cross_staff.core.drives import SIDEWAYS
+from cross_staff.core.end_marks import DIALLED_KINDS
 from cross_staff.core.groups import analyse, suspects
 from cross_staff.core.procedures import questions
 from cross_staff.core.range_log import COUNTS, End, Move, Session
@@ -60,7 +62,7 @@ def station_page(
         "end": _end_fields(found, form, act, draft, units),
         "draft": draft,
         "pins": [(str(p), words.pin_name(found, p, units)) for p in range(pins_of(found))],
-        "dialled": found.card.sight.kind not in ("fixed_pins", "geared_stack"),
+        "dialled": found.card.sight.kind in DIALLED_KINDS,
         "target": target(found, act, draft),
         "shots_known": _shots(draft),
         "judged": words.judged(found, act.at, units) if act.at is not None else None,
@@ -319,7 +321,7 @@ def _moved(found: RigView, move: Move, units: Units) -> dict[str, Any]:
         what = words.pin_name(found, move.pin or 0, units)
         much = "set to its predicted place"
     else:
-        sideways = move.moves in ("windage", "gang_windage", "coarse")
+        sideways = move.moves in SIDEWAYS
         way = ("right" if move.amount > 0 else "left") if sideways else ("up" if move.amount > 0 else "down")
         unit = move.unit if move.unit == "mm" or abs(move.amount) == 1.0 else f"{move.unit}s"
         much = f"{trimmed(abs(move.amount), 2)} {unit} {way}"

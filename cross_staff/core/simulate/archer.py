@@ -12,7 +12,7 @@ from cross_staff.core.arrow import Component
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session as Readings
-from cross_staff.core.drives import HAND_NOISE_MM, HAND_NOISE_PART, SMALLEST, Advice, Drive, choose_sideways
+from cross_staff.core.drives import HAND_NOISE_MM, HAND_NOISE_PART, SIDEWAYS, SMALLEST, Advice, Drive, choose_sideways
 from cross_staff.core.end_marks import DIALLED_KINDS, end_entries
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.fit import solve
@@ -116,7 +116,7 @@ class HiddenSight:
         made = self.gains[drive.name] * advice.amount
         noise = 0.02 if drive.unit == "click" else math.hypot(HAND_NOISE_MM, HAND_NOISE_PART * made)
         made += float(self.generator.normal(0.0, noise))
-        if drive.moves in ("windage", "gang_windage", "coarse"):
+        if drive.moves in SIDEWAYS:
             self.right_mm -= made
         elif drive.moves == "pin" and advice.pin is not None:
             self.heights_m[advice.pin] += 1e-3 * made
@@ -236,7 +236,7 @@ class Archer:
             return self.dials[act.aim]
         if act.dial_mm is not None:
             return round(act.dial_mm, 2)
-        first = self.sight.card.sight.kind not in ("fixed_pins", GEARED)
+        first = self.sight.card.sight.kind in DIALLED_KINDS
         by_hand = self.sight.card.sight.kind == "pin_display" and self.log.chosen.get("dots") == "by_hand"
         return 0.0 if first and not by_hand else None
 
@@ -299,7 +299,7 @@ class Archer:
             if at.aim.dialled:
                 mark = belief.fitted_mark(at.aim.ranged_m)
                 dial = mark[0] if mark else 0.0
-            elif self.sight.card.sight.kind not in ("fixed_pins", GEARED):
+            elif self.sight.card.sight.kind in DIALLED_KINDS:
                 dial = belief.home_dial_mm
             try:
                 self.done.off[at.aim] = self.sight.off_spreads(at.aim, dial)
