@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.end_marks import end_entries
+from cross_staff.core.end_marks import end_entries, pins_of
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.groups import Impact
 from cross_staff.core.range_belief import RangeBelief
@@ -65,7 +65,7 @@ def range_log(*things: End | Move, entries: Sequence[BenchEntry] = (), session: 
 
 
 def judged(card: RigCard, log: RangeLog, asked: str = "") -> SightIn:
-    return sight_in(card, log, reckon(card, end_entries(card, log)), None, asked)
+    return sight_in(card, log, reckon(card, end_entries(card, log), pins=pins_of(card, log.chosen)), None, asked)
 
 
 def believed(card: RigCard, log: RangeLog) -> RangeBelief:

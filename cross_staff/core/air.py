@@ -36,6 +36,18 @@ def air_density(temperature_c: float, pressure_pa: float, relative_humidity: flo
     return dry / (GAS_CONSTANT_DRY * kelvin) + vapour / (GAS_CONSTANT_VAPOUR * kelvin)
 
 
+def standard_pressure(altitude_m: float) -> float:
+    """Pressure of the standard atmosphere at an altitude.
+
+    p = 101325 (1 - 2.25577e-5 z)^5.25588.
+
+    Args: altitude_m [m], -500 to 11000.
+    Returns: pressure [Pa].
+    Source: ISO 2533, Standard atmosphere, 1975.
+    """
+    return float(101325.0 * (1.0 - 2.25577e-5 * altitude_m) ** 5.25588)
+
+
 def drag_per_m(drag_coefficient: float, shaft_diameter_m: float, mass_kg: float, density_kgm3: float) -> float:
     """Drag constant k of a = -k v |v| for an arrow, referred to its shaft section.
 

@@ -1,18 +1,16 @@
-"""Ends of arrows as marks of the tape, brought to where the sight stands now."""
+"""Ends of arrows as marks of the tape, brought to where the sight stands now; and what each pin is for."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from functools import lru_cache
 
 from cross_staff.core.drives import Drive, drives
 from cross_staff.core.procedures import answers, pin_distances
 from cross_staff.core.range_log import End, Move, RangeLog
-from cross_staff.core.reckoning import READING_SD_MM, Entry
+from cross_staff.core.reckoning import READING_SD_MM, Entry, Pins
 from cross_staff.core.rig import RigCard
-from cross_staff.core.sightline import marks
 from cross_staff.core.spread import pooled_spread
 
 # kinds whose dots stand where they are computed, or whose marks are dialled: the fit knows their heights
@@ -26,54 +24,41 @@ def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:
     return max(len(pin_distances(card, chosen)) - 1, 0)
 
 
-def pin_shift_mm(card: RigCard, chosen: Mapping[str, str]) -> float:
-    """What brings a mark of the dialled pin to the top pin's: their predicted gap on the tape [mm].
-
-    Any constant would do, as the mark zero is free; this one lets marks of both pins be compared.
-    """
-    return _gap_on_tape_mm(card, dialled_pin(card, chosen))
-
-
-@lru_cache(maxsize=128)
-def _gap_on_tape_mm(card: RigCard, pin: int) -> float:
-    priors, distances = card.priors(), pin_distances(card)  # only a multi-pin slider dials another pin
-    if not pin or priors is None or pin >= len(distances):
-        return 0.0
-    near, far = (card.distance_from_sight(distances[p]) for p in (0, pin))
-    row = marks(priors.figures, near, [far], 0.0, card.tape.ratio or 1.0)[0]
-    return 0.0 if row is None else row.mark_mm
+def pins_of(card: RigCard, chosen: Mapping[str, str]) -> Pins:
+    """What each pin is set for, and which one goes with the wheel."""
+    return Pins(pin_distances(card, chosen), dialled_pin(card, chosen))
 
 
 def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
     """Ends of arrows as observations of the tape: every one feeds the fit at once, centred or not.
 
-    Only ends whose pin's height is known by a mark: the pin that is dialled at a dial reading, dots of
-    a display, and the top pin of a sight without a dial, whose mark is nought. An end before the whole
-    housing was moved is brought to where it stands now; a dialled pin lower than the top one has its
-    marks counted from the top pin's, by `pin_shift_mm`. Lines are negative: they do not belong to the
-    marks table.
+    Only ends whose pin's height is known by a mark: any pin at a dial reading, as pins at different heights
+    share one flight; dots of a display, which stand where they are computed; and the top pin of a sight
+    without a dial, whose mark is nought. An end before the whole housing or its own pin was moved is brought
+    to where it stands now. Lines are negative: they do not belong to the marks table.
     """
     spread = pooled_spread(card, [e for e in log.ends if not e.left_out])
     dialled = card.sight.kind in DIALLED_KINDS
-    pin, shift = dialled_pin(card, log.chosen), pin_shift_mm(card, log.chosen)
+    display = card.sight.kind == "pin_display"
     found = []
     for number, end in enumerate(log.ends, start=1):
         weight = log.weight(end)
         if not end.kept or end.ranged_m is None or weight == 0.0 or end.removed:
             continue
-        if end.pin != pin and card.sight.kind != "pin_display":
+        if end.pin and not dialled:
             continue
         if dialled and end.dial_mm is None:
             continue
         if any(m.placed and m.pin == end.pin and m.order > end.order for m in log.moves):
             continue
         moved, noise = _raised_since(card, log.moves, end)
-        mark = (end.dial_mm or 0.0) + card.tape.direction * ((card.tape.ratio or 1.0) * moved + shift)
+        mark = (end.dial_mm or 0.0) + card.tape.direction * (card.tape.ratio or 1.0) * moved
         arrows = len(end.kept)
         error = spread.mrad * 1e-3 * card.distance_from_sight(end.ranged_m) / math.sqrt(arrows * weight)
         up = sum(s.up_m for s in end.kept) / arrows
         entry = Entry(-number, -number, end.revision, end.entered, end.ranged_m, mark, up, arrows, end.left_out)
-        found.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise)))
+        pin = 0 if display else end.pin
+        found.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise), pin=pin))
     return tuple(found)
 
 

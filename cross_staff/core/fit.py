@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import ArrayLike
+from numpy.typing import ArrayLike, NDArray
 
 from cross_staff.core import ranges
 from cross_staff.core.errors import InvalidValue
@@ -64,7 +64,8 @@ class Observation:
     """A mark or a group: the sight stood at mark_mm, the arrows came in up_m above the aim.
 
     distance_m [m]; mark_mm from any zero [mm]; reading_sd_mm of the mark [mm]; up_m [m] with its
-    standard error up_se_m [m]. A mark is a group with up 0 and se 0.
+    standard error up_se_m [m]. A mark is a group with up 0 and se 0. pin: which one was aimed with, 0 the
+    top one; pins at different heights share one flight, each with a mark zero of its own.
     """
 
     distance_m: float
@@ -73,6 +74,7 @@ class Observation:
     up_m: float = 0.0
     up_se_m: float = 0.0
     kind: str = "mark"
+    pin: int = 0
 
 
 @dataclass(frozen=True)
@@ -100,7 +102,9 @@ class TapeRow:
 
 @dataclass(frozen=True)
 class Fit:
-    """A solved fit. `estimate` and `covariance` go over (v0, ln k/k0, L, Hp, ln r/r0, m0)."""
+    """A solved fit. `estimate` and `covariance` go over (v0, ln k/k0, L, Hp, ln r/r0, m0), then the mark zeros
+    of the other pins that were shot; pins_at_m: what each pin is set for [m], by which one that was not
+    shot is placed."""
 
     priors: Priors
     reference_distance_m: float
@@ -109,6 +113,18 @@ class Fit:
     covariance: Array
     whitened: Array
     jacobian: Array
+    pins_at_m: tuple[float, ...] = ()
+
+    @cached_property
+    def _zeros(self) -> dict[int, int]:
+        """Place of each pin's mark zero in the estimate."""
+        others = sorted({o.pin for o in self.observations} - {0})
+        return {0: _ZERO} | {pin: _ZERO + 1 + i for i, pin in enumerate(others)}
+
+    @cached_property
+    def shot_pins(self) -> frozenset[int]:
+        """The pins that were observed."""
+        return frozenset(o.pin for o in self.observations)
 
     @property
     def figures(self) -> RigFigures:
@@ -121,8 +137,9 @@ class Fit:
 
     @property
     def mark_zero_mm(self) -> Known:
-        """The mark at the reference distance; with no observation it is nought by definition."""
-        return Known(float(self.estimate[_ZERO]), self._sd(_ZERO))
+        """The top pin's mark at the reference distance; with no observation it is nought by definition."""
+        value, gradient = _zero(self, 0)
+        return Known(value, math.sqrt(max(float(gradient @ self.covariance @ gradient), 0.0)))
 
     def _sd(self, index: int) -> float:
         return math.sqrt(max(float(self.covariance[index, index]), 0.0))
@@ -147,8 +164,8 @@ class Fit:
 
     @property
     def degrees_of_freedom(self) -> int:
-        """Observations less the mark zero, the only figure without a prior."""
-        return max(len(self.observations) - 1, 0)
+        """Observations less the mark zeros, the only figures without a prior."""
+        return max(len(self.observations) - len(self.shot_pins), 0)
 
     @cached_property
     def p_value(self) -> float | None:
@@ -177,17 +194,19 @@ class Fit:
             result.append(Residual(float(value * sd), sd, float(value), z, suspect))
         return tuple(result)
 
-    def sensitivities(self, distances_m: ArrayLike) -> tuple[Array, Array]:
-        """Marks [mm] and their gradient over the estimate; rows out of reach are nan.
+    def sensitivities(self, distances_m: ArrayLike, pin: int = 0, up_m: ArrayLike = 0.0) -> tuple[Array, Array]:
+        """Marks [mm] of a pin and their gradient over the estimate; rows out of reach are nan.
 
-        Args: distances_m (n,). Returns: marks (n,), gradient (n, 6).
+        Args: distances_m (n,); up_m, how high the arrows shall come in [m]. Returns: marks (n,), gradient
+        (n, k), k the length of the estimate.
         """
-        return _predict(self, np.atleast_1d(np.asarray(distances_m, float)))
-
-    def tape(self, distances_m: ArrayLike) -> list[TapeRow]:
-        """The fitted tape with the sd of each mark, on the tape [mm] and on the target [m]."""
         distances = np.atleast_1d(np.asarray(distances_m, float))
-        mark, gradient = self.sensitivities(distances)
+        return _predict(self, distances, np.asarray(up_m, float), np.full(len(distances), pin))
+
+    def tape(self, distances_m: ArrayLike, pin: int = 0, up_m: ArrayLike = 0.0) -> list[TapeRow]:
+        """The fitted tape of a pin with the sd of each mark, on the tape [mm] and on the target [m]."""
+        distances = np.atleast_1d(np.asarray(distances_m, float))
+        mark, gradient = self.sensitivities(distances, pin, up_m)
         with np.errstate(invalid="ignore"):
             variance = np.einsum("ij,jk,ik->i", gradient, self.covariance, gradient)
             sd = np.sqrt(np.maximum(variance, 0.0))
@@ -203,13 +222,19 @@ class Fit:
         return shift / self.tape_ratio / 1000.0
 
 
-def solve(priors: Priors, reference_distance_m: float, observations: Sequence[Observation]) -> Fit:
+def solve(
+    priors: Priors,
+    reference_distance_m: float,
+    observations: Sequence[Observation],
+    pins_at_m: Sequence[float] = (),
+) -> Fit:
     """Most likely figures given priors and observations, by damped Gauss-Newton steps.
 
     Each observation is the mark m at which the arrow would cross d at the height seen:
     m = m0 + ratio (h_ref - h(d, up)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
-    are whitened by their sds; covariance = (J^T J)^-1 at the solution.
+    are whitened by their sds; covariance = (J^T J)^-1 at the solution. Each pin has an m0 of its own.
 
+    Args: pins_at_m [m], what each pin is set for at home, the top one first.
     Raises: InvalidValue for priors out of range, or for an observation or a reference distance
         that these figures cannot reach.
     Source: docs/method.md, section 5.
@@ -217,7 +242,7 @@ def solve(priors: Priors, reference_distance_m: float, observations: Sequence[Ob
     _check(priors, reference_distance_m, observations)
     try:
         with np.errstate(all="ignore"):
-            fit = _at_the_priors(priors, reference_distance_m, tuple(observations))
+            fit = _at_the_priors(priors, reference_distance_m, tuple(observations), tuple(pins_at_m))
             if not np.isfinite(fit.whitened).all():
                 raise InvalidValue("distance_m", _out_of_reach(fit))
             solved = _descend(fit)
@@ -229,12 +254,15 @@ def solve(priors: Priors, reference_distance_m: float, observations: Sequence[Ob
     return solved
 
 
-def _at_the_priors(priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...]) -> Fit:
+def _at_the_priors(
+    priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...], pins_at_m: tuple[float, ...]
+) -> Fit:
     """The unsolved fit, with its figures where the priors put them."""
     figures = priors.figures
-    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, 0.0]
-    nothing = np.zeros((0, 6))
-    empty = Fit(priors, reference_distance_m, observations, nothing, nothing, np.zeros(0), nothing)
+    zeros = [0.0] * len({0, *(o.pin for o in observations)})
+    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, *zeros]
+    nothing = np.zeros((0, len(start)))
+    empty = Fit(priors, reference_distance_m, observations, nothing, nothing, np.zeros(0), nothing, pins_at_m)
     return _linearised(empty, np.array(start))
 
 
@@ -254,13 +282,13 @@ def _out_of_reach(fit: Fit) -> str:
 
 def _descend(fit: Fit) -> Fit:
     """Levenberg's damped steps until the step is small beside the uncertainty."""
-    active = [*_fitted(fit.priors), *([_ZERO] if fit.observations else [])]
-    damping = 0.0
+    active = [*_fitted(fit.priors), *sorted(fit._zeros[pin] for pin in fit.shot_pins)]
+    damping, count = 0.0, len(fit.estimate)
     for _ in range(_MAX_ROUNDS):
         jacobian = fit.jacobian[:, active]
         normal = jacobian.T @ jacobian
         damped = normal + damping * np.diag(np.diag(normal))
-        step = np.zeros(6)
+        step = np.zeros(count)
         step[active] = -np.linalg.solve(damped, jacobian.T @ fit.whitened)
         trial = _linearised(fit, fit.estimate + step) if _possible(fit, step) else None
         if trial is None or not trial.chi2 <= fit.chi2 * (1.0 + 1e-9) + 1e-12:
@@ -269,7 +297,7 @@ def _descend(fit: Fit) -> Fit:
         fit, damping = trial, damping / 10.0 if damping > 1e-6 else 0.0
         if float(step[active] @ normal @ step[active]) < _SMALL_STEP:
             break
-    covariance = np.zeros((6, 6))
+    covariance = np.zeros((count, count))
     jacobian = fit.jacobian[:, active]
     covariance[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian)
     return replace(fit, covariance=covariance)
@@ -277,7 +305,7 @@ def _descend(fit: Fit) -> Fit:
 
 def _possible(fit: Fit, step: Array) -> bool:
     """Whether a step stays where the flight can be computed at all."""
-    speed, drag, lever, peep, ratio, _ = fit.estimate + step
+    speed, drag, lever, peep, ratio = (fit.estimate + step)[:_ZERO]
     return bool(
         5.0 < speed < 400.0 and abs(drag) < 6.0 and 0.05 < lever < 3.0 and -0.1 < peep < 0.8 and abs(ratio) < 8.0
     )
@@ -321,7 +349,7 @@ def _prior_jacobian(priors: Priors, estimate: Array) -> Array:
         1.0 / _width(priors.peep_height_m),
         1.0 if not ratio.sd else ratio.value * math.exp(estimate[_RATIO]) / ratio.sd,
     ]
-    return np.array([[slope[i] * (i == j) for j in range(6)] for i in _fitted(priors)])
+    return np.array([[slope[i] * (i == j) for j in range(len(estimate))] for i in _fitted(priors)])
 
 
 def _width(known: Known) -> float:
@@ -341,29 +369,68 @@ def _linearised(fit: Fit, estimate: Array) -> Fit:
     fit = replace(fit, estimate=estimate)
     distances = np.array([o.distance_m for o in fit.observations])
     seen = np.array([o.mark_mm for o in fit.observations])
-    mark, gradient = _predict(fit, distances, np.array([o.up_m for o in fit.observations]))
+    pins = np.array([o.pin for o in fit.observations], int)
+    mark, gradient = _predict(fit, distances, np.array([o.up_m for o in fit.observations]), pins)
     sd = np.array([_sd_mm(fit, o) for o in fit.observations])
     if fresh and len(seen):  # the mark zero is linear: start it where the observations want it
-        start = float(np.average(seen - mark, weights=sd**-2.0))
-        estimate = np.append(estimate[:_ZERO], start)
-        fit, mark = replace(fit, estimate=estimate), mark + start
+        estimate = estimate.copy()
+        for pin in fit.shot_pins:
+            own = pins == pin
+            estimate[fit._zeros[pin]] += float(np.average((seen - mark)[own], weights=sd[own] ** -2.0))
+            mark = np.where(own, mark + estimate[fit._zeros[pin]], mark)
+        fit = replace(fit, estimate=estimate)
     whitened = np.concatenate([(seen - mark) / sd, _prior_residuals(fit.priors, fit.estimate)])
     jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate)])
     return replace(fit, whitened=whitened, jacobian=jacobian)
 
 
-def _predict(fit: Fit, distances_m: Array, up_m: Array | float = 0.0) -> tuple[Array, Array]:
-    """Marks [mm] (n,) and gradient (n, 6) at the fit's estimate; nan where out of reach."""
+def _predict(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_]) -> tuple[Array, Array]:
+    """Marks [mm] (n,) and gradient (n, k) at the fit's estimate; nan where out of reach."""
+    below, gradient = _below_reference(fit, distances_m, np.broadcast_to(up_m, distances_m.shape))
+    mark = below
+    for pin in set(pins.tolist()):
+        value, slope = _zero(fit, pin)
+        own = pins == pin
+        mark = np.where(own, mark + value, mark)
+        gradient[own] += slope
+    return mark, gradient
+
+
+def _below_reference(fit: Fit, distances_m: Array, up_m: Array) -> tuple[Array, Array]:
+    """How far each distance's mark lies beyond that of the reference [mm] (n,), and its gradient (n, k)."""
     ratio = 1000.0 * fit.tape_ratio
     distances = np.concatenate([[fit.reference_distance_m], distances_m])
-    up = np.concatenate([[0.0], np.broadcast_to(up_m, distances_m.shape)])
-    height, slope = _heights_and_slopes(fit, Shots.of(fit.figures, distances, 0.0, up))
+    height, slope = _heights_and_slopes(fit, Shots.of(fit.figures, distances, 0.0, np.append(0.0, up_m)))
     below = height[0] - height[1:]
-    gradient = np.zeros((len(distances_m), 6))
+    gradient = np.zeros((len(distances_m), len(fit.estimate)))
     gradient[:, :4] = ratio * (slope[0] - slope[1:])
     gradient[:, _RATIO] = ratio * below
-    gradient[:, _ZERO] = 1.0
-    return fit.estimate[_ZERO] + ratio * below, gradient
+    return ratio * below, gradient
+
+
+def _zero(fit: Fit, pin: int) -> tuple[float, Array]:
+    """A pin's mark zero [mm] and its gradient (k,).
+
+    One that was not shot is placed by one that was, each being right for its own distance where the
+    sight stands at home: m_q = m_s + (below(d_s) - below(d_q)).
+    """
+    gradient = np.zeros(len(fit.estimate))
+    if pin in fit.shot_pins or not (pin or fit.shot_pins):
+        gradient[fit._zeros[pin]] = 1.0
+        return float(fit.estimate[fit._zeros[pin]]), gradient
+    known = min(fit.shot_pins, default=0)
+    gradient[fit._zeros[known]] = 1.0
+    apart, slopes = _below_reference(fit, np.array([_pin_at(fit, known), _pin_at(fit, pin)]), np.zeros(2))
+    value = float(fit.estimate[fit._zeros[known]] + apart[0] - apart[1])
+    return value, gradient + slopes[0] - slopes[1]
+
+
+def _pin_at(fit: Fit, pin: int) -> float:
+    if not pin:
+        return fit.reference_distance_m
+    if pin >= len(fit.pins_at_m):
+        raise InvalidValue("pin", "is not one of the pins whose distances are known")
+    return fit.pins_at_m[pin]
 
 
 def _heights_and_slopes(fit: Fit, shots: Shots) -> tuple[Array, Array]:

@@ -8,7 +8,7 @@ from functools import cached_property
 
 from cross_staff.core.aim import FLAT_MM, Belief, Happening, Moved, Placed, Seen, believe
 from cross_staff.core.drives import SIDEWAYS, Drive, drive_for, drives
-from cross_staff.core.end_marks import DIALLED_KINDS, pin_shift_mm
+from cross_staff.core.end_marks import DIALLED_KINDS, dialled_pin
 from cross_staff.core.fit import Fit
 from cross_staff.core.flight import Shots
 from cross_staff.core.procedures import answers, pin_distances
@@ -17,6 +17,7 @@ from cross_staff.core.rig import RigCard
 from cross_staff.core.sightline import pin_heights
 from cross_staff.core.spread import Spread, pooled_spread
 from cross_staff.core.stack import gap_sds_mm
+from cross_staff.core.wind import drifts
 
 PLACED_SD_MM = 0.5  # of a pin set to a predicted place with a rule
 SAME_DIAL_MM, SAME_DISTANCE_PART = 0.35, 0.03
@@ -277,11 +278,10 @@ class RangeBelief:
         """The reading to dial for a distance and its sd [mm]; None without any mark, or out of reach."""
         if not self.fit.observations:
             return None
-        row = self.fit.tape([self.card.distance_from_sight(ranged_m)])[0]
+        row = self.fit.tape([self.card.distance_from_sight(ranged_m)], dialled_pin(self.card, self.log.chosen))[0]
         if row.mark_mm is None or row.sd_mm is None:
             return None
-        shift = pin_shift_mm(self.card, self.log.chosen)
-        return self.card.tape.direction * (row.mark_mm - shift), row.sd_mm
+        return self.card.tape.direction * row.mark_mm, row.sd_mm
 
 
 _HEIGHT = ("gang_elevation", "pin", "spread")
@@ -293,9 +293,5 @@ def same_distance(one_m: float, other_m: float) -> bool:
 
 
 def wind_drift_m(fit: Fit, distance_m: float, crosswind_mps: float) -> float:
-    """Drift by the lag rule, W (t - d / v0) [m]: an estimate, never a windage setting."""
-    shots = Shots.of(fit.figures, distance_m)
-    solved = pin_heights(shots)
-    if not solved.reached[0]:
-        return 0.0
-    return crosswind_mps * float(solved.arrival.time_s[0] - distance_m / fit.figures.speed_mps)
+    """Drift by the lag rule [m], nought out of reach: an estimate, never a windage setting."""
+    return drifts(fit.figures, distance_m, crosswind_mps)[0] or 0.0

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from math import isfinite
 from typing import Any
 
 from cross_staff.core import sightline
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.fit import Fit, Observation, Residual, TapeRow, solve
+from cross_staff.core.fit import Fit, Observation, Priors, Residual, TapeRow, solve
 from cross_staff.core.flight import RigFigures, Shots
 from cross_staff.core.outlook import (
     Contradiction,
@@ -39,7 +40,8 @@ class Entry:
     (from the eye or the sight, as the card says); mark_mm as read on the scale [mm]; up_m how high
     the arrows came in [m], None when the mark was sighted in; arrows how many, None when not noted;
     key, by which a row that is sent twice while it is new is known to be one row; up_se_m and
-    reading_sd_mm, where an end of arrows brings its own. Lines below nought are such ends.
+    reading_sd_mm, where an end of arrows brings its own; pin, the one that was aimed with, 0 the top one;
+    reason, why it was left out. Lines below nought are such ends.
     """
 
     line: int
@@ -55,11 +57,21 @@ class Entry:
     key: str = ""
     up_se_m: float | None = None
     reading_sd_mm: float | None = None
+    pin: int = 0
+    reason: str = ""
 
     @property
     def from_range(self) -> bool:
         """Whether it is an end of arrows, kept at the range and not in the marks table."""
         return self.line < 0
+
+
+@dataclass(frozen=True)
+class Pins:
+    """What each pin is set for, the top one first [m as ranged], and which of them goes with the wheel."""
+
+    at_m: tuple[float, ...] = ()
+    dialled: int = 0
 
 
 @dataclass(frozen=True)
@@ -100,7 +112,8 @@ class RowReckoning:
 
 @dataclass(frozen=True)
 class Reckoning:
-    """All that the tape station knows of a rig at this moment. Distances are as ranged [m]."""
+    """All that the tape station knows of a rig at this moment. Distances are as ranged [m]; tape_home_m is
+    where the tape of the dialled pin begins, the distance that it is right for with the sight at home."""
 
     missing: tuple[str, ...]
     rows: tuple[RowReckoning, ...]
@@ -114,6 +127,22 @@ class Reckoning:
     then_good_to_m: float | None = None
     contradiction: Contradiction | None = None
     scale_runs_backwards: bool = False
+    pins: Pins = Pins()
+    tape_home_m: float | None = None
+
+    def heights_at_home(self) -> tuple[float, ...]:
+        """Height of each pin above the arrow line with the sight at home [m]; those out of reach are left off."""
+        fit = self.fit
+        if fit is None:
+            return ()
+        return tuple(
+            height for pin in range(len(self.pins.at_m)) if isfinite(height := height_at(fit, pin, self.home_mark_mm))
+        )
+
+    @property
+    def home_mark_mm(self) -> float:
+        """The mark at which the sight stands at home [mm], nought before there is one."""
+        return self.fit.mark_zero_mm.value if self.fit else 0.0
 
     @property
     def used(self) -> tuple[RowReckoning, ...]:
@@ -144,26 +173,35 @@ class Reckoning:
         return float((sum(v * v for v in values) / len(values)) ** 0.5)
 
 
-def reckon(card: RigCard, entries: Sequence[Entry], holds: frozenset[int] | None = None) -> Reckoning:
+def reckon(
+    card: RigCard, entries: Sequence[Entry], holds: frozenset[int] | None = None, pins: Pins = Pins()
+) -> Reckoning:
     """Fit the tape and judge it.
 
     Args: card; entries, the rows as they stand; holds, the revisions whose marks still
-        hold (None: all of them).
+        hold (None: all of them); pins, what they are set for and which one is dialled.
     Returns: Reckoning; without a fit when the card lacks something, or nothing can be solved.
     """
     rows = tuple(_filed(entry, holds) for entry in entries if not entry.removed)
     missing = card.missing()
     priors, home = card.priors(), card.goals.home_m
     if priors is None or home is None:
-        return Reckoning(missing, rows)
+        return Reckoning(missing, rows, pins=pins)
     try:
         turnover = card.ranged_distance(sightline.turnover_distance(priors.figures))
         rows = _within_reach(card, priors.figures, rows)
         backwards = _runs_backwards(card, rows, turnover)
-        fit = solve(priors, card.distance_from_sight(home), [observation(card, row.entry) for row in rows if row.used])
-        return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards))
+        fit = fit_of(card, priors, [row.entry for row in rows if row.used], pins)
+        return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards, pins=pins))
     except (InvalidValue, OutOfReach) as error:
-        return Reckoning(missing, rows, problem=error.with_traceback(None))
+        return Reckoning(missing, rows, problem=error.with_traceback(None), pins=pins)
+
+
+def fit_of(card: RigCard, priors: Priors, entries: Sequence[Entry], pins: Pins = Pins()) -> Fit:
+    """The fit of these entries, without a judgement of the tape. Raises: InvalidValue, as `solve`."""
+    home = card.distance_from_sight(card.goals.home_m or 0.0)
+    seen = [observation(card, entry) for entry in entries]
+    return solve(priors, home, seen, [card.distance_from_sight(d) for d in pins.at_m])
 
 
 def _filed(entry: Entry, holds: frozenset[int] | None) -> RowReckoning:
@@ -186,6 +224,7 @@ def observation(card: RigCard, entry: Entry) -> Observation:
         entry.up_m or 0.0,
         shot.standard_error_m(distance) if entry.up_se_m is None else entry.up_se_m,
         "mark" if entry.up_m is None else "group",
+        entry.pin,
     )
 
 
@@ -215,7 +254,7 @@ def _runs_backwards(card: RigCard, rows: Sequence[RowReckoning], turnover_m: flo
     far = _by_distance(rows, turnover_m)
     if len({row.entry.ranged_m for row in far}) < 2:
         return False
-    pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :]]
+    pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :] if a.entry.pin == b.entry.pin]
     falling = [
         card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
         for a, b in pairs
@@ -237,20 +276,43 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowReckoning, ...], start: Reck
         turnover_m=turnover,
         contradiction=contradiction(fit),
         home_partner_m=_home_partner(card, fit),
+        tape_home_m=tape_home(card, fit, start.pins),
     )
     if goals.farthest_m is None or goals.target_size_m is None:
         return reckoning
-    good = _good_to(card, fit)
+    good = _good_to(card, fit, reckoning)
     enough = good is not None and good >= goals.farthest_m
-    return replace(reckoning, good_to_m=good, good_enough=enough, **_next(card, fit, turnover))
+    return replace(reckoning, good_to_m=good, good_enough=enough, **_next(card, fit, turnover, reckoning))
 
 
-def _good_to(card: RigCard, fit: Fit) -> float | None:
-    goals = card.goals
-    if goals.farthest_m is None or goals.target_size_m is None:
+def tape_home(card: RigCard, fit: Fit, pins: Pins) -> float | None:
+    """Where the tape of the dialled pin begins: what it is right for with the sight at home [m as ranged];
+    None where it stands above the turnover there."""
+    if not pins.dialled:
+        return card.goals.home_m
+    return pin_now(card, fit, pins.dialled, fit.mark_zero_mm.value)
+
+
+def pin_now(card: RigCard, fit: Fit, pin: int, mark_mm: float) -> float | None:
+    """What a pin is right for with the sight at a mark [m as ranged], by the fit: the far one of the two
+    distances; None above the turnover."""
+    found = sightline.far_distances(fit.figures, [height_at(fit, pin, mark_mm)])[0]
+    return None if found is None else card.ranged_distance(found)
+
+
+def height_at(fit: Fit, pin: int, mark_mm: float) -> float:
+    """Height of a pin above the arrow line with the sight at a mark [m], by the fit."""
+    zero = fit.tape([fit.reference_distance_m], pin)[0].mark_mm or 0.0
+    return sightline.pin_height(fit.figures, fit.reference_distance_m) - (mark_mm - zero) / fit.tape_ratio / 1000.0
+
+
+def _good_to(card: RigCard, fit: Fit, reckoning: Reckoning) -> float | None:
+    goals, start = card.goals, reckoning.tape_home_m
+    if goals.farthest_m is None or goals.target_size_m is None or start is None:
         return None
     end = card.distance_from_sight(max(goals.farthest_m, LOOK_BEYOND_M))
-    good = good_to(fit, fit.reference_distance_m, end, goals.target_size_m)
+    start = card.distance_from_sight(start)
+    good = good_to(fit, start, end, goals.target_size_m, pin=reckoning.pins.dialled)
     return None if good is None else card.ranged_distance(good)
 
 
@@ -262,32 +324,34 @@ def _home_partner(card: RigCard, fit: Fit) -> float | None:
     return card.ranged_distance(sightline.near_partner(fit.figures, home))
 
 
-def _next(card: RigCard, fit: Fit, turnover_m: float) -> dict[str, Any]:
+def _next(card: RigCard, fit: Fit, turnover_m: float, reckoning: Reckoning) -> dict[str, Any]:
     """Where to shoot next: whole distances as the archer ranges them, beyond the turnover."""
-    farthest = card.goals.farthest_m
+    farthest, pin = card.goals.farthest_m, reckoning.pins.dialled
     if not fit.observations or farthest is None:
         return {}  # the home mark comes first: nothing else can be weighed without it
-    nearest = max(NEAREST_GROUP_M, turnover_m)
+    nearest = max(NEAREST_GROUP_M, turnover_m, (reckoning.tape_home_m or 0.0) if pin else 0.0)
     unit = card.tape.unit_m
     counts = range(int(nearest / unit) + 1, int(farthest / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
     shot = Shot(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
-    best = next_shot(fit, candidates, card.distance_from_sight(farthest), shot)
+    best = next_shot(fit, candidates, card.distance_from_sight(farthest), shot, pin)
     if best is None or best.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * best.sd_at_farthest_m_now:
         return {}
-    then = _good_to_after(card, fit, best, shot)
+    then = _good_to_after(card, fit, best, shot, reckoning)
     ranged = replace(best, distance_m=card.ranged_distance(best.distance_m))
     return {"next_shot": ranged, "then_good_to_m": then}
 
 
-def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: Shot) -> float | None:
+def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: Shot, reckoning: Reckoning) -> float | None:
     """How far the tape would be good after that shot, should it land where the fit expects."""
-    expected = fit.tape([best.distance_m])[0].mark_mm
+    pin = reckoning.pins.dialled
+    expected = fit.tape([best.distance_m], pin)[0].mark_mm
     if expected is None:
         return None
     error = shot.standard_error_m(best.distance_m)
-    new = Observation(best.distance_m, expected, shot.reading_sd_mm, 0.0, error, "group")
-    return _good_to(card, solve(fit.priors, fit.reference_distance_m, [*fit.observations, new]))
+    new = Observation(best.distance_m, expected, shot.reading_sd_mm, 0.0, error, "group", pin)
+    after = solve(fit.priors, fit.reference_distance_m, [*fit.observations, new], fit.pins_at_m)
+    return _good_to(card, after, reckoning)
 
 
 def _with_residuals(fit: Fit, rows: tuple[RowReckoning, ...]) -> tuple[RowReckoning, ...]:
@@ -331,7 +395,8 @@ def _disagreeing(card: RigCard, rows: Sequence[RowReckoning]) -> list[tuple[RowR
     pairs = []
     for index, one in enumerate(used):
         for other in used[index + 1 :]:
-            if abs(one.entry.ranged_m - other.entry.ranged_m) < 0.01 and _apart(card, one.entry, other.entry):
+            same = one.entry.pin == other.entry.pin and abs(one.entry.ranged_m - other.entry.ranged_m) < 0.01
+            if same and _apart(card, one.entry, other.entry):
                 pairs.append((one, other))
     return pairs
 
@@ -349,27 +414,56 @@ def _wrong_way(
     card: RigCard, rows: Sequence[RowReckoning], turnover_m: float
 ) -> list[tuple[RowReckoning, RowReckoning]]:
     """Neighbours in distance of which the farther, sighted in alike, has the smaller mark."""
-    far = [row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None]
+    far = sorted(
+        (row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None), key=lambda row: row.entry.pin
+    )
     return [
         (b, a)
         for a, b in zip(far, far[1:])
-        if b.entry.ranged_m > a.entry.ranged_m + 0.5 and card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
+        if a.entry.pin == b.entry.pin
+        and b.entry.ranged_m > a.entry.ranged_m + 0.5
+        and card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
     ]
 
 
-def tape_layout(card: RigCard, reckoning: Reckoning, from_m: float, to_m: float, scale: float = 1.0) -> TapeLayout:
-    """The fitted tape's ticks in the card's printed unit, positions from the home mark.
+@dataclass(frozen=True)
+class Wanted:
+    """What is asked of a tape: from where to where [m as ranged], in which unit [m], of which pin (None: the
+    dialled one), scale about home, and how low it shall shoot at its far end on purpose [m], nought at home
+    and in proportion between."""
 
-    Args: from_m, to_m as ranged [m]; scale about home.
+    from_m: float
+    to_m: float
+    unit_m: float | None = None
+    pin: int | None = None
+    scale: float = 1.0
+    low_m: float = 0.0
+
+
+def tape_layout(card: RigCard, reckoning: Reckoning, wanted: Wanted) -> TapeLayout:
+    """The fitted tape's ticks, positions from the home mark.
+
     Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
     """
-    fit = reckoning.fit
-    if fit is None or reckoning.turnover_m is None:
+    if reckoning.fit is None or reckoning.turnover_m is None:
         raise OutOfReach("there is no tape yet: the card lacks something")
-    home = fit.mark_zero_mm.value
 
     def positions(ranged: Sequence[float]) -> list[float | None]:
-        rows: list[TapeRow] = fit.tape([card.distance_from_sight(d) for d in ranged])
-        return [None if row.mark_mm is None else row.mark_mm - home for row in rows]
+        home = reckoning.home_mark_mm
+        return [
+            None if row.mark_mm is None else row.mark_mm - home for row in tape_rows(card, reckoning, wanted, ranged)
+        ]
 
-    return layout(from_m, to_m, card.tape.unit_m, reckoning.turnover_m, positions, scale)
+    unit = wanted.unit_m or card.tape.unit_m
+    return layout(wanted.from_m, wanted.to_m, unit, reckoning.turnover_m, positions, wanted.scale)
+
+
+def tape_rows(card: RigCard, reckoning: Reckoning, wanted: Wanted, ranged_m: Sequence[float]) -> list[TapeRow]:
+    """The fitted marks at distances [m as ranged], the wanted bias taken in. Raises: OutOfReach."""
+    if reckoning.fit is None:
+        raise OutOfReach("there is no tape yet: the card lacks something")
+    pin = reckoning.pins.dialled if wanted.pin is None else wanted.pin
+    home = card.goals.home_m or 0.0
+    span = max(wanted.to_m - home, 1.0)
+    low = [-wanted.low_m * max(d - home, 0.0) / span for d in ranged_m]
+    return reckoning.fit.tape([card.distance_from_sight(d) for d in ranged_m], pin, low)

@@ -240,7 +240,7 @@ class RigCard:
             Known(drag, arrow.PRIOR_DRAG_SD_LN),
             Known(lever, EYE_TO_SIGHT_SD_M),
             Known(height.height_m, height.sd_m),
-            Known(1.0, None) if ratio is None else Known(ratio, 0.0),
+            Known(1.0, None) if ratio is None else Known(ratio, self.tape.ratio_sd),
         )
 
     def distance_from_sight(self, ranged_m: float) -> float:

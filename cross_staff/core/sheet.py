@@ -7,7 +7,7 @@ lines and texts; the PDF and the SVG draw the same pieces.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import product
 
 from cross_staff.core.errors import InvalidValue
@@ -19,6 +19,7 @@ CHECK_BAR_MM = 100.0
 MEASURED_BAR_MM = Range(90.0, 110.0)
 COPIES = Range(1, 12)
 WIDTH_MM = Range(4.0, 25.0)
+LEAST_TWO_EDGED_MM = 10.0
 
 _MARGIN, _WASTE, _GAP, _END = 15.0, 7.5, 9.0, 6.0
 _TOP = 58.0
@@ -81,7 +82,8 @@ class SheetStyle:
 
     width_mm of the strip; ticks start at the left or right edge; farther distances run down (the
     pointer passes the tape) or up (the tape passes the pointer); measured_bar_mm is what the check
-    bar of an earlier print measured, 100 when the printer is true.
+    bar of an earlier print measured, 100 when the printer is true; other_edge names what a second edge
+    carries, empty for one edge.
     """
 
     width_mm: float = 9.0
@@ -90,6 +92,7 @@ class SheetStyle:
     copies: int = 1
     paper: str = "A4"
     measured_bar_mm: float = CHECK_BAR_MM
+    other_edge: str = ""
 
     @property
     def correction(self) -> float:
@@ -111,10 +114,14 @@ def _shortened(words: str, points: float, room_mm: float) -> str:
     return words if len(words) <= letters else f"{words[: letters - 1]}…"
 
 
-def compose(tapes: dict[float, TapeLayout], style: SheetStyle, heading: Sequence[str], waste: Sequence[str]) -> Sheet:
+Tapes = dict[float, tuple[TapeLayout, ...]]
+
+
+def compose(tapes: Tapes, style: SheetStyle, heading: Sequence[str], waste: Sequence[str]) -> Sheet:
     """Lay out `copies` of the three strips (0.99, fitted, 1.01), flowing over as many pages as needed.
 
-    Args: tapes by their scale; heading: name of the rig and a line about the tape; waste: the rig's
+    Args: tapes by their scale, the one at the ticks' edge first, then that of the other edge if there is
+        one; heading: name of the rig and a line about the tape; waste: the rig's
         name, then the lines by which the tape can be printed again, for the waste edge of each strip.
     Raises: InvalidValue when a strip is longer than the page, or the style is out of range.
     """
@@ -122,7 +129,7 @@ def compose(tapes: dict[float, TapeLayout], style: SheetStyle, heading: Sequence
     paper = PAPERS_MM[style.paper]
     scale = style.correction
     cell_width = (style.width_mm + _WASTE) * scale + _GAP
-    height = (max(t.length_mm for t in tapes.values()) + 2 * _END) * scale
+    height = (max(last - first for first, last in map(_frame, tapes.values())) + 2 * _END) * scale
     cell_height = height + _GAP
     columns = int((paper[0] - 2 * _MARGIN + _GAP) // cell_width)
     rows = int((paper[1] - _TOP - _MARGIN + _GAP) // cell_height)
@@ -135,10 +142,15 @@ def compose(tapes: dict[float, TapeLayout], style: SheetStyle, heading: Sequence
     for index, (tape, about_home) in enumerate(zip(strips, scales)):
         row, column = cells[index % len(cells)]
         if index % len(cells) == 0:
-            pages.append(_headed(style, heading))
+            pages.append(headed(style, heading))
         corner = (_MARGIN + column * cell_width, _TOP + row * cell_height)
         _Strip(pages[-1], style, corner).draw(tape, about_home, waste)
     return Sheet(tuple(pages), paper)
+
+
+def _frame(edges: Sequence[TapeLayout]) -> tuple[float, float]:
+    """First and last place of all edges [mm from home]."""
+    return min(edge.first_mm for edge in edges), max(edge.last_mm for edge in edges)
 
 
 def _check(style: SheetStyle) -> None:
@@ -146,6 +158,8 @@ def _check(style: SheetStyle) -> None:
         raise InvalidValue("paper", f"must be one of {', '.join(PAPERS_MM)}")
     if style.ticks_at not in ("left", "right"):
         raise InvalidValue("ticks_at", "must be left or right")
+    if style.other_edge and style.width_mm < LEAST_TWO_EDGED_MM:
+        raise InvalidValue("width_mm", f"must be at least {LEAST_TWO_EDGED_MM:g} mm for two edges")
     if style.farther_runs not in ("down", "up"):
         raise InvalidValue("farther_runs", "must be down or up")
     WIDTH_MM.check("width_mm", style.width_mm, "mm")
@@ -153,7 +167,22 @@ def _check(style: SheetStyle) -> None:
     COPIES.check("copies", style.copies, "")
 
 
-def _headed(style: SheetStyle, heading: Sequence[str]) -> Page:
+@dataclass(frozen=True)
+class PrintedTape:
+    """A tape as it was printed: everything that lays the same sheet out again."""
+
+    tapes: tuple[tuple[float, tuple[TapeLayout, ...]], ...]
+    style: SheetStyle
+    heading: tuple[str, ...]
+    waste: tuple[str, ...]
+
+    def sheet(self, measured_bar_mm: float | None = None) -> Sheet:
+        """The sheet as it was, or corrected for another printer."""
+        bar = self.style.measured_bar_mm if measured_bar_mm is None else measured_bar_mm
+        return compose(dict(self.tapes), replace(self.style, measured_bar_mm=bar), self.heading, self.waste)
+
+
+def headed(style: SheetStyle, heading: Sequence[str]) -> Page:
     """A page with its heading and the check bar."""
     page, scale = Page(), style.correction
     room = PAPERS_MM[style.paper][0] - 2 * _MARGIN
@@ -188,40 +217,45 @@ class _Strip:
         """Left edge of the strip: the waste edge lies at the blank side, away from the ticks."""
         return _WASTE if self.style.ticks_at == "right" else 0.0
 
-    def draw(self, tape: TapeLayout, about_home: float, waste: Sequence[str]) -> None:
-        width = self.style.width_mm
-        length = tape.length_mm + 2 * _END
+    def draw(self, edges: Sequence[TapeLayout], about_home: float, waste: Sequence[str]) -> None:
+        width, frame = self.style.width_mm, _frame(edges)
+        length = frame[1] - frame[0] + 2 * _END
         blank = 0.0 if self.style.ticks_at == "right" else width
         for x in (0.0, width):
             self._cut(self.left + x, 0.0, self.left + x, length)
         for y in (0.0, length):
             self._cut(self.left, y, self.left + width, y)
-        for tick in tape.ticks:
-            self._tick(tick, self._place(tape, tick.position_mm))
-        self._home(self._place(tape, 0.0))
+        at_right = self.style.ticks_at == "right"
+        for number, edge in enumerate(edges):
+            for tick in edge.ticks:
+                self._tick(tick, self._place(frame, tick.position_mm), at_right == (number == 0), len(edges) > 1)
+        if frame[0] <= 0.0 <= frame[1]:
+            self._home(self._place(frame, 0.0), len(edges) > 1)
         self._waste_text(self.left + blank, length, about_home, waste)
 
-    def _place(self, tape: TapeLayout, position_mm: float) -> float:
+    def _place(self, frame: tuple[float, float], position_mm: float) -> float:
         if self.style.farther_runs == "down":
-            return _END + position_mm - tape.first_mm
-        return _END + tape.last_mm - position_mm
+            return _END + position_mm - frame[0]
+        return _END + frame[1] - position_mm
 
-    def _tick(self, tick: Tick, y: float) -> None:
-        width, right = self.style.width_mm, self.style.ticks_at == "right"
-        length, thick = _TICK_PART[tick.rank] * width, _TICK_THICKNESS[tick.rank]
+    def _tick(self, tick: Tick, y: float, right: bool, shared: bool) -> None:
+        width = self.style.width_mm
+        length, thick = _TICK_PART[tick.rank] * width * (0.5 if shared else 1.0), _TICK_THICKNESS[tick.rank]
         x = self.left + (width - length if right else 0.0)
         self._box(x, y - thick / 2.0, length, thick)
         if tick.label:
-            points = 7.0 if width >= 7.0 else 5.5
+            points = 7.0 if width >= (14.0 if shared else 7.0) else 5.5
             edge = x - 0.5 if right else x + length + 0.5
             drop = 0.36 * points * _POINT
             anchor = "end" if right else "start"
             self._text(edge, y + drop, tick.label, points, anchor, bold=True)
 
-    def _home(self, y: float) -> None:
-        """A short bar at the blank edge: the home line, to lay the strip on by."""
+    def _home(self, y: float, shared: bool) -> None:
+        """A short bar at the blank edge, or in the middle of two: the home line, to lay the strip on by."""
         length = 0.14 * self.style.width_mm
         x = self.left if self.style.ticks_at == "right" else self.left + self.style.width_mm - length
+        if shared:
+            x = self.left + 0.5 * (self.style.width_mm - length)
         self._box(x, y - 0.2, length, 0.4)
 
     def _waste_text(self, edge: float, length: float, about_home: float, waste: Sequence[str]) -> None:

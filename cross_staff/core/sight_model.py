@@ -9,6 +9,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from cross_staff.core.booklet import Booklet
+
 # What a control or a screw moves, in the words of the craft.
 MOVEMENTS = {
     "elevation": "elevation",
@@ -47,8 +49,9 @@ KEY_SYSTEMS = {"": "not known", "metric": "metric", "inch": "inch", "none": "by 
 @dataclass(frozen=True)
 class TapeSeat:
     """How the tape sits on the sight: width [mm], edge of the ticks, which way farther runs,
-    whether the scale's numbers grow with distance, the tape ratio (None: find it), metres per
-    printed unit of distance, and the length there is room for [mm]."""
+    whether the scale's numbers grow with distance, the tape ratio (None: find it) with its sd (0: exact),
+    metres per printed unit of distance, and the length there is room for [mm]; places_mm, where the rail has
+    several seats for a tape: how far each begins below the pointer with the sight at home [mm]."""
 
     width_mm: float = 9.0
     ticks_at: str = "right"
@@ -57,6 +60,8 @@ class TapeSeat:
     ratio: float | None = 1.0
     unit_m: float = 1.0
     length_mm: float | None = None
+    ratio_sd: float = 0.0
+    places_mm: tuple[float, ...] = ()
 
     @property
     def direction(self) -> float:
@@ -142,7 +147,8 @@ class SightModel:
     bracket or spacer positions; slider_travel_mm of the housing on its rail; extension_mm: places on
     the dovetail, farther from the riser, the nearest first, dovetail_mm its length; holes_mm: heights
     of the mounting holes, the lowest first; scale_division_mm of a target sight's scale; hand: for
-    which bows it is made; index_marks: whether its axis joints carry marks that can be noted.
+    which bows it is made; index_marks: whether its axis joints carry marks that can be noted; booklet: the
+    printed strips that came with it, as measured.
     """
 
     name: str = ""
@@ -167,6 +173,7 @@ class SightModel:
     hand: str = ""
     index_marks: str = ""
     dovetail_mm: float | None = None
+    booklet: Booklet = field(default_factory=Booklet)
 
     def gang_travel_mm(self) -> float | None:
         """Travel of the whole housing up and down by its own control [mm]."""

@@ -92,17 +92,30 @@ def predicted(builds: Sequence[Build], index: int, draw_weight_n: float | None =
     Source: docs/method.md, section 6.
     """
     mass = builds[index].mass_kg()
-    known = [(d.mass_kg, d) for d in _data(builds, draw_weight_n) if d.mass_kg is not None]
-    if mass is None or not known:
+    data = [d for d in _data(builds, draw_weight_n) if d.mass_kg is not None]
+    if mass is None or not data:
         return None
-    masses, logs = np.array([m for m, _ in known]), np.array([2.0 * math.log(d.speed_mps) for _, d in known])
-    sds = np.array([2.0 * d.scatter_mps / d.speed_mps for _, d in known])
-    estimate, covariance = _energy(masses, logs, sds)
+    estimate, covariance = _stored(data)
     virtual = math.exp(estimate[1])
     speed = math.exp(0.5 * (estimate[0] - math.log(mass + virtual)))
     gradient = 0.5 * np.array([1.0, -virtual / (mass + virtual)])
     sd = speed * math.sqrt(float(gradient @ covariance @ gradient))
-    return SpeedAtSight(speed, math.hypot(sd, max(d.accuracy for _, d in known) * speed))
+    return SpeedAtSight(speed, math.hypot(sd, max(d.accuracy for d in data) * speed))
+
+
+def virtual_mass(builds: Sequence[Build], draw_weight_n: float | None = None) -> tuple[float, float]:
+    """Virtual mass of the bow [kg] and the sd of its logarithm: from every session, else its prior."""
+    data = [d for d in _data(builds, draw_weight_n) if d.mass_kg is not None]
+    if not data:
+        return PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN
+    estimate, covariance = _stored(data)
+    return math.exp(estimate[1]), math.sqrt(float(covariance[1, 1]))
+
+
+def _stored(data: Sequence[_Datum]) -> tuple[np.ndarray, np.ndarray]:
+    """Most likely (ln 2E, ln mv) from sessions of known mass, and their covariance."""
+    masses, logs = np.array([d.mass_kg for d in data]), np.array([2.0 * math.log(d.speed_mps) for d in data])
+    return _energy(masses, logs, np.array([2.0 * d.scatter_mps / d.speed_mps for d in data]))
 
 
 def _energy(masses: np.ndarray, logs: np.ndarray, sds: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

@@ -80,10 +80,37 @@ def _rank(count: int) -> int:
 
 
 def _thinned(places: list[tuple[int, float]]) -> list[tuple[int, float]]:
-    """Leave out single ticks up to the place where they are far enough apart to be told."""
-    gaps = [abs(b[1] - a[1]) for a, b in zip(places, places[1:])]
-    crowded = max((i + 1 for i, gap in enumerate(gaps) if gap < LEAST_TICK_GAP_MM), default=0)
-    return [p for i, p in enumerate(places) if i == 0 or i > crowded or _rank(p[0]) > 1]
+    """Leave out ticks up to the place where they are far enough apart to be told: the single ones first,
+    then, where even those at 5 run together, these too."""
+    kept = places
+    for rank in (1, 5):
+        gaps = [abs(b[1] - a[1]) for a, b in zip(kept, kept[1:])]
+        crowded = max((i + 1 for i, gap in enumerate(gaps) if gap < LEAST_TICK_GAP_MM), default=0)
+        kept = [p for i, p in enumerate(kept) if i == 0 or i > crowded or _rank(p[0]) > rank]
+    return kept
+
+
+@dataclass(frozen=True)
+class SeatUse:
+    """A seat for the tape on the rail: where it begins below the pointer at home [mm], how much of the tape
+    from its first to its last mark finds no room there [mm], and how far it goes."""
+
+    begins_mm: float
+    missing_mm: float
+    missing_near_mm: float
+    to_mm: float
+
+
+def seats(places_mm: Sequence[float], length_mm: float, first_mm: float, last_mm: float) -> tuple[SeatUse, ...]:
+    """The seats of a rail for a tape that runs from first to last, counted from home; the best first.
+
+    Args: places_mm, where each seat begins below the pointer at home [mm]; length_mm of a seat.
+    """
+    found = []
+    for begins in places_mm:
+        near, far = max(begins - first_mm, 0.0), max(last_mm - (begins + length_mm), 0.0)
+        found.append(SeatUse(begins, near + far, near, begins + length_mm))
+    return tuple(sorted(found, key=lambda seat: (round(seat.missing_mm, 2), abs(seat.begins_mm - first_mm))))
 
 
 def _labelled(places: list[tuple[int, float]]) -> list[Tick]:

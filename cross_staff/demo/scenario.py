@@ -23,8 +23,8 @@ from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.sightline import pin_height
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
-from cross_staff.demo import bench_work, range_work
-from cross_staff.services import bench, card, tape
+from cross_staff.demo import bench_work, range_work, tape_work
+from cross_staff.services import bench, card, sight_in, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit
 from cross_staff.storage.database import Database
@@ -64,6 +64,9 @@ def fill(database: Database) -> None:
     _tuned_rig(database, generator, start + timedelta(days=2))
     _range_rig(database, start + timedelta(days=3))
     _change_arrow(database, 4, datetime.now(UTC) - timedelta(hours=20))
+    sight_in.choose(database, 1, "dialled", "near", start + timedelta(hours=6))
+    tape_work.strips(database, 3, start + timedelta(days=1, hours=20))
+    tape_work.printed(database, 3, start + timedelta(days=1, hours=21))
 
 
 def _add(database: Database, rig: DemoRig, generator: np.random.Generator, when: datetime) -> int:

@@ -10,7 +10,7 @@ from sqlalchemy import Connection
 
 from cross_staff.core import level, mounting, prepare
 from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.end_marks import end_entries
+from cross_staff.core.end_marks import end_entries, pins_of
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.level import LevelReading, LevelState, level_state
@@ -19,7 +19,7 @@ from cross_staff.core.mounting import StepState, WitnessMark, in_order, step_sta
 from cross_staff.core.prepare import Sheet, sheet
 from cross_staff.core.range_log import STATION as RANGE
 from cross_staff.core.range_log import End, Move, RangeLog, Session
-from cross_staff.core.reckoning import Entry, Reckoning, reckon
+from cross_staff.core.reckoning import Entry, Pins, Reckoning, reckon
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_in import SightIn, sight_in
 from cross_staff.core.stack import Stack, stack
@@ -125,7 +125,8 @@ def view(connection: Connection, rig_id: int) -> RigView:
         at_range,
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
-    reckoning = _reckoned(card, marks, holding(states, ALL_MARKS))
+    pins = pins_of(card, shot.chosen)
+    reckoning = _reckoned(card, marks, holding(states, ALL_MARKS), pins)
     prepared = bench_entries.log(connection, rig_id, prepare.STATION)
     mounted = bench_entries.log(connection, rig_id, mounting.STATION)
     holds = {result: holding(states, (result,)) for result in RESULTS}
@@ -149,7 +150,7 @@ def view(connection: Connection, rig_id: int) -> RigView:
             _tolerances(card, reckoning),
             gain_priors(connection, rig_id, card),
         ),
-        _sighted(card, shot, marks, holding(states, ALL_MARKS), tuple(sorted(holds_at_range.items()))),
+        _sighted(card, shot, marks, holding(states, ALL_MARKS), pins, tuple(sorted(holds_at_range.items()))),
     )
     return RigView(
         rig_id,
@@ -202,9 +203,10 @@ def _sighted(
     log: RangeLog,
     marks: tuple[Entry, ...],
     marks_hold: frozenset[int],
+    pins: Pins,
     holds: tuple[tuple[str, frozenset[int]], ...],
 ) -> SightIn:
-    return sight_in(card, log, _reckoned(card, marks, marks_hold), dict(holds))
+    return sight_in(card, log, _reckoned(card, marks, marks_hold, pins), dict(holds))
 
 
 def _same_places(history: Sequence[Revision]) -> frozenset[int]:

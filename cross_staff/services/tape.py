@@ -9,12 +9,13 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.reckoning import Entry, tape_layout
-from cross_staff.core.sheet import Sheet, SheetStyle, compose
-from cross_staff.core.tape import BESIDE_SCALES, TapeLayout
+from cross_staff.core.reckoning import Entry, Wanted, pin_now, tape_layout, tape_rows
+from cross_staff.core.sheet import PrintedTape, SheetStyle, Tapes
+from cross_staff.core.tape import BESIDE_SCALES
 from cross_staff.services.rig import RigView, view
-from cross_staff.storage import observations, range_log, rigs
+from cross_staff.storage import observations, printed_tapes, range_log, rigs
 from cross_staff.storage.database import Database
+from cross_staff.storage.printed_tapes import KeptTape
 
 # a change smaller than these is only the rounding of what was shown
 _SAME_DISTANCE_M, _SAME_MARK_MM, _SAME_UP_M = 0.006, 0.0006, 0.0006
@@ -22,7 +23,7 @@ _SAME_DISTANCE_M, _SAME_MARK_MM, _SAME_UP_M = 0.006, 0.0006, 0.0006
 
 @dataclass(frozen=True)
 class RowEdit:
-    """A row as it comes from the table: line and base are None for a new one.
+    """A row as it comes from the table: line and base are None for a new one; reason, why it is left out.
 
     base is the entry that the person saw; key names a new row, so that the same row sent twice (by a
     double click, or by a change and a click at once) is kept once.
@@ -37,6 +38,8 @@ class RowEdit:
     line: int | None = None
     base: int | None = None
     key: str = ""
+    pin: int = 0
+    reason: str = ""
 
 
 @dataclass(frozen=True)
@@ -69,6 +72,8 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
                 edit.left_out,
                 edit.removed,
                 held.key if held else edit.key,
+                pin=edit.pin,
+                reason=edit.reason if edit.left_out else "",
             )
             outcome = _write(connection, rig_id, wanted, held, seen)
             entries[outcome.entry.entry_id] = outcome.entry
@@ -121,7 +126,7 @@ def _write(
 
 
 def _same(one: Entry, other: Entry) -> bool:
-    flags = (one.left_out, one.removed) == (other.left_out, other.removed)
+    flags = (one.left_out, one.removed, one.reason) == (other.left_out, other.removed, other.reason)
     return flags and _same_measurement(one, other)
 
 
@@ -131,6 +136,7 @@ def _same_measurement(one: Entry, other: Entry) -> bool:
     return (
         ups
         and one.arrows == other.arrows
+        and one.pin == other.pin
         and abs(one.ranged_m - other.ranged_m) < _SAME_DISTANCE_M
         and abs(one.mark_mm - other.mark_mm) < _SAME_MARK_MM
         and abs((one.up_m or 0.0) - (other.up_m or 0.0)) < _SAME_UP_M
@@ -179,21 +185,73 @@ def read_scale_other_way(database: Database, rig_id: int, now: datetime) -> None
         rigs.add_revision(connection, rig_id, current.number, card, now, why)
 
 
-def tapes_to_print(found: RigView, from_m: float, to_m: float) -> dict[float, TapeLayout]:
-    """The fitted tape and its neighbours, by their scale about home.
+@dataclass(frozen=True)
+class OtherEdge:
+    """What a second edge of the tape carries: another unit of distance [m], another pin, or the same."""
+
+    unit_m: float | None = None
+    pin: int | None = None
+
+
+def tapes_to_print(found: RigView, wanted: Wanted, other: OtherEdge | None = None) -> Tapes:
+    """The fitted tape and its neighbours, by their scale about home, with a second edge where one is asked.
 
     Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
     """
-    return {s: tape_layout(found.card, found.reckoning, from_m, to_m, s) for s in BESIDE_SCALES}
+    edges = [wanted]
+    if other is not None:
+        edges.append(replace(wanted, unit_m=other.unit_m or wanted.unit_m))
+        if other.pin is not None:
+            edges[1] = replace(edges[1], pin=other.pin, from_m=_begins(found, other.pin, wanted.from_m))
+    return {
+        s: tuple(tape_layout(found.card, found.reckoning, replace(edge, scale=s)) for edge in edges)
+        for s in BESIDE_SCALES
+    }
 
 
-def sheet(
+def _begins(found: RigView, pin: int, from_m: float) -> float:
+    """Where another pin's tape begins beside one that begins at `from_m`: with the sight where it then is."""
+    card, reckoning = found.card, found.reckoning
+    if reckoning.fit is None:
+        return from_m
+    first = tape_rows(card, reckoning, Wanted(from_m, from_m), [from_m])[0].mark_mm
+    begins = None if first is None else pin_now(card, reckoning.fit, pin, first)
+    return from_m if begins is None else begins
+
+
+def printed(
     found: RigView,
-    from_m: float,
-    to_m: float,
+    wanted: Wanted,
     style: SheetStyle,
     heading: Sequence[str],
     waste: Sequence[str],
-) -> Sheet:
-    """The printed sheet. Raises: OutOfReach, InvalidValue as `tapes_to_print` and `compose`."""
-    return compose(tapes_to_print(found, from_m, to_m), style, heading, waste)
+    other: OtherEdge | None = None,
+) -> PrintedTape:
+    """What is printed. Raises: OutOfReach, InvalidValue as `tapes_to_print`."""
+    return PrintedTape(tuple(tapes_to_print(found, wanted, other).items()), style, tuple(heading), tuple(waste))
+
+
+def keep_printed(database: Database, rig_id: int, tape: PrintedTape, now: datetime) -> int:
+    """Keep a tape as it is printed, so that it can be printed again; returns its number. The same tape twice
+    in a row is one. Raises NotFound, InvalidValue as `compose`."""
+    tape.sheet()
+    with database.writing() as connection:
+        revision = rigs.latest(connection, rig_id).number
+        kept = printed_tapes.of_rig(connection, rig_id)
+        if kept and kept[-1].tape == tape:
+            return kept[-1].number
+        return printed_tapes.add(connection, rig_id, revision, tape, now)
+
+
+def printed_of(database: Database, rig_id: int) -> list[KeptTape]:
+    """Every tape that was printed for a rig, oldest first."""
+    with database.reading() as connection:
+        return printed_tapes.of_rig(connection, rig_id)
+
+
+def printed_one(database: Database, rig_id: int, number: int) -> KeptTape:
+    """One of them. Raises NotFound."""
+    kept = next((each for each in printed_of(database, rig_id) if each.number == number), None)
+    if kept is None:
+        raise NotFound(f"rig {rig_id} has no printed tape {number}")
+    return kept

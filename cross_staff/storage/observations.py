@@ -25,6 +25,8 @@ def add(connection: Connection, rig_id: int, entry: Entry) -> int:
             left_out=entry.left_out,
             removed=entry.removed,
             key=entry.key,
+            pin=entry.pin,
+            reason=entry.reason,
         )
     )
     return int(result.inserted_primary_key[0])  # type: ignore[index]
@@ -49,4 +51,6 @@ def _entry(row: Row) -> Entry:
         row.left_out,
         row.removed,
         row.key,
+        pin=row.pin,
+        reason=row.reason,
     )

@@ -64,6 +64,19 @@ observations = Table(
     Column("left_out", Boolean, nullable=False),
     Column("removed", Boolean, nullable=False),
     Column("key", String, nullable=False),
+    Column("pin", Integer, nullable=False, server_default="0"),
+    Column("reason", String, nullable=False, server_default=""),
+)
+
+# Tapes as they were printed, with everything that lays them out again.
+printed_tapes = Table(
+    "printed_tapes",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("revision", Integer, nullable=False),
+    Column("printed_utc", DateTime, nullable=False),
+    Column("sheet", JSON, nullable=False),
 )
 
 # What was measured, seen or done at a station of the bench, a row an entry; the newest of a key holds.

@@ -34,12 +34,19 @@ from cross_staff.web import (
     mount,
     mount_marks,
     prepare,
+    range_sheet,
     shop,
     sight_in,
     sight_in_files,
     sights,
     tape,
+    tape_booklet,
+    tape_change,
+    tape_fits,
+    tape_holds,
+    tape_pins,
     tape_print,
+    tape_slopes,
 )
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import axes as api_axes
@@ -53,7 +60,8 @@ from cross_staff.web.security import Guard
 
 PAGES = (
     bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, level, level_setup, level_record,
-    level_photo, level_cost, sight_in, sight_in_files, tape, tape_print, sights, shop,
+    level_photo, level_cost, sight_in, sight_in_files, tape, tape_print, tape_pins, tape_holds, tape_slopes, tape_fits,
+    tape_booklet, tape_change, range_sheet, sights, shop,
 )  # fmt: skip
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"

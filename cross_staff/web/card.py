@@ -134,6 +134,7 @@ def _page(
         "fields": card_fields.NUMBERS,
         "choices": card_fields.CHOICES,
         "seat_fields": card_fields.NUMBERS,
+        "seat_lists": card_fields.LISTS,
         "seat_choices": card_fields.CHOICES,
         "parts": part_rows(form.typed),
         "part_names": card_fields.COMPONENT_NAMES,

@@ -61,7 +61,13 @@ NUMBERS = {
         NumberField("eye_to_peep", "Eye to peep", "length", Range(0.01, 0.3), "70 mm is usual"),
         NumberField("slope_up", "Steepest up", "angle", Range(0.0, math.radians(60.0)), "slope of the line of sight"),
         NumberField("slope_down", "Steepest down", "angle", Range(0.0, math.radians(60.0)), "typed without a sign"),
-        NumberField("tape_length", "Room for the tape", "mark", Range(10.0, 300.0), "length of its seat"),
+        NumberField(
+            "tape_length",
+            "Room for the tape",
+            "mark",
+            Range(10.0, 300.0),
+            "length of its seat; on a wheel, once round it",
+        ),
         NumberField("bow_axles", "Axle to axle", "length", Range(0.6, 1.3), "at rest"),
         NumberField("bow_draw", "True draw", "length", Range(0.45, 0.95), "nocking point to grip, at full draw"),
         NumberField("home", "Home distance", "distance", Range(2.0, 100.0), "where the slider rests"),
@@ -77,6 +83,7 @@ NUMBERS = {
             Range(0.05, 20.0),
             "tape travel per housing travel; 1 on a straight slide",
         ),
+        NumberField("tape_ratio_sd", "Ratio, give or take", "plain", Range(0.0, 1.0), "empty: exact"),
     )
 }
 LISTS = {
@@ -84,6 +91,13 @@ LISTS = {
     for field in (
         NumberField("distances", "Distances shot", "distance", Range(2.0, 200.0), "one after the other, with a space"),
         NumberField("pin_distances", "Pins set for", "distance", Range(2.0, 150.0), "nearest first; empty for one pin"),
+        NumberField(
+            "tape_places",
+            "Seats for a tape",
+            "mark",
+            Range(-100.0, 200.0),
+            "where each begins below the pointer at home; empty for one",
+        ),
     )
 }
 PART_MASS = NumberField("part_mass", "Mass", "mass", Range(0.0, 0.1))

@@ -14,7 +14,7 @@ from cross_staff.core.sights import KINDS
 from cross_staff.web.arrow_form import build_lists, build_texts, build_values, read_build
 from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS, TEXTS
 from cross_staff.web.forms import Typing
-from cross_staff.web.seat_form import read_seat, seat_texts, seat_values
+from cross_staff.web.seat_form import read_seat, seat_lists, seat_texts, seat_values
 from cross_staff.web.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.units import Units
 
@@ -87,7 +87,9 @@ def values(card: RigCard) -> dict[str, float | None]:
 def lists(card: RigCard) -> dict[str, tuple[float, ...]]:
     """The lists of the card by the names of their fields, in SI units."""
     goals = card.goals
-    return {"distances": goals.distances_m, "pin_distances": goals.pin_distances_m} | build_lists(card.build)
+    return {"distances": goals.distances_m, "pin_distances": goals.pin_distances_m} | (
+        build_lists(card.build) | seat_lists(card.tape)
+    )
 
 
 def _quantity(name: str) -> str:

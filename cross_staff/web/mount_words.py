@@ -138,7 +138,12 @@ _REMEDIES = {
 
 
 def remedy(found: Remedy, units: Units) -> str:
-    return f"{_REMEDIES[found.code]}: {reach(found.reach_m, units)}"
+    return ": ".join(remedy_cells(found, units))
+
+
+def remedy_cells(found: Remedy, units: Units) -> tuple[str, str]:
+    """A remedy, and how far it then goes."""
+    return _REMEDIES[found.code], reach(found.reach_m, units)
 
 
 def best(choice: Choice, card: RigCard) -> str:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from cross_staff.core.sight_model import TapeSeat
-from cross_staff.web.card_fields import CHOICES, NUMBERS
+from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS
 from cross_staff.web.forms import Typing
 
 CHOSEN = ("tape_ticks_at", "tape_runs", "tape_scale", "tape_kind")
-NUMERIC = ("tape_width", "tape_length", "tape_ratio")
+NUMERIC = ("tape_width", "tape_length", "tape_ratio", "tape_ratio_sd")
 
 
 def seat_values(seat: TapeSeat) -> dict[str, float | None]:
@@ -16,7 +16,13 @@ def seat_values(seat: TapeSeat) -> dict[str, float | None]:
         "tape_width": seat.width_mm,
         "tape_length": seat.length_mm,
         "tape_ratio": None if seat.ratio in (None, 1.0) else seat.ratio,
+        "tape_ratio_sd": seat.ratio_sd or None,
     }
+
+
+def seat_lists(seat: TapeSeat) -> dict[str, tuple[float, ...]]:
+    """The lists of a seat by the names of their fields."""
+    return {"tape_places": seat.places_mm}
 
 
 def seat_texts(seat: TapeSeat) -> dict[str, str]:
@@ -31,8 +37,10 @@ def seat_texts(seat: TapeSeat) -> dict[str, str]:
 
 def read_seat(form: Typing) -> TapeSeat:
     """The seat that was typed, printed in the form's unit of distance."""
-    width, length, ratio = (form.number(n, NUMBERS[n].quantity, NUMBERS[n].span) for n in NUMERIC)
+    width, length, ratio, ratio_sd = (form.number(n, NUMBERS[n].quantity, NUMBERS[n].span) for n in NUMERIC)
     edge, runs, scale, kind = (form.choice(n, tuple(key for key, _ in CHOICES[n])) for n in CHOSEN)
+    spec = LISTS["tape_places"]
+    places = tuple(sorted(set(form.numbers(spec.name, spec.quantity, spec.span))))
     if kind == "ratio" and ratio is None and "tape_ratio" not in form.errors:
         form.errors["tape_ratio"] = "type the ratio, or let it be found from the marks"
     return TapeSeat(
@@ -43,4 +51,6 @@ def read_seat(form: Typing) -> TapeSeat:
         {"slide": 1.0, "ratio": ratio or 1.0, "unknown": None}[kind],
         form.units.to_si("distance", 1.0),
         length,
+        ratio_sd or 0.0 if kind == "ratio" else 0.0,
+        places,
     )

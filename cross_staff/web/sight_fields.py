@@ -28,7 +28,7 @@ from cross_staff.web.card_fields import NUMBERS as SEAT_NUMBERS
 from cross_staff.web.card_fields import NumberField
 from cross_staff.web.forms import Typing
 from cross_staff.web.rows import Column, Rows, joined, options
-from cross_staff.web.seat_form import read_seat, seat_texts, seat_values
+from cross_staff.web.seat_form import read_seat, seat_lists, seat_texts, seat_values
 from cross_staff.web.units import Units
 
 NUMBERS = {
@@ -136,7 +136,11 @@ def sight_values(model: SightModel) -> dict[str, float | None]:
 
 
 def sight_lists(model: SightModel) -> dict[str, tuple[float, ...]]:
-    return {"extension": model.extension_mm, "holes": model.holes_mm, "coarse_steps": model.coarse_steps_mm}
+    return {
+        "extension": model.extension_mm,
+        "holes": model.holes_mm,
+        "coarse_steps": model.coarse_steps_mm,
+    } | seat_lists(model.tape)
 
 
 def sight_typing(typed: Mapping[str, str], units: Units, kept: SightModel) -> Typing:

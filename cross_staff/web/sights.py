@@ -112,6 +112,7 @@ def sight_context(form: Typing, sight: SightModel) -> dict[str, Any]:
         "labels": sight_fields.LABELS,
         "texts": sight_fields.TEXTS,
         "seat_fields": card_fields.NUMBERS,
+        "seat_lists": card_fields.LISTS,
         "seat_choices": card_fields.CHOICES,
         "tables": sight_fields.TABLES,
         "kind": KINDS[sight.kind],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC, date, datetime
 from secrets import token_hex
 from typing import Any
@@ -14,7 +15,7 @@ from cross_staff.core.stations import tape_step
 from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import Outcome, RigView, RowEdit
-from cross_staff.web import sentences
+from cross_staff.web import sentences, tape_words
 from cross_staff.web.forms import typed_form, wants_fragment
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.tape_drawing import tape_drawing
@@ -27,6 +28,7 @@ from cross_staff.web.tape_form import (
     spare_rows,
     typed_rows,
 )
+from cross_staff.web.tape_page import ways_between
 from cross_staff.web.tape_reckoned import reckoned
 from cross_staff.web.units import Units, trimmed
 
@@ -37,7 +39,7 @@ router = APIRouter()
 def tape_page(request: Request, rig_id: int) -> Response:
     """The station with its marks as they are kept."""
     found = open_rig(request.app.state.database, rig_id)
-    return _page(request, found, rows_of(_kept(found), Units.of(found.units)))
+    return _page(request, found, rows_of(_kept(found), Units.of(found.units), found.reckoning.pins.dialled))
 
 
 @router.post("/rigs/{rig_id}/tape")
@@ -53,7 +55,7 @@ async def save_rows(request: Request, rig_id: int) -> Response:
     if text.strip():
         rows = [row for row in rows if row.line or not row.empty]
     first = 1 + max((row.index for row in rows), default=-1)
-    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""))
+    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""), found.reckoning.pins.dialled)
     rows += pasted
     _keep(database, found, rows, units, typed.get("remove", ""))
     found = open_rig(database, rig_id)
@@ -62,7 +64,8 @@ async def save_rows(request: Request, rig_id: int) -> Response:
         context = _context(found, rows, units)
         return render(request, "fragments/tape_update.html", 422 if wrong else 200, **context)
     if wrong:
-        spare = spare_rows(1 + max((row.index for row in rows), default=-1), SPARE_ROWS)
+        first = 1 + max((row.index for row in rows), default=-1)
+        spare = spare_rows(first, SPARE_ROWS, found.reckoning.pins.dialled)
         return _page(request, found, [*rows, *spare], 422, units, left_over)
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
@@ -103,7 +106,7 @@ def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, rem
             continue
         if remove == str(row.index):
             row.cells = dict.fromkeys(row.cells, "")
-        edit = edit_of(row, units)
+        edit = edit_of(row, units, len(found.reckoning.pins.at_m))
         if edit is not None:
             edits.append((row, edit))
     outcomes = service.save_rows(database, found.rig_id, [edit for _, edit in edits], datetime.now(UTC))
@@ -121,6 +124,8 @@ def _removal(entry: Entry, base: int | None) -> RowEdit:
         removed=True,
         line=entry.line,
         base=base,
+        pin=entry.pin,
+        reason=entry.reason,
     )
 
 
@@ -159,30 +164,41 @@ def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, An
     step = tape_step(card, reckoning)
     numbers = {row.entry.line: n for n, row in enumerate(reckoning.rows, start=1)}
     judged = {row.entry.line: row for row in reckoning.rows}
-    return rig_context(found, "tape", date.today()) | {
-        "units": units,
-        "now": sentences.now(step, card, reckoning, units),
-        "step": step.code,
-        "contradiction": sentences.contradiction(reckoning, units),
-        "backwards": reckoning.scale_runs_backwards,
-        "old_marks": bool(reckoning.old),
-        "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
-        "shot": [_shot(numbers[r.entry.line], r, units) for r in reckoning.rows if r.entry.from_range],
-        "drawing": tape_drawing(card, reckoning, units),
-        "reckoned": reckoned(card, reckoning, units),
-        "log": _log(found, units),
-        "message": _message(reckoning),
-        "focus": _focus(found, rows),
-    }
+    return (
+        rig_context(found, "tape", date.today())
+        | ways_between("")
+        | {
+            "units": units,
+            "now": sentences.now(step, card, reckoning, units),
+            "step": step.code,
+            "contradiction": sentences.contradiction(reckoning, units),
+            "backwards": reckoning.scale_runs_backwards,
+            "pins": tape_words.pin_choices(reckoning, units),
+            "several_days": tape_words.days(reckoning, units),
+            "old_marks": bool(reckoning.old),
+            "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
+            "shot": [
+                _shot(numbers[r.entry.line], r, units, reckoning.pins.at_m)
+                for r in reckoning.rows
+                if r.entry.from_range
+            ],
+            "drawing": tape_drawing(card, reckoning, units),
+            "reckoned": reckoned(card, reckoning, units),
+            "log": _log(found, units),
+            "message": _message(reckoning),
+            "focus": _focus(found, rows),
+        }
+    )
 
 
-def _shot(number: int, row: RowReckoning, units: Units) -> dict[str, Any]:
+def _shot(number: int, row: RowReckoning, units: Units, pins: Sequence[float]) -> dict[str, Any]:
     """An end of arrows from the range, as the fit sees it."""
     entry = row.entry
     return {
         "number": number,
         "when": local_time(entry.entered),
         "distance": sentences.whole_distance(units, entry.ranged_m),
+        "pin": "" if len(pins) < 2 else tape_words.pin_name(entry.pin, len(pins)),
         "mark": f"{entry.mark_mm:.1f}".replace("-", "−"),
         "up": _height_words(entry, units),
         "arrows": entry.arrows,
@@ -248,6 +264,7 @@ def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
                 "arrows": "" if entry.arrows is None else str(entry.arrows),
                 "revision": entry.revision,
                 "did": _did(entry, before),
+                "pin": entry.pin + 1,
                 "undo": newest[entry.line] == entry.entry_id and not (entry.removed and before is None),
             }
         )
@@ -275,7 +292,8 @@ def _did(entry: Entry, before: Entry | None) -> str:
     if before.removed:
         return "put back"
     if entry.left_out != before.left_out:
-        return "left out of the fit" if entry.left_out else "used again"
+        why = f": {entry.reason}" if entry.reason else ""
+        return f"left out of the fit{why}" if entry.left_out else "used again"
     if entry.revision != before.revision and entry.mark_mm == before.mark_mm:
         return "said to hold still"
     return f"changed from {trimmed(before.mark_mm, 2)}"

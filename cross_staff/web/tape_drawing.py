@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Reckoning, RowReckoning, tape_layout
+from cross_staff.core.reckoning import Reckoning, RowReckoning, Wanted, tape_layout
 from cross_staff.core.rig import RigCard
 from cross_staff.core.tape import TapeLayout
 from cross_staff.web.sentences import good_to, on_target
@@ -112,7 +112,7 @@ def tape_drawing(card: RigCard, reckoning: Reckoning, units: Units) -> TapeDrawi
     if reckoning.fit is None or goals.home_m is None or goals.farthest_m is None:
         return None
     try:
-        layout = tape_layout(card, reckoning, goals.home_m, goals.farthest_m)
+        layout = tape_layout(card, reckoning, Wanted(reckoning.tape_home_m or goals.home_m, goals.farthest_m))
     except CrossStaffError:
         return None
     return _Draughtsman(card, reckoning, units, layout).draw()
@@ -132,7 +132,8 @@ class _Draughtsman:
     def _half_range(self) -> float:
         """Half the width of the plot [m on the target]: the target with room, or the band."""
         half = (self.card.goals.target_size_m or 0.2) / 2.0
-        last = self.fit.tape([self.card.distance_from_sight(self.card.goals.farthest_m or 50.0)])
+        far = self.card.distance_from_sight(self.card.goals.farthest_m or 50.0)
+        last = self.fit.tape([far], self.reckoning.pins.dialled)
         band = COVERAGE * (last[0].sd_on_target_m or half)
         seen = [abs(row.target_m) for row in self.reckoning.used if row.target_m is not None]
         return min(max(1.5 * half, 1.1 * band, 1.3 * max(seen, default=0.0)), 6.0 * half)
@@ -195,8 +196,8 @@ class _Draughtsman:
 
     def _positions(self, ranged_m: list[float]) -> list[tuple[float, float]]:
         """Place on the tape [mm from home] and sd on the target [m], for those within reach."""
-        home = self.fit.mark_zero_mm.value
-        rows = self.fit.tape([self.card.distance_from_sight(d) for d in ranged_m])
+        home = self.reckoning.home_mark_mm
+        rows = self.fit.tape([self.card.distance_from_sight(d) for d in ranged_m], self.reckoning.pins.dialled)
         return [
             (row.mark_mm - home, row.sd_on_target_m)
             for row in rows
@@ -205,7 +206,7 @@ class _Draughtsman:
 
     def _band(self) -> str:
         goals = self.card.goals
-        near, far = goals.home_m or 0.0, goals.farthest_m or 0.0
+        near, far = self.reckoning.tape_home_m or goals.home_m or 0.0, goals.farthest_m or 0.0
         step = (far - near) / _BAND_POINTS
         places = self._positions([near + step * i for i in range(_BAND_POINTS + 1)])
         left = [(self.clipped(self.x(-COVERAGE * sd)), self.y(p)) for p, sd in places]

@@ -7,6 +7,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from secrets import token_hex
 
+from cross_staff.core.bench_log import check_reason
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
 from cross_staff.core.reckoning import Entry
 from cross_staff.services.tape import RowEdit
@@ -17,6 +19,7 @@ from cross_staff.web.units import Units
 COLUMNS = ("distance", "mark", "up", "arrows")
 SPARE_ROWS = 3
 MAX_ROWS = 60
+MOST_REASON = 120
 DISTANCE_SPAN = Range(2.0, 200.0)
 MARK_SPAN = Range(-500.0, 500.0)
 UP_SPAN = Range(-3.0, 3.0)
@@ -33,6 +36,8 @@ class TypedRow:
     base: int | None = None
     left_out: bool = False
     key: str = field(default_factory=lambda: token_hex(8))
+    pin: int = 0
+    reason: str = ""
     errors: dict[str, str] = field(default_factory=dict)
     notes: list[str] = field(default_factory=list)
 
@@ -41,16 +46,16 @@ class TypedRow:
         return not any(self.cells[column].strip() for column in COLUMNS)
 
 
-def rows_of(entries: list[Entry], units: Units) -> list[TypedRow]:
-    """The kept rows as text, then spare ones."""
+def rows_of(entries: list[Entry], units: Units, pin: int = 0) -> list[TypedRow]:
+    """The kept rows as text, then spare ones for the pin that is dialled."""
     kept = [entry for entry in entries if not entry.removed]
     rows = [filled_row(index, entry, units) for index, entry in enumerate(kept)]
-    return [*rows, *spare_rows(len(rows), SPARE_ROWS)]
+    return [*rows, *spare_rows(len(rows), SPARE_ROWS, pin)]
 
 
-def spare_rows(first: int, count: int) -> list[TypedRow]:
+def spare_rows(first: int, count: int, pin: int = 0) -> list[TypedRow]:
     """Empty rows."""
-    return [TypedRow(first + i, dict.fromkeys(COLUMNS, "")) for i in range(count)]
+    return [TypedRow(first + i, dict.fromkeys(COLUMNS, ""), pin=pin) for i in range(count)]
 
 
 def filled_row(index: int, entry: Entry, units: Units) -> TypedRow:
@@ -62,7 +67,7 @@ def filled_row(index: int, entry: Entry, units: Units) -> TypedRow:
         "up": up,
         "arrows": "" if entry.arrows is None else str(entry.arrows),
     }
-    return TypedRow(index, cells, entry.line, entry.entry_id, entry.left_out)
+    return TypedRow(index, cells, entry.line, entry.entry_id, entry.left_out, pin=entry.pin, reason=entry.reason)
 
 
 def typed_rows(typed: Mapping[str, str]) -> list[TypedRow]:
@@ -79,6 +84,8 @@ def _typed_row(typed: Mapping[str, str], index: int) -> TypedRow:
         _whole(typed.get(f"row-{index}-line", "")),
         _whole(typed.get(f"row-{index}-base", "")),
         bool(typed.get(f"row-{index}-left_out")),
+        pin=_whole(typed.get(f"row-{index}-pin", "")) or 0,
+        reason=" ".join(typed.get(f"row-{index}-reason", "").split())[:MOST_REASON],
     )
     return replace(row, key=_key(typed.get(f"row-{index}-key", "")) or row.key)
 
@@ -91,7 +98,7 @@ def _key(text: str) -> str:
     return text if re.fullmatch(r"[0-9a-f]{16}(-\d{1,3})?", text) else ""
 
 
-def pasted_rows(text: str, first: int, key: str = "") -> tuple[list[TypedRow], str]:
+def pasted_rows(text: str, first: int, key: str = "", pin: int = 0) -> tuple[list[TypedRow], str]:
     """Rows pasted from a spreadsheet: cells set apart by tabs, semicolons or runs of spaces.
 
     Heading lines without any figure are passed over. Returns the rows, keyed by `key` and
@@ -105,15 +112,22 @@ def pasted_rows(text: str, first: int, key: str = "") -> tuple[list[TypedRow], s
             cell.strip() for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip())
         ]
         padded = [*cells[:4], "", "", "", ""]
-        row = TypedRow(first + len(rows), dict(zip(COLUMNS, padded)))
+        row = TypedRow(first + len(rows), dict(zip(COLUMNS, padded)), pin=pin)
         rows.append(replace(row, key=f"{_key(key) or row.key}-{len(rows)}"))
     return rows, "\n".join(lines[room:])
 
 
-def edit_of(row: TypedRow, units: Units) -> RowEdit | None:
+def edit_of(row: TypedRow, units: Units, pins: int = 1) -> RowEdit | None:
     """The row as an edit; None when it is empty or wrong, with the messages left in the row."""
     if row.empty:
         return None
+    if row.left_out:
+        try:
+            check_reason(row.reason)
+        except InvalidValue as error:
+            row.errors["reason"] = error.message
+    if row.pin >= max(pins, 1):
+        row.errors["pin"] = f"this sight has {pins} pin{'s' if pins > 1 else ''}"
     distance = _cell(row, "distance", lambda text: read(text, "distance", units), DISTANCE_SPAN, units)
     mark = _cell(row, "mark", lambda text: read(text, "mark", units), MARK_SPAN, units)
     up = _cell(row, "up", lambda text: read_height(text, units), UP_SPAN, units)
@@ -124,7 +138,18 @@ def edit_of(row: TypedRow, units: Units) -> RowEdit | None:
     if row.errors or distance is None or mark is None:
         return None
     count = None if arrows is None else int(arrows)
-    return RowEdit(distance, mark, up, count, row.left_out, line=row.line, base=row.base, key=row.key)
+    return RowEdit(
+        distance,
+        mark,
+        up,
+        count,
+        row.left_out,
+        line=row.line,
+        base=row.base,
+        key=row.key,
+        pin=row.pin,
+        reason=row.reason,
+    )
 
 
 _QUANTITY = {"distance": "distance", "mark": "mark", "up": "offset", "arrows": "plain"}

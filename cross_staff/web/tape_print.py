@@ -3,35 +3,39 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import UTC, date, datetime
 
 from fastapi import APIRouter, Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import JSONResponse, RedirectResponse, Response
 
-from cross_staff.core.errors import CrossStaffError, InvalidValue
+from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
 from cross_staff.core.fit import TapeRow
-from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, Sheet, SheetStyle
-from cross_staff.core.tape import whole_units
+from cross_staff.core.ranges import Range
+from cross_staff.core.reckoning import Wanted, tape_rows
+from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
+from cross_staff.core.tape import seats, whole_units
 from cross_staff.services import tape as service
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web import sentences
+from cross_staff.web import sentences, tape_words
 from cross_staff.web.card_fields import CHOICES
 from cross_staff.web.downloads import csv_file, file_headers
 from cross_staff.web.forms import Typing
-from cross_staff.web.render import drawn, render, rig_context
+from cross_staff.web.render import drawn, local_time, render, rig_context
 from cross_staff.web.tape_form import DISTANCE_SPAN
+from cross_staff.web.tape_page import planned_here, ways_between
 from cross_staff.web.tape_pdf import pdf
-from cross_staff.web.units import Units
+from cross_staff.web.units import YARD_M, Units, trimmed
 
 router = APIRouter()
+LOW_SPAN = Range(-0.5, 0.5)
 
 
 @dataclass
 class PrintForm(Typing):
     """What is asked of the printed sheet, as typed."""
 
-    from_m: float = 0.0
-    to_m: float = 0.0
+    wanted: Wanted = Wanted(0.0, 0.0)
+    other: service.OtherEdge | None = None
     style: SheetStyle = SheetStyle()
 
 
@@ -43,19 +47,66 @@ def print_page(request: Request, rig_id: int) -> Response:
     sheet, problem = _sheet(found, form)
     refused = bool(form.errors or problem) and bool(request.query_params)
     step_now = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
-    context = rig_context(found, "tape", date.today()) | {
-        "units": form.units,
-        "form": form,
-        "sheet": sheet,
-        "problem": problem,
-        "query": request.url.query,
-        "papers": tuple(PAPERS_MM),
-        "choices": CHOICES,
-        "say": step_now,
-        "caution": sentences.CAUTION_BLADE,
-        "pages": len(sheet.pages) if sheet else 0,
-    }
+    context = (
+        rig_context(found, "tape", date.today())
+        | {
+            "units": form.units,
+            "form": form,
+            "sheet": sheet,
+            "problem": problem,
+            "query": request.url.query,
+            "papers": tuple(PAPERS_MM),
+            "choices": CHOICES,
+            "say": step_now,
+            "caution": sentences.CAUTION_BLADE,
+            "pages": len(sheet.pages) if sheet else 0,
+            "others": _others(found),
+            "reach": _reach_words(found, form.units),
+            "seats": _seats(found, form),
+            "printed": [
+                {
+                    "number": kept.number,
+                    "when": local_time(kept.printed),
+                    "revision": kept.revision,
+                    "about": kept.tape.heading[-1],
+                }
+                for kept in reversed(service.printed_of(request.app.state.database, rig_id))
+            ],
+        }
+        | ways_between("/print")
+    )
     return render(request, "pages/tape_print.html", 422 if refused else 200, **context)
+
+
+@router.post("/rigs/{rig_id}/tape/print")
+def keep_printed(request: Request, rig_id: int) -> Response:
+    """Keep the tape as it is printed, then hand out its PDF."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = _read(request, found)
+    _complain(form)
+    tape = _printed(found, form)
+    number = service.keep_printed(request.app.state.database, rig_id, tape, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/tape/printed/{number}.pdf", 303)
+
+
+@router.get("/rigs/{rig_id}/tape/printed/{number}.{ending}")
+def printed_again(request: Request, rig_id: int, number: int, ending: str) -> Response:
+    """A tape that was printed before, exactly as it was; `bar` corrects for another printer."""
+    found = open_rig(request.app.state.database, rig_id)
+    kept = service.printed_one(request.app.state.database, rig_id, number)
+    form = Typing(dict(request.query_params), Units.of(found.units))
+    bar = form.number("bar", "mark", MEASURED_BAR_MM)
+    if form.errors:
+        raise InvalidValue("bar", form.errors["bar"])
+    sheet = kept.tape.sheet(bar)
+    if ending == "pdf":
+        return _file(pdf(sheet, kept.tape.heading[0]), "application/pdf", found, "pdf", f"tape-{number}")
+    if ending != "svg":
+        raise NotFound("a printed tape is a pdf or an svg")
+    text = drawn(
+        "drawings/tape_sheet.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True
+    )
+    return _file(text.encode(), "image/svg+xml", found, "svg", f"tape-{number}")
 
 
 @router.get("/rigs/{rig_id}/tape.pdf")
@@ -136,8 +187,8 @@ def _rows(found: RigView, form: PrintForm) -> list[tuple[int, TapeRow]]:
     _complain(form)
     if fit is None or turnover is None:
         raise InvalidValue("tape", "there is none yet: the card lacks something")
-    counts = whole_units(form.from_m, form.to_m, unit, turnover)
-    rows = fit.tape([found.card.distance_from_sight(count * unit) for count in counts])
+    counts = whole_units(form.wanted.from_m, form.wanted.to_m, unit, turnover)
+    rows = tape_rows(found.card, found.reckoning, form.wanted, [count * unit for count in counts])
     return list(zip(counts, rows))
 
 
@@ -162,9 +213,13 @@ def _read(request: Request, found: RigView) -> PrintForm:
     card, units = found.card, Units.of(found.units)
     wish, goals = card.tape, card.goals
     usual = {
-        "from": units.plain("distance", goals.home_m),
+        "from": units.plain(
+            "distance", found.reckoning.tape_home_m or goals.home_m, 1 if found.reckoning.pins.dialled else None
+        ),
         "to": units.plain("distance", goals.farthest_m),
         "copies": "1",
+        "low": "",
+        "other": "",
         "paper": "A4",
         "bar": "100",
         "width": units.plain("mark", wish.width_mm),
@@ -177,7 +232,16 @@ def _read(request: Request, found: RigView) -> PrintForm:
     end = form.number("to", "distance", DISTANCE_SPAN)
     if start is not None and end is not None and end <= start:
         form.errors["to"] = "must be farther than where it starts"
-    form.from_m, form.to_m = start or 0.0, end or 0.0
+    home = goals.home_m or 0.0
+    if start is not None and goals.farthest_m is not None and start >= goals.farthest_m and "to" not in form.errors:
+        form.errors["from"] = "lies beyond the farthest distance wanted"
+    low = form.number("low", "offset", LOW_SPAN)
+    if low and end is not None and end <= home:
+        form.errors["low"] = "needs a tape that goes beyond home"
+    form.wanted = Wanted(start or 0.0, end or 0.0, low_m=low or 0.0)
+    others = dict(_others(found))
+    chosen = form.choice("other", tuple(others))
+    form.other = _other_edge(chosen)
     copies = form.number("copies", "plain", COPIES)
     if copies is not None and copies != int(copies):
         form.errors["copies"] = "a whole number of copies"
@@ -189,8 +253,17 @@ def _read(request: Request, found: RigView) -> PrintForm:
         int(copies or 1),
         form.choice("paper", tuple(PAPERS_MM)),
         bar or 100.0,
+        others[chosen] if chosen else "",
     )
     return form
+
+
+def _other_edge(chosen: str) -> service.OtherEdge | None:
+    if not chosen:
+        return None
+    if chosen.startswith("pin"):
+        return service.OtherEdge(pin=int(chosen[3:]))
+    return service.OtherEdge(unit_m={"yd": YARD_M, "m": 1.0}.get(chosen))
 
 
 def _sheet(found: RigView, form: PrintForm) -> tuple[Sheet | None, str]:
@@ -198,8 +271,7 @@ def _sheet(found: RigView, form: PrintForm) -> tuple[Sheet | None, str]:
     if form.errors:
         return None, "Mend the marked fields first."
     try:
-        heading, waste = _heading(found, form.units)
-        return service.sheet(found, form.from_m, form.to_m, form.style, heading, waste), ""
+        return _printed(found, form).sheet(), ""
     except InvalidValue as error:
         words = {"to_m": "the span"}.get(error.field, error.field)
         return None, f"{words[0].upper()}{words[1:]} {error.message}."
@@ -207,13 +279,27 @@ def _sheet(found: RigView, form: PrintForm) -> tuple[Sheet | None, str]:
         return None, f"{str(error)[0].upper()}{str(error)[1:]}."
 
 
-def _heading(found: RigView, units: Units) -> tuple[list[str], list[str]]:
+def _printed(found: RigView, form: PrintForm) -> PrintedTape:
+    heading, waste = _heading(found, form)
+    return service.printed(found, form.wanted, form.style, heading, waste, form.other)
+
+
+def _heading(found: RigView, form: PrintForm) -> tuple[list[str], list[str]]:
     """The lines at the head of the sheet, and those on the waste edge."""
-    card, today = found.card, date.today().isoformat()
+    card, units, today = found.card, form.units, date.today().isoformat()
     names = [n for n in (card.archer, card.bow.words, card.build.name) if n]
     quality, number, unit = fit_quality(found, units), found.revision.number, units.label("distance")
-    about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
-    waste = [card.name, f"rev {number} · {today}", quality]
+    low = form.wanted.low_m
+    far = sentences.whole_distance(units, form.wanted.to_m)
+    bias = "" if not low else f" · on purpose {sentences.on_target(units, low)} {_side(low)} at {far}"
+    pins = found.reckoning.pins
+    pin = "" if len(pins.at_m) < 2 else f" · {tape_words.pin_name(pins.dialled, len(pins.at_m))} dialled"
+    edges = "" if not form.style.other_edge else f" · other edge: {form.style.other_edge}"
+    ratio = (
+        "" if not found.reckoning.fit or card.tape.ratio == 1.0 else f" · ratio {found.reckoning.fit.tape_ratio:.3f}"
+    )
+    about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}{pin}{ratio}{edges}{bias}"
+    waste = [card.name, f"rev {number} · {today}{bias}", f"{quality}{pin}"]
     return [card.name, " · ".join(names) or "archer and bow not noted", about], waste
 
 
@@ -229,5 +315,43 @@ def fit_quality(found: RigView, units: Units) -> str:
     return f"{used} mark{'s' if used > 1 else ''}{fit}{worth}"
 
 
-def _file(body: bytes, media_type: str, found: RigView, ending: str) -> Response:
-    return Response(body, media_type=media_type, headers=file_headers(found, "tape", ending))
+def _side(low_m: float) -> str:
+    return "low" if low_m > 0 else "high"
+
+
+def _others(found: RigView) -> list[tuple[str, str]]:
+    """What a second edge can carry."""
+    card, pins = found.card, found.reckoning.pins
+    unit = "m" if abs(card.tape.unit_m - YARD_M) < 1e-6 else "yd"
+    rest = [(f"pin{p}", f"the {tape_words.pin_name(p, len(pins.at_m))}'s tape") for p in range(len(pins.at_m))]
+    of_pins = [each for pin, each in enumerate(rest) if pin != pins.dialled]
+    return [("", "one edge only"), ("same", "the same again"), (unit, f"the same in {unit}"), *of_pins]
+
+
+def _reach_words(found: RigView, units: Units) -> str:
+    """As far as this tape can be drawn: where the sight, the tape's seat or the arrow ends."""
+    here = planned_here(found)
+    far = here.reach.farthest_m if here else None
+    return "" if not far else trimmed(int(units.from_si("distance", far)), 0)
+
+
+def _seats(found: RigView, form: PrintForm) -> list[str]:
+    """Which of the rail's seats takes this tape, where it has several."""
+    seat = found.card.tape
+    if not seat.places_mm or seat.length_mm is None or form.errors:
+        return []
+    try:
+        edges = service.tapes_to_print(found, form.wanted, form.other)[1.0]
+    except CrossStaffError:
+        return []
+    first, last = min(e.first_mm for e in edges), max(e.last_mm for e in edges)
+    said = []
+    for number, each in enumerate(seats(seat.places_mm, seat.length_mm, first, last)):
+        left = "takes the whole tape" if each.missing_mm < 0.05 else f"{each.missing_mm:.1f} mm find no room"
+        best = "Use this one: " if number == 0 else ""
+        said.append(f"{best}the seat that begins {trimmed(each.begins_mm, 1)} mm below the pointer {left}.")
+    return said
+
+
+def _file(body: bytes, media_type: str, found: RigView, ending: str, what: str = "tape") -> Response:
+    return Response(body, media_type=media_type, headers=file_headers(found, what, ending))

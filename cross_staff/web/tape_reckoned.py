@@ -61,19 +61,20 @@ def table(card: RigCard, reckoning: Reckoning, units: Units, every: int) -> list
     fit, goals = reckoning.fit, card.goals
     if fit is None or goals.home_m is None or goals.farthest_m is None:
         return []
-    home, farthest = (units.from_si("distance", d) for d in (goals.home_m, goals.farthest_m))
+    start = reckoning.tape_home_m or goals.home_m
+    home, farthest = (units.from_si("distance", d) for d in (start, goals.farthest_m))
     inner = [float(c) for c in range(int(home) + 1, int(farthest) + 1) if c % every == 0]
     counts = sorted({home, *(c for c in inner if home < c < farthest), farthest})
     ranged = [units.to_si("distance", count) for count in counts]
     half = (goals.target_size_m or 0.0) / 2.0
     rows = []
-    for count, row in zip(counts, fit.tape([card.distance_from_sight(d) for d in ranged])):
+    for count, row in zip(counts, fit.tape([card.distance_from_sight(d) for d in ranged], reckoning.pins.dialled)):
         width = None if row.sd_on_target_m is None else COVERAGE * row.sd_on_target_m
         rows.append(
             {
                 "distance": trimmed(count, 1),
                 "mark": "" if row.mark_mm is None else f"{card.tape.direction * row.mark_mm:.1f}".replace("-", "−"),
-                "from_home": "" if row.mark_mm is None else f"{row.mark_mm - fit.mark_zero_mm.value:.1f}",
+                "from_home": "" if row.mark_mm is None else f"{row.mark_mm - reckoning.home_mark_mm:.1f}",
                 "plus_minus": "out of reach" if width is None else on_target(units, width),
                 "within": width is not None and (not half or width <= half),
             }

@@ -75,10 +75,13 @@ class Units:
         return asdict(self)
 
     def unit(self, quantity: str) -> Unit:
-        """The unit for a quantity; `density` is mass per length of shaft."""
+        """The unit for a quantity; `density` is mass per length of shaft, altitude goes
+        with the unit of distance."""
         if quantity == "density":
             grains = self.mass == "gr"
             return Unit("gr/in", "gr/in", GRAIN_KG / INCH_M, 2) if grains else Unit("g/m", "g/m", 1e-3, 2)
+        if quantity == "altitude":
+            return Unit("ft", "ft", FOOT_M, 0) if self.distance == "yd" else Unit("m", "m", 1.0, 0)
         if quantity in FIXED:
             return FIXED[quantity]
         chosen = getattr(self, quantity)

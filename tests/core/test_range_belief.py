@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from cross_staff.core.end_marks import dialled_pin, end_entries, pin_shift_mm
+from cross_staff.core.end_marks import dialled_pin, end_entries, pins_of
 from cross_staff.core.range_belief import same_distance
 from cross_staff.core.range_log import RangeLog, Session, check_end
 from cross_staff.core.reckoning import reckon
@@ -158,14 +158,14 @@ class IntoTheTape(unittest.TestCase):
                         entries=said("choose:dialled", choice="near"))  # fmt: skip
         self.assertAlmostEqual(end_entries(card, log)[0].mark_mm, 47.0)
 
-    def test_marks_of_the_far_pin_are_counted_from_the_top_one(self) -> None:
+    def test_pins_at_different_heights_share_one_flight(self) -> None:
         card = exact_card("multi_pin_slider")
         log = range_log(end(1, 38.0, dial_mm=0.0, pin=2), end(2, 17.0, dial_mm=0.0))
         self.assertEqual(dialled_pin(card, log.chosen), 2)
-        below = 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, 38.0))
-        (entry,) = end_entries(card, log)
-        self.assertAlmostEqual(entry.mark_mm, below, delta=0.5)
-        self.assertAlmostEqual(entry.mark_mm, pin_shift_mm(card, log.chosen))
+        far, near = end_entries(card, log)
+        self.assertEqual([(far.pin, far.mark_mm), (near.pin, near.mark_mm)], [(2, 0.0), (0, 0.0)])
+        found = reckon(card, (far, near), pins=pins_of(card, log.chosen))
+        self.assertAlmostEqual(found.tape_home_m or 0.0, 38.0, delta=0.3)  # where the far pin's tape begins
         mark = believed(card, log).fitted_mark(38.0)
         assert mark
         self.assertAlmostEqual(mark[0], 0.0, delta=0.1)
@@ -173,8 +173,7 @@ class IntoTheTape(unittest.TestCase):
     def test_a_pin_s_own_movement_shifts_its_marks(self) -> None:
         card = exact_card("multi_pin_slider")
         log = range_log(end(1, 38.0, dial_mm=5.0, pin=2), moved(2, "Pin screw", "pin", 1.0, pin=2))
-        shift = pin_shift_mm(card, log.chosen)
-        self.assertAlmostEqual(end_entries(card, log)[0].mark_mm - shift, 6.0)
+        self.assertAlmostEqual(end_entries(card, log)[0].mark_mm, 6.0)
 
     def test_what_says_nothing_of_the_tape_stays_out(self) -> None:
         card = exact_card("multi_pin_slider")

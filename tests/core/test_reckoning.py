@@ -4,7 +4,7 @@ from dataclasses import replace
 from cross_staff.core.level import level_state
 from cross_staff.core.prepare import sheet
 from cross_staff.core.range_log import RangeLog
-from cross_staff.core.reckoning import Reckoning, reckon, tape_layout
+from cross_staff.core.reckoning import Reckoning, Wanted, reckon, tape_layout
 from cross_staff.core.rig import Goals, RigCard
 from cross_staff.core.sight_in import sight_in
 from cross_staff.core.sight_model import TapeSeat
@@ -63,7 +63,7 @@ class Fitting(unittest.TestCase):
 
     def test_printed_ticks_start_from_home(self) -> None:
         card = full_card()
-        found = tape_layout(card, reckon(card, marks(17.0, 61.0)), 17.0, 95.0)
+        found = tape_layout(card, reckon(card, marks(17.0, 61.0)), Wanted(17.0, 95.0))
         self.assertEqual((found.ticks[0].count, found.ticks[-1].count), (17, 95))
         self.assertAlmostEqual(found.ticks[0].position_mm, 0.0, places=6)
 

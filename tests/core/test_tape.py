@@ -61,7 +61,7 @@ class Ticks(unittest.TestCase):
 
 class Sheets(unittest.TestCase):
     def sheet(self, to_m: float = 95.0, name: str = "Ledge bow", **style: object) -> Sheet:
-        tapes = {scale: tape(to_m=to_m, scale=scale) for scale in (0.99, 1.0, 1.01)}
+        tapes = {scale: (tape(to_m=to_m, scale=scale),) for scale in (0.99, 1.0, 1.01)}
         heading = [name, "Maren Oake", "revision 3"]
         return compose(tapes, SheetStyle(**style), heading, [name, "rev 3 · 2026-11-24", "3 marks, rms 0.1 mm"])  # type: ignore[arg-type]
 
@@ -126,7 +126,7 @@ class Sheets(unittest.TestCase):
         self.assertLess(up, self._place("20", self.sheet(farther_runs="up")))
 
     def test_what_cannot_be_printed_is_said(self) -> None:
-        long = {scale: tape(scale=7.0) for scale in (0.99, 1.0, 1.01)}
+        long = {scale: (tape(scale=7.0),) for scale in (0.99, 1.0, 1.01)}
         with self.assertRaisesRegex(InvalidValue, "longer than A4"):
             compose(long, SheetStyle(), ["x"], ["y"])
         for style, words in (

@@ -13,16 +13,15 @@ from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.build import Build
 from cross_staff.core.chronograph import Session as Readings
 from cross_staff.core.drives import HAND_NOISE_MM, HAND_NOISE_PART, SIDEWAYS, SMALLEST, Advice, Drive, choose_sideways
-from cross_staff.core.end_marks import DIALLED_KINDS, end_entries
+from cross_staff.core.end_marks import DIALLED_KINDS, end_entries, pins_of
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.fit import solve
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.groups import Impact
 from cross_staff.core.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.range_aims import MEAN_RADIUS, USUAL_CIRCLE, Aim
 from cross_staff.core.range_belief import GEARED, RangeBelief
 from cross_staff.core.range_log import STATION, End, Move, RangeLog
-from cross_staff.core.reckoning import Entry, Reckoning, observation, reckon
+from cross_staff.core.reckoning import Entry, Pins, Reckoning, fit_of, reckon
 from cross_staff.core.rig import Goals, PeepEntry, RigCard
 from cross_staff.core.sight_in import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
 from cross_staff.core.sight_templates import TEMPLATES
@@ -171,7 +170,7 @@ class Archer:
         entries = end_entries(card, self.log)
         state = sight_in(card, self.log, self._reckoned(entries))
         if state.act.step is not None and state.act.step.kind == MARKS:  # for which the tape itself is judged
-            return sight_in(card, self.log, reckon(card, entries))
+            return sight_in(card, self.log, reckon(card, entries, pins=pins_of(card, self.log.chosen)))
         return state
 
     def _reckoned(self, entries: tuple[Entry, ...]) -> Reckoning:
@@ -182,7 +181,7 @@ class Archer:
         dialled = self.sight.card.sight.kind in DIALLED_KINDS
         key = (len(ends), len(self.log.moves)) if dialled else (aims, len(ends) // 4)
         if self._fit is None or self._fit[0] != key:
-            self._fit = (key, _fitted(self.sight.card, entries))
+            self._fit = (key, _fitted(self.sight.card, entries, pins_of(self.sight.card, self.log.chosen)))
         return self._fit[1]
 
     def follow(self, most_arrows: int = MOST_ARROWS) -> Followed:
@@ -331,9 +330,8 @@ def _ends(act: Act) -> list[int]:
     return found
 
 
-def _fitted(card: RigCard, entries: tuple[Entry, ...]) -> Reckoning:
+def _fitted(card: RigCard, entries: tuple[Entry, ...], pins: Pins) -> Reckoning:
     """The fit alone, without a judgement of the tape."""
     priors = card.priors()
     assert priors is not None
-    fit = solve(priors, card.distance_from_sight(HOME_M), [observation(card, entry) for entry in entries])
-    return Reckoning((), (), fit=fit)
+    return Reckoning((), (), fit=fit_of(card, priors, entries, pins), pins=pins)

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
 from fastapi import APIRouter
 
 from cross_staff.core import sightline
+from cross_staff.core.cut import level_distances
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.flight import RigFigures, Shots
 from cross_staff.web.api.models import Distance, Distances, PitchDeg, Ratio, Rig, Strict
 
 router = APIRouter()
@@ -49,19 +48,11 @@ def flight_marks(request: MarksRequest) -> MarksResponse:
         found = sightline.marks(figures, request.reference_distance_m, request.distances_m, slope, request.tape_ratio)
     except OutOfReach as error:
         raise InvalidValue("reference_distance_m", str(error)) from error
-    equivalents = _equivalents(figures, request.distances_m, slope, turnover)
+    equivalents = level_distances(figures, request.distances_m, [slope] * len(request.distances_m))
     rows = [
         _row(distance, mark, equivalent) for distance, mark, equivalent in zip(request.distances_m, found, equivalents)
     ]
     return MarksResponse(turnover_distance_m=turnover, marks=rows)
-
-
-def _equivalents(figures: RigFigures, distances_m: list[float], slope: float, turnover: float) -> list[float | None]:
-    if not distances_m:
-        return []
-    found = sightline.equivalent_distances(figures, Shots.of(figures, np.array(distances_m), slope))
-    level = slope == 0.0
-    return [d if level and d >= turnover else e for d, e in zip(distances_m, found)]
 
 
 def _row(distance: float, mark: sightline.Mark | None, equivalent: float | None) -> MarkRow:

@@ -1,0 +1,106 @@
+"""The booklet of strips that came with a sight: measured here, matched to the rig, and which one was cut."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from cross_staff.core import booklet
+from cross_staff.core.booklet import Booklet, Choice, Match, Strip
+from cross_staff.core.errors import InvalidValue, OutOfReach
+from cross_staff.core.flight import RigFigures
+from cross_staff.core.rig import RigCard
+from cross_staff.services.rig import RigView
+from cross_staff.storage import rigs
+from cross_staff.storage.database import Database
+
+
+def keep(database: Database, rig_id: int, measured: Booklet, now: datetime) -> None:
+    """Write the booklet onto the rig's sight, as a revision of the card; the same again writes nothing.
+
+    Raises: NotFound; InvalidValue where strips contradict each other.
+    """
+    _check(measured)
+    with database.writing() as connection:
+        current = rigs.latest(connection, rig_id)
+        if current.card.sight.booklet == measured:
+            return
+        card = replace(current.card, sight=replace(current.card.sight, booklet=measured))
+        used = measured.used != current.card.sight.booklet.used
+        why = f"strip {measured.used} was cut" if used and measured.used else "strips of the booklet measured"
+        rigs.add_revision(connection, rig_id, current.number, card, now, why)
+
+
+def _check(measured: Booklet) -> None:
+    if measured.from_m is not None and measured.to_m is not None and measured.to_m <= measured.from_m:
+        raise InvalidValue("to", "must be farther than the first distance")
+    for side in measured.sides:
+        strips = [strip for strip in measured.strips if strip.side == side]
+        if len(strips) > 1:
+            booklet.checked(strips)
+
+
+@dataclass(frozen=True)
+class Matched:
+    """The rig against its booklet: a match for each side, the best choices of all sides, and, for every other
+    place of the extension, the strip that would then fit best."""
+
+    sides: tuple[Match, ...]
+    choices: tuple[Choice, ...]
+    detents: tuple[tuple[int, Choice], ...]
+
+    @property
+    def best(self) -> Choice | None:
+        """The strip that errs least at the farthest distance."""
+        return _least(self.choices)
+
+
+def matched(found: RigView) -> Matched | None:
+    """The rig's match; None while fewer than two strips of a side, or no tape, are known.
+
+    Raises: InvalidValue, OutOfReach as `core.booklet.match`.
+    """
+    card, figures, kept = found.card, found.figures, found.card.sight.booklet
+    sides = [[s for s in kept.strips if s.side == side] for side in kept.sides]
+    sides = [strips for strips in sides if len(strips) > 1]
+    if figures is None or not sides or kept.from_m is None or kept.to_m is None or card.goals.farthest_m is None:
+        return None
+    ratio = found.reckoning.fit.tape_ratio if found.reckoning.fit else card.tape.ratio or 1.0
+    matches = tuple(_match(card, figures, strips, ratio) for strips in sides)
+    choices = sorted((c for m in matches for c in m.choices if c.up_m is not None), key=lambda c: abs(c.up_m or 0.0))
+    return Matched(matches, tuple(choices), tuple(_detents(card, figures, sides, ratio)))
+
+
+def _match(card: RigCard, figures: RigFigures, strips: Sequence[Strip], ratio: float) -> Match:
+    kept, farthest = card.sight.booklet, card.goals.farthest_m
+    assert kept.from_m is not None and kept.to_m is not None and farthest is not None
+    near, far, end = (card.distance_from_sight(d) for d in (kept.from_m, kept.to_m, farthest))
+    return booklet.match(figures, near, far, strips, end, ratio)
+
+
+def _detents(
+    card: RigCard, figures: RigFigures, sides: Sequence[Sequence[Strip]], ratio: float
+) -> list[tuple[int, Choice]]:
+    """For every other place of the extension the strip that fits best there."""
+    places, now = card.sight.extension_mm, card.mount.detent
+    if now is None or len(places) < 2:
+        return []
+    found = []
+    for detent, place in enumerate(places):
+        if detent == now:
+            continue
+        lever = figures.eye_to_sight_m + (place - places[now]) / 1000.0
+        try:
+            moved = [_match(card, replace(figures, eye_to_sight_m=lever), strips, ratio) for strips in sides]
+        except OutOfReach:
+            continue
+        best = _least([choice for match in moved for choice in match.choices])
+        if best is not None:
+            found.append((detent, best))
+    return found
+
+
+def _least(choices: Sequence[Choice]) -> Choice | None:
+    known = [choice for choice in choices if choice.up_m is not None]
+    return min(known, key=lambda choice: abs(choice.up_m or 0.0), default=None)

@@ -1,0 +1,76 @@
+"""A change of arrow or draw weight: the last tape that was shot, carried over to what flies now or might."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from cross_staff.core.change import Changed, ChangedRow, carried_over, confirming, overlay
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.outlook import NextShot, Shot
+from cross_staff.core.reckoning import ARROWS_TO_SHOOT, NEAREST_GROUP_M, READING_SD_MM, Reckoning, reckon
+from cross_staff.core.rig import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.stale import ALL_MARKS, State, holding
+from cross_staff.services.rig import RigView
+
+
+@dataclass(frozen=True)
+class Before:
+    """The last tape that marks were shot for: the revision, its card, its fit."""
+
+    revision: int
+    card: RigCard
+    reckoning: Reckoning
+
+
+def before(found: RigView) -> Before | None:
+    """The tape of now where it has marks, else that of the newest revision which had; None without any."""
+    if found.reckoning.fit is not None and found.reckoning.used:
+        return Before(found.revision.number, found.card, found.reckoning)
+    states = [State(each.card, each.happened) for each in found.history]
+    entries = [row.entry for row in found.reckoning.rows]
+    for number in range(len(states) - 1, 0, -1):
+        card = states[number - 1].card
+        then = reckon(card, entries, holding(states[:number], ALL_MARKS), found.reckoning.pins)
+        if then.fit is not None and then.used:
+            return Before(number, card, then)
+    return None
+
+
+def wanted_card(found: RigView, was: Before, build: int | None, draw_weight_n: float | None) -> RigCard:
+    """The card as it would be: another of its builds, another draw weight; else as it is now.
+
+    Raises: InvalidValue where that is what was shot already.
+    """
+    card = found.card if build is None else replace(found.card, in_use=build)
+    if draw_weight_n is not None:
+        card = replace(card, bow=replace(card.bow, draw_weight_n=draw_weight_n))
+    same_bow = card.bow.draw_weight_n == was.card.bow.draw_weight_n
+    lengths = (card.eye_to_sight_m, card.peep) == (was.card.eye_to_sight_m, was.card.peep)
+    if card.build.flies_as() == was.card.build.flies_as() and same_bow and lengths:
+        raise InvalidValue("to", "is what the marks were shot with: choose another arrow, or type a draw weight")
+    return card
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """The tape after the change, over the old one, and the two distances that confirm it [m as ranged]."""
+
+    changed: Changed
+    rows: tuple[ChangedRow, ...]
+    confirm: tuple[NextShot, ...]
+
+
+def outlook(was: Before, card: RigCard, distances_m: list[float]) -> Outlook:
+    """What the change makes of the tape. Args: distances_m as ranged [m]. Raises: InvalidValue, OutOfReach."""
+    fit, farthest, pin = was.reckoning.fit, card.goals.farthest_m, was.reckoning.pins.dialled
+    assert fit is not None and farthest is not None
+    changed = carried_over(was.card, card, fit)
+    at = [card.distance_from_sight(d) for d in distances_m]
+    unit = card.tape.unit_m
+    nearest = max(NEAREST_GROUP_M, was.reckoning.tape_home_m or 0.0)
+    counts = range(int(nearest / unit) + 1, int(farthest / unit + 1e-9) + 1)
+    candidates = [card.distance_from_sight(count * unit) for count in counts]
+    shot = Shot(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
+    found = confirming(changed.fit, candidates, card.distance_from_sight(farthest), shot, pin)
+    ranged = tuple(replace(each, distance_m=card.ranged_distance(each.distance_m)) for each in found)
+    return Outlook(changed, overlay(fit, changed.fit, at, pin), ranged)

@@ -1,0 +1,84 @@
+"""Holds: where to aim with each pin when nothing is dialled, and what a misjudged distance costs."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from cross_staff.core.holds import impacts, point_on_bands
+from cross_staff.core.ranges import Range
+from cross_staff.services.rig import open_rig
+from cross_staff.web import tape_words as words
+from cross_staff.web.forms import Typing
+from cross_staff.web.hold_drawing import hold_drawing
+from cross_staff.web.sentences import on_target
+from cross_staff.web.tape_form import DISTANCE_SPAN
+from cross_staff.web.tape_page import no_tape, tape_page
+from cross_staff.web.tape_tables import Told, bands, holds, misjudged, told
+from cross_staff.web.units import Units
+
+router = APIRouter()
+TARGET_SPAN = Range(0.02, 2.0)
+
+
+@router.get("/rigs/{rig_id}/tape/holds")
+def holds_page(request: Request, rig_id: int) -> Response:
+    """Holds for the card's target, or another. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    t = told(found, units)
+    if t is None:
+        return no_tape(request, found, "/holds")
+    query = request.query_params
+    typed = {"target": query.get("target", "") or units.plain("offset", t.target_m), "at": query.get("at", "")}
+    form = Typing(typed, units, {"target": t.target_m})
+    target, at = form.number("target", "offset", TARGET_SPAN), form.number("at", "distance", DISTANCE_SPAN)
+    if target is not None:
+        t = replace(t, target_m=target)
+    say, why = _longest_band(t)
+    if at is not None:
+        say, why = _answer(t, at)
+    return tape_page(
+        request,
+        found,
+        "/holds",
+        "pages/tape_holds.html",
+        [bands(t), holds(t), misjudged(t)],
+        form,
+        say=say,
+        why=why,
+        caution="A hold is for where there is no time to dial. Ranged and dialled is surer.",
+        drawing=hold_drawing(t),
+    )
+
+
+def _longest_band(t: Told) -> tuple[str, str]:
+    """The widest span that a single pin covers, held on the middle."""
+    found = [(band, pin) for pin, band in enumerate(point_on_bands(t.figures, list(t.heights), t.target_m)) if band]
+    if not found:
+        return "No pin is right for any distance.", ""
+    band, pin = max(found, key=lambda each: each[0].far_m - each[0].near_m)
+    near = "the bow" if band.starts_near else f"{t.ranged(band.near_m)} {t.unit}"
+    name = words.pin_name(pin, len(t.heights))
+    return (
+        f"Hold the {name} on, from {near} to {t.ranged(band.far_m)} {t.unit}.",
+        f"There it stays within a target of {on_target(t.units, t.target_m)}, by its middle; beyond, hold as below.",
+    )
+
+
+def _answer(t: Told, at_m: float) -> tuple[str, str]:
+    """The best hold for one distance."""
+    up = impacts(t.figures, list(t.heights), t.card.distance_from_sight(at_m))[:, 0]
+    known = [(abs(float(v)), pin) for pin, v in enumerate(up) if v == v]
+    asked = f"{t.number(at_m)} {t.unit}"
+    if not known:
+        return f"{asked} is out of reach.", "This arrow does not come that far."
+    _, pin = min(known)
+    off = float(up[pin])
+    name = words.pin_name(pin, len(t.heights))
+    if abs(off) < 0.005:
+        return f"For {asked}: the {name}, dead on.", "Nothing to hold over or under."
+    side = "low" if off > 0 else "high"
+    return f"For {asked}: the {name}, {on_target(t.units, off)} {side}.", "The pin with the smallest hold."
