@@ -156,9 +156,9 @@ def span_at(rows: Sequence[Strip], order: float) -> float:
 def _candidates(rows: Sequence[Strip], exact: float) -> list[tuple[str, float, float, bool]]:
     """Every measured strip, and the unmeasured ones at whole orders, those nearest to the exact one."""
     named = {row.order: row for row in rows}
-    low = math.floor(min(rows[0].order, exact))
-    high = math.ceil(max(rows[-1].order, exact))
-    whole = [float(o) for o in range(max(low, math.ceil(exact) - MOST_CHOICES), high + 1)][: 2 * MOST_CHOICES]
+    low = max(math.floor(min(rows[0].order, exact)), math.ceil(exact) - MOST_CHOICES)
+    high = min(math.ceil(max(rows[-1].order, exact)), math.floor(exact) + MOST_CHOICES)
+    whole = [float(o) for o in range(low, high + 1)]
     orders = sorted({*named, *whole}, key=lambda o: abs(o - exact))[:MOST_CHOICES]
     found = []
     for order in orders:
@@ -197,7 +197,7 @@ def speed_of_span(figures: RigFigures, from_m: float, to_m: float, spans_mm: Seq
     spans = np.asarray(spans_mm, float) / 1000.0
     table = np.geomspace(ranges.SPEED_MPS.low, ranges.SPEED_MPS.high, _SPEED_GRID)
     length = _spans(figures, from_m, to_m, table)
-    sound = np.isfinite(length)
+    sound = np.isfinite(length) & (length > 0.0)
     table, length = table[sound], length[sound]
     if len(table) < 2:
         raise OutOfReach("these distances are out of reach of any arrow with this drag")

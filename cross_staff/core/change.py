@@ -12,13 +12,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from cross_staff.core.chronograph import SpeedAtSight
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.fit import Fit
 from cross_staff.core.flight import Array
 from cross_staff.core.outlook import NextShot, Shot, after, next_shot
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sightline import pin_height
-from cross_staff.core.speed import RESCALED_SD, measured, virtual_mass
+from cross_staff.core.speed import RESCALED_SD, SAME_DRAW_WEIGHT_N, measured, virtual_mass
 
 SAME_SHAFT_DRAG_SD, OTHER_SHAFT_DRAG_SD = 0.03, 0.12  # of ln k, beyond mass and diameter
 REMEASURED_SD_M = 0.002  # of a length that was measured again
@@ -73,12 +74,25 @@ def carried_over(old: RigCard, new: RigCard, fit: Fit) -> Changed:
         estimate[zero] += shift
     covariance = jacobian @ fit.covariance @ jacobian.T + carry @ noise @ carry.T
     moved = replace(fit, estimate=estimate, covariance=covariance)
-    own = measured(new.builds, new.in_use, new.bow.draw_weight_n)
-    if own is not None and factor != 1.0:
+    own = _own_speed(old, new)
+    if own is not None:
         moved = _with_speed(moved, own.speed_mps, own.sd_mps)
-    return Changed(
-        moved, fit.figures.speed_mps, moved.figures.speed_mps, drag, shift, own is not None and factor != 1.0
+    return Changed(moved, fit.figures.speed_mps, moved.figures.speed_mps, drag, shift, own is not None)
+
+
+def _own_speed(old: RigCard, new: RigCard) -> SpeedAtSight | None:
+    """What the chronograph said of the arrow and the draw weight of now; None where it only knows the old."""
+    same_weight = new.bow.draw_weight_n == old.bow.draw_weight_n
+    if same_weight and new.build.flies_as() == old.build.flies_as():
+        return None
+    weight = new.bow.draw_weight_n or 0.0
+    sessions = tuple(
+        session
+        for session in new.build.sessions
+        if same_weight or abs((session.draw_weight_n or 0.0) - weight) <= SAME_DRAW_WEIGHT_N
     )
+    own = replace(new.build, sessions=sessions)
+    return measured((own,), 0, new.bow.draw_weight_n)
 
 
 def _speed_factor(old: RigCard, new: RigCard) -> tuple[float, float]:
@@ -134,21 +148,18 @@ def _with_speed(fit: Fit, speed_mps: float, sd_mps: float) -> Fit:
 
 
 def confirming(
-    fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: Shot, pin: int = 0, count: int = 2
+    fit: Fit, home_m: float, candidates_m: Sequence[float], farthest_m: float, shot: Shot, pin: int = 0
 ) -> tuple[NextShot, ...]:
-    """The distances that confirm a tape: each the one that then most narrows the farthest.
+    """The two distances that confirm a tape: home, where a shift shows by itself, then the one that most
+    narrows the farthest.
 
-    Args: candidates_m, farthest_m from the sight plane [m].
+    Args: home_m, candidates_m, farthest_m from the sight plane [m].
     """
-    found: list[NextShot] = []
-    for _ in range(count):
-        left = [d for d in candidates_m if all(abs(d - f.distance_m) > 1.0 for f in found)]
-        best = next_shot(fit, left, farthest_m, shot, pin)
-        if best is None:
-            break
-        found.append(best)
-        fit = after(fit, best.distance_m, shot, pin)
-    return tuple(found)
+    home = next_shot(fit, [home_m], farthest_m, shot, pin)
+    if home is None:
+        return ()
+    far = next_shot(after(fit, home_m, shot, pin), candidates_m, farthest_m, shot, pin)
+    return (home,) if far is None else (home, far)
 
 
 @dataclass(frozen=True)

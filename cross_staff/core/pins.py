@@ -203,10 +203,10 @@ def even_gaps(figures: RigFigures, first_m: float, last_m: float, count: int) ->
     _check_count(count)
     if not last_m > first_m:
         raise InvalidValue("last", "must be farther than the first pin")
+    if first_m < turnover_distance(figures):
+        raise InvalidValue("first", "lies inside the turnover: its pin is no higher than farther ones")
     heights = np.linspace(pin_height(figures, first_m), pin_height(figures, last_m), count)
     inner = far_distances(figures, heights[1:-1]) if count > 2 else []
-    if None in inner:
-        raise InvalidValue("first", "lies inside the turnover: its pin is no higher than farther ones")
     return (first_m, *(d for d in inner if d is not None), last_m)
 
 

@@ -188,7 +188,7 @@ def headed(style: SheetStyle, heading: Sequence[str]) -> Page:
     room = PAPERS_MM[style.paper][0] - 2 * _MARGIN
     page.texts.append(Text(_MARGIN, 20.0, _shortened(heading[0], 15.0, room), 15.0, bold=True))
     for row, line in enumerate(heading[1:]):
-        page.texts.append(Text(_MARGIN, 26.5 + 5.0 * row, _shortened(line, 9.0, room), 9.0))
+        page.texts.append(Text(_MARGIN, 25.5 + 4.6 * row, _shortened(line, 9.0, room), 9.0))
     length, y = CHECK_BAR_MM * scale, 41.0
     page.boxes.append(Box(_MARGIN, y, length, 0.8))
     for part in range(11):

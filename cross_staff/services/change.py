@@ -67,10 +67,12 @@ def outlook(was: Before, card: RigCard, distances_m: list[float]) -> Outlook:
     changed = carried_over(was.card, card, fit)
     at = [card.distance_from_sight(d) for d in distances_m]
     unit = card.tape.unit_m
-    nearest = max(NEAREST_GROUP_M, was.reckoning.tape_home_m or 0.0)
-    counts = range(int(nearest / unit) + 1, int(farthest / unit + 1e-9) + 1)
+    home = was.reckoning.tape_home_m or card.goals.home_m or 0.0
+    counts = range(int(max(NEAREST_GROUP_M, home) / unit) + 1, int(farthest / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
     shot = Shot(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
-    found = confirming(changed.fit, candidates, card.distance_from_sight(farthest), shot, pin)
+    found = confirming(
+        changed.fit, card.distance_from_sight(home), candidates, card.distance_from_sight(farthest), shot, pin
+    )
     ranged = tuple(replace(each, distance_m=card.ranged_distance(each.distance_m)) for each in found)
     return Outlook(changed, overlay(fit, changed.fit, at, pin), ranged)

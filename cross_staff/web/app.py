@@ -50,8 +50,10 @@ from cross_staff.web import (
 )
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import axes as api_axes
+from cross_staff.web.api import booklet as api_booklet
 from cross_staff.web.api import flight as api_flight
 from cross_staff.web.api import groups as api_groups
+from cross_staff.web.api import pins as api_pins
 from cross_staff.web.api import reach as api_reach
 from cross_staff.web.api import tape as api_tape
 from cross_staff.web.problems import DECLARED, Problem, problem, refused_body, refused_field
@@ -91,7 +93,16 @@ def create_app(settings: Settings) -> FastAPI:
     )
     for page in PAGES:
         app.include_router(page.router, include_in_schema=False)
-    for calculators in (api_flight, api_tape, api_arrow, api_reach, api_axes, api_groups):
+    for calculators in (
+        api_flight,
+        api_tape,
+        api_arrow,
+        api_reach,
+        api_axes,
+        api_groups,
+        api_pins,
+        api_booklet,
+    ):
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)

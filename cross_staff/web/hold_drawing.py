@@ -17,7 +17,7 @@ _POINTS = 160
 
 @dataclass(frozen=True)
 class Curve:
-    """One pin: its path as svg points, where its name stands, and its band along the foot of the drawing."""
+    """One pin: its path, where its name stands, and its band along the foot of the drawing."""
 
     points: str
     name: str
@@ -47,6 +47,16 @@ class HoldDrawing:
     bottom: float = BOTTOM
 
 
+def _path(points: list[tuple[float, float] | None]) -> str:
+    """A path through the points, broken where one is off the drawing."""
+    pieces, down = [], False
+    for point in points:
+        if point is not None:
+            pieces.append(f"{'L' if down else 'M'}{point[0]} {point[1]}")
+        down = point is not None
+    return "".join(pieces)
+
+
 def hold_drawing(t: Told) -> HoldDrawing:
     """The drawing for the pins at home."""
     goals, units = t.card.goals, t.units
@@ -72,7 +82,12 @@ def hold_drawing(t: Told) -> HoldDrawing:
         lead = t.card.ranged_distance(0.0)
         curves.append(
             Curve(
-                " ".join(f"{a},{b}" for a, b in inside),
+                _path(
+                    [
+                        (x(float(d)), y(float(v))) if np.isfinite(v) and abs(v) <= half else None
+                        for d, v in zip(ranged, row)
+                    ]
+                ),
                 f"{t.number(t.reckoning.pins.at_m[pin])} {t.unit}",
                 min(end[0] + 4.0, RIGHT - 40.0),
                 end[1] - 5.0,

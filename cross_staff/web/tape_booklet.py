@@ -143,9 +143,7 @@ def _say(t: Told, matched: service.Matched) -> tuple[str, str]:
     assert best is not None
     match = next(m for m in matched.sides if any(c is best for c in m.choices))
     far = whole_distance(t.units, t.card.goals.farthest_m or 0.0)
-    unit = t.units.label("offset")
-    off = words.high_low(t.units, best.up_m, "dead on")
-    why = f"Laid on at home it shoots {off}{'' if off == 'dead on' else ' ' + unit} at {far}. "
+    why = f"Laid on at home it shoots {words.high_low_unit(t.units, best.up_m)} at {far}. "
     kept = t.card.sight.booklet
     why += f"The rig's own length is {match.span_mm:.1f} mm, place {fixed(match.exact_order, 1)} of the booklet."
     if match.beyond and not best.measured:
@@ -155,7 +153,7 @@ def _say(t: Told, matched: service.Matched) -> tuple[str, str]:
     detent = min(matched.detents, key=lambda each: abs(each[1].up_m or 0.0), default=None)
     if detent is not None and abs(detent[1].up_m or 0.0) < 0.5 * abs(best.up_m or 0.0) - 0.002:
         place = mount_words.extension(t.card, detent[0])
-        off = words.high_low(t.units, detent[1].up_m, "dead on")
+        off = words.high_low_unit(t.units, detent[1].up_m)
         why += f" With the extension at {place}, strip {_named(detent[1])} would shoot {off}."
     return f"Use strip {_named(best)}.", why
 

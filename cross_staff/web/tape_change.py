@@ -85,16 +85,15 @@ def _carried(t: Told, was: service.Before, form: Typing) -> dict[str, Any]:
 def _said(t: Told, was: service.Before, outlook: service.Outlook, ranged: list[float]) -> dict[str, Any]:
     units, changed = t.units, outlook.changed
     marks = " and ".join(whole_distance(units, round(each.distance_m, 1)) for each in outlook.confirm)
+    before = outlook.confirm[0].sd_at_farthest_m_now if outlook.confirm else 0.0
     then, now = (units.show("speed", v, 1) for v in (changed.speed_then_mps, changed.speed_now_mps))
     home = f"{abs(changed.home_shift_mm):.1f} mm {'farther down' if changed.home_shift_mm > 0 else 'up'}"
     chronograph = "its own chronograph heard" if changed.chronographed else "by the energy of the bow"
     why = f"{then} becomes {now}, {chronograph}; drag × {changed.drag_factor:.2f}; home moves {home}."
     if outlook.confirm:
-        last = outlook.confirm[-1]
-        why += (
-            f" {ARROWS_TO_SHOOT} arrows at each take the farthest from ± {on_target(units, 1.96 * outlook.confirm[0].sd_at_farthest_m_now)}"
-            f" to ± {on_target(units, 1.96 * last.sd_at_farthest_m_then)}."
-        )
+        last = outlook.confirm[-1].sd_at_farthest_m_then
+        narrows = f"from ± {on_target(units, 1.96 * before)} to ± {on_target(units, 1.96 * last)}"
+        why += f" {ARROWS_TO_SHOOT} arrows at each take the farthest {narrows}."
     rows = [
         [
             t.number(d),
@@ -107,8 +106,8 @@ def _said(t: Told, was: service.Before, outlook: service.Outlook, ranged: list[f
     ]
     heads = (t.unit, "old tape, mm", "new tape, mm", "new, on the target", f"old mark shoots, {units.label('offset')}")
     note = (
-        f"Both counted from the old home mark (revision {was.revision}). Rest, nocking point, anchor and peep are taken "
-        "to be as they were."
+        f"Both counted from the old home mark (revision {was.revision}). Rest, nocking point and anchor are taken to "
+        "be as they were."
     )
     return {
         "say": f"Confirm it at {marks}." if marks else "Shoot the home mark again.",

@@ -61,9 +61,9 @@ def _longest_band(t: Told) -> tuple[str, str]:
         return "No pin is right for any distance.", ""
     band, pin = max(found, key=lambda each: each[0].far_m - each[0].near_m)
     near = "the bow" if band.starts_near else f"{t.ranged(band.near_m)} {t.unit}"
-    name = words.pin_name(pin, len(t.heights))
+    name = words.the(words.pin_name(pin, len(t.heights)))
     return (
-        f"Hold the {name} on, from {near} to {t.ranged(band.far_m)} {t.unit}.",
+        f"Hold {name} on, from {near} to {t.ranged(band.far_m)} {t.unit}.",
         f"There it stays within a target of {on_target(t.units, t.target_m)}, by its middle; beyond, hold as below.",
     )
 
@@ -77,8 +77,8 @@ def _answer(t: Told, at_m: float) -> tuple[str, str]:
         return f"{asked} is out of reach.", "This arrow does not come that far."
     _, pin = min(known)
     off = float(up[pin])
-    name = words.pin_name(pin, len(t.heights))
+    name = words.the(words.pin_name(pin, len(t.heights)))
     if abs(off) < 0.005:
-        return f"For {asked}: the {name}, dead on.", "Nothing to hold over or under."
+        return f"For {asked}: {name}, dead on.", "Nothing to hold over or under."
     side = "low" if off > 0 else "high"
-    return f"For {asked}: the {name}, {on_target(t.units, off)} {side}.", "The pin with the smallest hold."
+    return f"For {asked}: {name}, {on_target(t.units, off)} {side}.", "The pin with the smallest hold."

@@ -43,9 +43,7 @@ def pins_page(request: Request, rig_id: int) -> Response:
     if t is None:
         return no_tape(request, found, "/pins")
     form = _form(request, t)
-    tables = [gaps(t)] if len(t.heights) > 1 else []
     choices, problem = ([], "") if form.errors else _choices(t, form)
-    tables += choices
     several = len(t.heights) > 1
     names = t.pin_names
     return tape_page(
@@ -53,8 +51,9 @@ def pins_page(request: Request, rig_id: int) -> Response:
         found,
         "/pins",
         "pages/tape_pins.html",
-        tables,
+        choices,
         form,
+        beside=gaps(t) if several else None,
         say="Set the pins by the template." if several else "One pin: nothing to space.",
         why="Print it at 100 %, cut it out, and bring every pin to its line; then shoot each at its own distance."
         if several
@@ -135,10 +134,10 @@ def _choices(t: Told, form: Typing) -> tuple[list[Table], str]:
 
 def _priced(t: Told, distances: tuple[float, ...], target_m: float) -> list[str]:
     found = price(t.figures, distances, target_m)
-    named = "  ".join(t.ranged(d) for d in distances)
+    named = " · ".join(t.ranged(d) for d in distances)
     if found is None:
         return [named, "–", "–", "–"]
-    covered = ", ".join(f"{t.ranged(a)} to {t.ranged(b)}" for a, b in found.covered)
+    covered = ", ".join(f"{'the bow' if a < 1.0 else t.ranged(a)} to {t.ranged(b)}" for a, b in found.covered)
     worst = f"{trimmed(t.units.from_si('offset', found.worst_hold_m), 0)} at {t.ranged(found.worst_at_m, 0)}"
     return [named, f"{found.least_gap_mm:.1f}", worst, covered]
 
@@ -232,9 +231,13 @@ def _answer(t: Told, form: Typing, wanted_m: float) -> tuple[str, str]:
     if pin == "none":
         return f"{asked} is out of travel.", "No pin can be brought there: Slopes and reach has the remedies."
     if mm == "0":
-        return f"For {asked}: the {pin}, nothing to dial.", f"It is set for that distance at home. Or the {other}."
-    also = "" if other == "–" else f" Or the {other}."
-    return f"For {asked}: dial {dial}, use the {pin}.", f"The housing goes {mm} mm from home.{also}"
+        return f"For {asked}: {words.the(pin)}, nothing to dial.", f"It is set for that distance at home.{_or(other)}"
+    also = _or(other)
+    return f"For {asked}: dial {dial}, use {words.the(pin)}.", f"The housing goes {mm} mm from home.{also}"
+
+
+def _or(other: str) -> str:
+    return "" if other == "–" else f" Or {words.the(other)}."
 
 
 @router.post("/rigs/{rig_id}/tape/dialled/{school}")

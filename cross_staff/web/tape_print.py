@@ -298,9 +298,10 @@ def _heading(found: RigView, form: PrintForm) -> tuple[list[str], list[str]]:
     ratio = (
         "" if not found.reckoning.fit or card.tape.ratio == 1.0 else f" · ratio {found.reckoning.fit.tape_ratio:.3f}"
     )
-    about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}{pin}{ratio}{edges}{bias}"
+    about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
+    extras = f"{pin}{ratio}{edges}{bias}".removeprefix(" · ")
     waste = [card.name, f"rev {number} · {today}{bias}", f"{quality}{pin}"]
-    return [card.name, " · ".join(names) or "archer and bow not noted", about], waste
+    return [card.name, " · ".join(names) or "archer and bow not noted", about, *([extras] if extras else [])], waste
 
 
 def fit_quality(found: RigView, units: Units) -> str:

@@ -40,6 +40,11 @@ def pin_name(pin: int, count: int) -> str:
     return "top pin" if pin == 0 else "low pin" if pin == count - 1 else f"pin {pin + 1}"
 
 
+def the(name: str) -> str:
+    """A pin's name within a sentence."""
+    return name if name.startswith(("pin ", "the ")) else f"the {name}"
+
+
 def pin_choices(reckoning: Reckoning, units: Units) -> list[tuple[int, str]]:
     """The pins a mark can be of, with what each is set for; none where there is but one."""
     pins = reckoning.pins.at_m
@@ -69,6 +74,13 @@ def high_low(units: Units, up_m: float | None, middle: str = "0") -> str:
     if float(shown) == 0.0:
         return middle
     return f"{shown} {'high' if up_m > 0 else 'low'}"
+
+
+def high_low_unit(units: Units, up_m: float | None) -> str:
+    """How high or low arrows come in, with the unit, within a sentence."""
+    words = high_low(units, up_m, "dead on")
+    amount, _, side = words.partition(" ")
+    return words if words in ("dead on", "–") else f"{amount} {units.label('offset')} {side}"
 
 
 def hold(units: Units, up_m: float | None, target_m: float | None) -> str:
