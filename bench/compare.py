@@ -14,10 +14,11 @@ import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq, least_squares
 
-from cross_staff.core.fit import Known, Observation, Priors, solve
+from cross_staff.core.fit import Known, Observation, Priors
 from cross_staff.core.flight import GRAVITY, RigFigures, Shots
 from cross_staff.core.sightline import pin_heights
 from cross_staff.core.simulate.bench import HiddenAxis, follow
+from cross_staff.core.solve import solve
 
 RIGS = {"A": RigFigures(81.0, 0.00142, 0.82, 0.104), "B": RigFigures(66.5, 0.0021, 0.74, 0.093)}
 DISTANCES = np.arange(15.0, 121.0)

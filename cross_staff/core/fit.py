@@ -7,14 +7,12 @@ uncertainty (docs/method.md, section 5).
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from cross_staff.core import ranges
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.flight import Array, RigFigures, Shots, arrive
 from cross_staff.core.sightline import pin_heights, sight_shift_at_target
@@ -22,11 +20,8 @@ from cross_staff.core.sightline import pin_heights, sight_shift_at_target
 SUSPECT_SDS = 3.0
 CONTRADICTION_P = 0.01
 _PARAMETERS = ("speed_mps", "drag_per_m", "eye_to_sight_m", "peep_height_m", "tape_ratio")
-_SPEED, _DRAG, _LEVER, _PEEP, _RATIO, _ZERO = range(6)
+_SPEED, _DRAG, _LEVER, _PEEP, RATIO, ZERO = range(6)
 _STEPS = 8
-_MAX_ROUNDS = 60
-_UNSOLVABLE = "these values and uncertainties lie too far apart to be solved together"
-_SMALL_STEP = 1e-8  # squared length of a step in sds: a ten-thousandth of an sd
 
 
 @dataclass(frozen=True)
@@ -116,10 +111,10 @@ class Fit:
     pins_at_m: tuple[float, ...] = ()
 
     @cached_property
-    def _zeros(self) -> dict[int, int]:
+    def zeros(self) -> dict[int, int]:
         """Place of each pin's mark zero in the estimate."""
         others = sorted({o.pin for o in self.observations} - {0})
-        return {0: _ZERO} | {pin: _ZERO + 1 + i for i, pin in enumerate(others)}
+        return {0: ZERO} | {pin: ZERO + 1 + i for i, pin in enumerate(others)}
 
     @cached_property
     def shot_pins(self) -> frozenset[int]:
@@ -133,7 +128,7 @@ class Fit:
 
     @property
     def tape_ratio(self) -> float:
-        return float(self.priors.tape_ratio.value * math.exp(self.estimate[_RATIO]))
+        return float(self.priors.tape_ratio.value * math.exp(self.estimate[RATIO]))
 
     @property
     def mark_zero_mm(self) -> Known:
@@ -147,15 +142,15 @@ class Fit:
     def known(self, name: str) -> Known:
         """A fitted figure by name with its sd (of the logarithm for drag_per_m)."""
         if name == "tape_ratio":
-            return Known(self.tape_ratio, self.tape_ratio * self._sd(_RATIO))
+            return Known(self.tape_ratio, self.tape_ratio * self._sd(RATIO))
         value = float(getattr(self.figures, name))
         return Known(value, self._sd(_PARAMETERS.index(name)))
 
     @cached_property
     def pulls(self) -> dict[str, float]:
         """How far each prior was moved, in its sds; exact ones are left out."""
-        moved = _prior_residuals(self.priors, self.estimate)
-        return {_PARAMETERS[i]: float(v) for i, v in zip(_fitted(self.priors), moved)}
+        moved = prior_residuals(self.priors, self.estimate)
+        return {_PARAMETERS[i]: float(v) for i, v in zip(fitted_places(self.priors), moved)}
 
     @cached_property
     def chi2(self) -> float:
@@ -189,7 +184,7 @@ class Fit:
         result = []
         for observation, value, z in zip(self.observations, values, others):
             out = z is not None and abs(z) == farthest and farthest > SUSPECT_SDS
-            sd = _sd_mm(self, observation)
+            sd = observation_sd_mm(self, observation)
             suspect = bool(abs(value) > SUSPECT_SDS or out)
             result.append(Residual(float(value * sd), sd, float(value), z, suspect))
         return tuple(result)
@@ -201,7 +196,7 @@ class Fit:
         (n, k), k the length of the estimate.
         """
         distances = np.atleast_1d(np.asarray(distances_m, float))
-        return _predict(self, distances, np.asarray(up_m, float), np.full(len(distances), pin))
+        return predicted(self, distances, np.asarray(up_m, float), np.full(len(distances), pin))
 
     def tape(self, distances_m: ArrayLike, pin: int = 0, up_m: ArrayLike = 0.0) -> list[TapeRow]:
         """The fitted tape of a pin with the sd of each mark, on the tape [mm] and on the target [m]."""
@@ -222,95 +217,6 @@ class Fit:
         return shift / self.tape_ratio / 1000.0
 
 
-def solve(
-    priors: Priors,
-    reference_distance_m: float,
-    observations: Sequence[Observation],
-    pins_at_m: Sequence[float] = (),
-) -> Fit:
-    """Most likely figures given priors and observations, by damped Gauss-Newton steps.
-
-    Each observation is the mark m at which the arrow would cross d at the height seen:
-    m = m0 + ratio (h_ref - h(d, up)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
-    are whitened by their sds; covariance = (J^T J)^-1 at the solution. Each pin has an m0 of its own.
-
-    Args: pins_at_m [m], what each pin is set for at home, the top one first.
-    Raises: InvalidValue for priors out of range, or for an observation or a reference distance
-        that these figures cannot reach.
-    Source: docs/method.md, section 5.
-    """
-    _check(priors, reference_distance_m, observations)
-    try:
-        with np.errstate(all="ignore"):
-            fit = _at_the_priors(priors, reference_distance_m, tuple(observations), tuple(pins_at_m))
-            if not np.isfinite(fit.whitened).all():
-                raise InvalidValue("distance_m", _out_of_reach(fit))
-            solved = _descend(fit)
-            sound = np.isfinite(solved.covariance).all() and np.isfinite(solved.chi2)
-    except (ArithmeticError, np.linalg.LinAlgError) as error:
-        raise InvalidValue("sd", _UNSOLVABLE) from error
-    if not sound:
-        raise InvalidValue("sd", _UNSOLVABLE)
-    return solved
-
-
-def _at_the_priors(
-    priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...], pins_at_m: tuple[float, ...]
-) -> Fit:
-    """The unsolved fit, with its figures where the priors put them."""
-    figures = priors.figures
-    zeros = [0.0] * len({0, *(o.pin for o in observations)})
-    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, *zeros]
-    nothing = np.zeros((0, len(start)))
-    empty = Fit(priors, reference_distance_m, observations, nothing, nothing, np.zeros(0), nothing, pins_at_m)
-    return _linearised(empty, np.array(start))
-
-
-def _check(priors: Priors, reference_distance_m: float, observations: Sequence[Observation]) -> None:
-    priors.figures.checked()
-    ranges.DISTANCE_M.check("reference_distance_m", reference_distance_m, "m")
-    for observation in observations:
-        ranges.DISTANCE_M.check("distance_m", observation.distance_m, "m")
-
-
-def _out_of_reach(fit: Fit) -> str:
-    distances = [fit.reference_distance_m, *(o.distance_m for o in fit.observations)]
-    reached = pin_heights(Shots.of(fit.figures, distances)).reached
-    far = [f"{d:g} m" for d, ok in zip(distances, reached) if not ok]
-    return f"out of reach of this arrow: {', '.join(far) or 'the reference distance'}"
-
-
-def _descend(fit: Fit) -> Fit:
-    """Levenberg's damped steps until the step is small beside the uncertainty."""
-    active = [*_fitted(fit.priors), *sorted(fit._zeros[pin] for pin in fit.shot_pins)]
-    damping, count = 0.0, len(fit.estimate)
-    for _ in range(_MAX_ROUNDS):
-        jacobian = fit.jacobian[:, active]
-        normal = jacobian.T @ jacobian
-        damped = normal + damping * np.diag(np.diag(normal))
-        step = np.zeros(count)
-        step[active] = -np.linalg.solve(damped, jacobian.T @ fit.whitened)
-        trial = _linearised(fit, fit.estimate + step) if _possible(fit, step) else None
-        if trial is None or not trial.chi2 <= fit.chi2 * (1.0 + 1e-9) + 1e-12:
-            damping = max(10.0 * damping, 1e-3)
-            continue
-        fit, damping = trial, damping / 10.0 if damping > 1e-6 else 0.0
-        if float(step[active] @ normal @ step[active]) < _SMALL_STEP:
-            break
-    covariance = np.zeros((count, count))
-    jacobian = fit.jacobian[:, active]
-    covariance[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian)
-    return replace(fit, covariance=covariance)
-
-
-def _possible(fit: Fit, step: Array) -> bool:
-    """Whether a step stays where the flight can be computed at all."""
-    speed, drag, lever, peep, ratio = (fit.estimate + step)[:_ZERO]
-    return bool(
-        5.0 < speed < 400.0 and abs(drag) < 6.0 and 0.05 < lever < 3.0 and -0.1 < peep < 0.8 and abs(ratio) < 8.0
-    )
-
-
 def _figures(priors: Priors, estimate: Array) -> RigFigures:
     return RigFigures(
         float(estimate[_SPEED]),
@@ -320,71 +226,38 @@ def _figures(priors: Priors, estimate: Array) -> RigFigures:
     )
 
 
-def _fitted(priors: Priors) -> list[int]:
+def fitted_places(priors: Priors) -> list[int]:
     """Indexes of the estimate that have a prior with some width."""
     return [0, 1, 2, 3] if priors.tape_ratio.sd == 0.0 else [0, 1, 2, 3, 4]
 
 
-def _prior_residuals(priors: Priors, estimate: Array) -> Array:
+def prior_residuals(priors: Priors, estimate: Array) -> Array:
     result = [
-        (estimate[_SPEED] - priors.speed_mps.value) / _width(priors.speed_mps),
-        estimate[_DRAG] / _width(priors.drag_per_m),
-        (estimate[_LEVER] - priors.eye_to_sight_m.value) / _width(priors.eye_to_sight_m),
-        (estimate[_PEEP] - priors.peep_height_m.value) / _width(priors.peep_height_m),
+        (estimate[_SPEED] - priors.speed_mps.value) / prior_width(priors.speed_mps),
+        estimate[_DRAG] / prior_width(priors.drag_per_m),
+        (estimate[_LEVER] - priors.eye_to_sight_m.value) / prior_width(priors.eye_to_sight_m),
+        (estimate[_PEEP] - priors.peep_height_m.value) / prior_width(priors.peep_height_m),
     ]
     ratio = priors.tape_ratio
     if ratio.sd is None:
-        result.append(estimate[_RATIO])
+        result.append(estimate[RATIO])
     elif ratio.sd > 0.0:
-        result.append(ratio.value * math.expm1(estimate[_RATIO]) / ratio.sd)
+        result.append(ratio.value * math.expm1(estimate[RATIO]) / ratio.sd)
     return np.array(result)
 
 
-def _prior_jacobian(priors: Priors, estimate: Array) -> Array:
-    ratio = priors.tape_ratio
-    slope = [
-        1.0 / _width(priors.speed_mps),
-        1.0 / _width(priors.drag_per_m),
-        1.0 / _width(priors.eye_to_sight_m),
-        1.0 / _width(priors.peep_height_m),
-        1.0 if not ratio.sd else ratio.value * math.exp(estimate[_RATIO]) / ratio.sd,
-    ]
-    return np.array([[slope[i] * (i == j) for j in range(len(estimate))] for i in _fitted(priors)])
-
-
-def _width(known: Known) -> float:
+def prior_width(known: Known) -> float:
     if known.sd is None or not known.sd > 0.0:
         raise InvalidValue("sd", "must be more than nought")
     return known.sd
 
 
-def _sd_mm(fit: Fit, observation: Observation) -> float:
+def observation_sd_mm(fit: Fit, observation: Observation) -> float:
     per_mm = float(fit.target_m_per_tape_mm(observation.distance_m))
     return math.hypot(observation.reading_sd_mm, observation.up_se_m / per_mm)
 
 
-def _linearised(fit: Fit, estimate: Array) -> Fit:
-    """The fit at `estimate`: whitened residuals (observations, then priors) and their Jacobian."""
-    fresh = not len(fit.whitened)
-    fit = replace(fit, estimate=estimate)
-    distances = np.array([o.distance_m for o in fit.observations])
-    seen = np.array([o.mark_mm for o in fit.observations])
-    pins = np.array([o.pin for o in fit.observations], int)
-    mark, gradient = _predict(fit, distances, np.array([o.up_m for o in fit.observations]), pins)
-    sd = np.array([_sd_mm(fit, o) for o in fit.observations])
-    if fresh and len(seen):  # the mark zero is linear: start it where the observations want it
-        estimate = estimate.copy()
-        for pin in fit.shot_pins:
-            own = pins == pin
-            estimate[fit._zeros[pin]] += float(np.average((seen - mark)[own], weights=sd[own] ** -2.0))
-            mark = np.where(own, mark + estimate[fit._zeros[pin]], mark)
-        fit = replace(fit, estimate=estimate)
-    whitened = np.concatenate([(seen - mark) / sd, _prior_residuals(fit.priors, fit.estimate)])
-    jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate)])
-    return replace(fit, whitened=whitened, jacobian=jacobian)
-
-
-def _predict(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_]) -> tuple[Array, Array]:
+def predicted(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_]) -> tuple[Array, Array]:
     """Marks [mm] (n,) and gradient (n, k) at the fit's estimate; nan where out of reach."""
     below, gradient = _below_reference(fit, distances_m, np.broadcast_to(up_m, distances_m.shape))
     mark = below
@@ -404,7 +277,7 @@ def _below_reference(fit: Fit, distances_m: Array, up_m: Array) -> tuple[Array, 
     below = height[0] - height[1:]
     gradient = np.zeros((len(distances_m), len(fit.estimate)))
     gradient[:, :4] = ratio * (slope[0] - slope[1:])
-    gradient[:, _RATIO] = ratio * below
+    gradient[:, RATIO] = ratio * below
     return ratio * below, gradient
 
 
@@ -416,12 +289,12 @@ def _zero(fit: Fit, pin: int) -> tuple[float, Array]:
     """
     gradient = np.zeros(len(fit.estimate))
     if pin in fit.shot_pins or not (pin or fit.shot_pins):
-        gradient[fit._zeros[pin]] = 1.0
-        return float(fit.estimate[fit._zeros[pin]]), gradient
+        gradient[fit.zeros[pin]] = 1.0
+        return float(fit.estimate[fit.zeros[pin]]), gradient
     known = min(fit.shot_pins, default=0)
-    gradient[fit._zeros[known]] = 1.0
+    gradient[fit.zeros[known]] = 1.0
     apart, slopes = _below_reference(fit, np.array([_pin_at(fit, known), _pin_at(fit, pin)]), np.zeros(2))
-    value = float(fit.estimate[fit._zeros[known]] + apart[0] - apart[1])
+    value = float(fit.estimate[fit.zeros[known]] + apart[0] - apart[1])
     return value, gradient + slopes[0] - slopes[1]
 
 

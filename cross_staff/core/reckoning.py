@@ -10,7 +10,7 @@ from typing import Any
 
 from cross_staff.core import sightline
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.fit import Fit, Observation, Priors, Residual, TapeRow, solve
+from cross_staff.core.fit import Fit, Observation, Priors, Residual
 from cross_staff.core.flight import RigFigures, Shots
 from cross_staff.core.outlook import (
     Contradiction,
@@ -21,7 +21,7 @@ from cross_staff.core.outlook import (
     next_shot,
 )
 from cross_staff.core.rig import USUAL_SPREAD_MRAD, RigCard
-from cross_staff.core.tape import TapeLayout, layout
+from cross_staff.core.solve import solve
 
 READING_SD_MM = 0.15
 ARROWS_ASSUMED = 3
@@ -424,46 +424,3 @@ def _wrong_way(
         and b.entry.ranged_m > a.entry.ranged_m + 0.5
         and card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
     ]
-
-
-@dataclass(frozen=True)
-class Wanted:
-    """What is asked of a tape: from where to where [m as ranged], in which unit [m], of which pin (None: the
-    dialled one), scale about home, and how low it shall shoot at its far end on purpose [m], nought at home
-    and in proportion between."""
-
-    from_m: float
-    to_m: float
-    unit_m: float | None = None
-    pin: int | None = None
-    scale: float = 1.0
-    low_m: float = 0.0
-
-
-def tape_layout(card: RigCard, reckoning: Reckoning, wanted: Wanted) -> TapeLayout:
-    """The fitted tape's ticks, positions from the home mark.
-
-    Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
-    """
-    if reckoning.fit is None or reckoning.turnover_m is None:
-        raise OutOfReach("there is no tape yet: the card lacks something")
-
-    def positions(ranged: Sequence[float]) -> list[float | None]:
-        home = reckoning.home_mark_mm
-        return [
-            None if row.mark_mm is None else row.mark_mm - home for row in tape_rows(card, reckoning, wanted, ranged)
-        ]
-
-    unit = wanted.unit_m or card.tape.unit_m
-    return layout(wanted.from_m, wanted.to_m, unit, reckoning.turnover_m, positions, wanted.scale)
-
-
-def tape_rows(card: RigCard, reckoning: Reckoning, wanted: Wanted, ranged_m: Sequence[float]) -> list[TapeRow]:
-    """The fitted marks at distances [m as ranged], the wanted bias taken in. Raises: OutOfReach."""
-    if reckoning.fit is None:
-        raise OutOfReach("there is no tape yet: the card lacks something")
-    pin = reckoning.pins.dialled if wanted.pin is None else wanted.pin
-    home = card.goals.home_m or 0.0
-    span = max(wanted.to_m - home, 1.0)
-    low = [-wanted.low_m * max(d - home, 0.0) / span for d in ranged_m]
-    return reckoning.fit.tape([card.distance_from_sight(d) for d in ranged_m], pin, low)

@@ -14,10 +14,12 @@ from cross_staff.web.downloads import file_headers
 from cross_staff.web.forms import Typing
 from cross_staff.web.range_sheet_pdf import PAPERS, TooMuch, sheet_pdf
 from cross_staff.web.sentences import CAUTION_RANGE
+from cross_staff.web.sheet_choice import SHEET, USUAL, offered
+from cross_staff.web.slope_tables import trip_table
 from cross_staff.web.tape_page import no_tape, tape_page
 from cross_staff.web.tape_print import fit_quality
 from cross_staff.web.tape_slopes import slope_form, weathers
-from cross_staff.web.tape_tables import SHEET, USUAL, Table, Told, offered, told, trip_table
+from cross_staff.web.tape_tables import Table, Told, told
 from cross_staff.web.units import Units
 
 router = APIRouter()

@@ -10,9 +10,10 @@ from dataclasses import dataclass
 
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Reckoning, RowReckoning, Wanted, tape_layout
+from cross_staff.core.reckoning import Reckoning, RowReckoning
 from cross_staff.core.rig import RigCard
 from cross_staff.core.tape import TapeLayout
+from cross_staff.core.tape_marks import Wanted, tape_layout
 from cross_staff.web.sentences import good_to, on_target
 from cross_staff.web.units import Units, trimmed
 

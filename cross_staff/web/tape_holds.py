@@ -13,10 +13,11 @@ from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words
 from cross_staff.web.forms import Typing
 from cross_staff.web.hold_drawing import hold_drawing
+from cross_staff.web.hold_tables import bands, holds, misjudged
 from cross_staff.web.sentences import on_target
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_page import no_tape, tape_page
-from cross_staff.web.tape_tables import Told, bands, holds, misjudged, told
+from cross_staff.web.tape_tables import Told, told
 from cross_staff.web.units import Units
 
 router = APIRouter()

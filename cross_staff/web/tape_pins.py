@@ -20,13 +20,14 @@ from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words
 from cross_staff.web.downloads import file_headers
 from cross_staff.web.forms import Typing
+from cross_staff.web.pin_tables import dialled, gaps, pointers, way_words, ways
 from cross_staff.web.render import drawn
 from cross_staff.web.sentences import on_target, whole_distance
 from cross_staff.web.sight_in_drawing import housing
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_page import no_tape, tape_page
 from cross_staff.web.tape_pdf import pdf
-from cross_staff.web.tape_tables import Table, Told, dialled, gaps, pointers, told, way_words, ways
+from cross_staff.web.tape_tables import Table, Told, told
 from cross_staff.web.units import Units, trimmed
 
 router = APIRouter()

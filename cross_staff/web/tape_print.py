@@ -11,9 +11,9 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
 from cross_staff.core.fit import TapeRow
 from cross_staff.core.ranges import Range
-from cross_staff.core.reckoning import Wanted, tape_rows
 from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
 from cross_staff.core.tape import seats, whole_units
+from cross_staff.core.tape_marks import Wanted, tape_rows
 from cross_staff.services import tape as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences, tape_words

@@ -2,9 +2,10 @@ import math
 import unittest
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.fit import Known, Observation, Priors, solve
+from cross_staff.core.fit import Known, Observation, Priors
 from cross_staff.core.outlook import Shot, contradiction, good_to, next_shot
 from cross_staff.core.sightline import impact_heights, pin_height
+from cross_staff.core.solve import solve
 
 PRIORS = Priors(Known(80.2, 0.6), Known(0.0015, 0.25), Known(0.82, 0.005), Known(0.104, 0.005))
 MARKS = tuple(Observation(*row) for row in ((18, 0.1, 0.15), (35, 8.6, 0.20), (55, 21.7, 0.25), (70, 31.2, 0.35)))

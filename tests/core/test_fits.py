@@ -7,11 +7,12 @@ from dataclasses import replace
 from datetime import timedelta
 
 from cross_staff.core.air import standard_pressure
-from cross_staff.core.fit import Known, Observation, Priors, solve
+from cross_staff.core.fit import Known, Observation, Priors
 from cross_staff.core.fits import ALL, SPEED, TWO, Weather, carried, compared, days, layings, trip
 from cross_staff.core.outlook import Shot, after, next_shot
 from cross_staff.core.reckoning import Pins, pin_now, reckon
 from cross_staff.core.sightline import pin_height
+from cross_staff.core.solve import solve
 from tests.core.oracle import height_at
 from tests.rigs import NOON, RIG_A, entry, full_card, true_mark
 

@@ -4,11 +4,12 @@ from dataclasses import replace
 from cross_staff.core.level import level_state
 from cross_staff.core.prepare import sheet
 from cross_staff.core.range_log import RangeLog
-from cross_staff.core.reckoning import Reckoning, Wanted, reckon, tape_layout
+from cross_staff.core.reckoning import Reckoning, reckon
 from cross_staff.core.rig import Goals, RigCard
 from cross_staff.core.sight_in import sight_in
 from cross_staff.core.sight_model import TapeSeat
 from cross_staff.core.stations import RigState, standings, tape_step
+from cross_staff.core.tape_marks import Wanted, tape_layout
 from tests.rigs import entry, full_card, true_mark
 
 

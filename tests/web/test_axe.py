@@ -20,6 +20,9 @@ PAGES = (
     "/rigs/1/sight_in?step=marks", "/rigs/5/sight_in", "/rigs/7/sight_in?end=demo-0424", "/phone", "/shop",
     "/rigs/7/tape", "/rigs/1/tape", "/rigs/2/tape",
     "/rigs/4/tape", "/rigs/5/tape", "/rigs/3/tape/print", "/rigs/3/tape/print?bar=50", "/rigs/77/tape",
+    "/rigs/1/tape/pins", "/rigs/1/tape/pins?last=3", "/rigs/7/tape/dialled?wanted=61", "/rigs/1/tape/holds?at=50",
+    "/rigs/1/tape/slopes?there_m=1500", "/rigs/1/tape/fits", "/rigs/3/tape/booklet", "/rigs/5/tape/booklet",
+    "/rigs/4/tape/change", "/rigs/1/tape/change?to=1", "/rigs/1/tape/range-sheet",
 )  # fmt: skip
 
 
@@ -51,7 +54,7 @@ class Documentation(InBrowser):
 
     def test_the_calculators_page_opens_offline(self) -> None:
         page = self.open("/docs")
-        expect(page.locator(".opblock-post")).to_have_count(7)
+        expect(page.locator(".opblock-post")).to_have_count(10)
 
 
 class EmptyBench(InBrowser):

@@ -160,8 +160,18 @@ class Marks(WithClient):
 
     def test_leaving_out(self) -> None:
         self.post(table(("17", "20"), ("61", "44")))
-        self.post(self.form(self.path) | {"row-1-left_out": "on"})
-        self.assertIn("Left out of the fit", self.client.get(self.path).text)
+        answer = self.post(self.form(self.path) | {"row-1-left_out": "on"})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("write why, in a few words", answer.text)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 2)
+        reason = {"row-1-left_out": "on", "row-1-reason": "read it in the dusk"}
+        self.assertEqual(self.post(self.form(self.path) | reason).status_code, 303)
+        page = self.client.get(self.path).text
+        self.assertIn("Left out of the fit", page)
+        self.assertIn("left out of the fit: read it in the dusk", page)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 1)
+        self.post({k: v for k, v in self.form(self.path).items() if k != "row-1-left_out"})
+        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 2)
 
     def test_old_marks_can_be_said_to_hold(self) -> None:
         self.post(table(("17", "20"), ("61", "44")))

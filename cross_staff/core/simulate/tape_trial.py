@@ -14,13 +14,14 @@ from datetime import UTC, datetime
 import numpy as np
 
 from cross_staff.core.booklet import speed_of_span
-from cross_staff.core.fit import Fit, Known, Observation, Priors, solve
+from cross_staff.core.fit import Fit, Known, Observation, Priors
 from cross_staff.core.flight import RigFigures, Shots, arrive
 from cross_staff.core.groups import Impact
 from cross_staff.core.outlook import COVERAGE, Shot, next_shot
 from cross_staff.core.range_log import End
 from cross_staff.core.rig import SPREADS_ACROSS_GROUP, Goals, RigCard
 from cross_staff.core.sightline import pin_height, pin_heights, sight_shift_at_target
+from cross_staff.core.solve import solve
 from cross_staff.core.spread import pooled_spread
 
 HOME_M, FARTHEST_M = 17.0, 95.0

@@ -218,7 +218,10 @@ class Documentation(WithClient):
 
     def test_the_schema_declares_problems_and_only_calculators(self) -> None:
         schema = self.client.get("/openapi.json").json()
-        paths = ("/arrow/build", "/axes/cost", "/axes/solve", "/flight/marks", "/groups/analyse", "/reach", "/tape/fit")
+        paths = (
+            "/arrow/build", "/axes/cost", "/axes/solve", "/booklet/match", "/cut-chart", "/flight/marks",
+            "/groups/analyse", "/pins/stack", "/reach", "/tape/fit",
+        )  # fmt: skip
         self.assertEqual(sorted(schema["paths"]), [f"/api/v1{path}" for path in paths])
         for path in schema["paths"].values():
             self.assertIn("application/problem+json", path["post"]["responses"]["422"]["content"])
@@ -288,3 +291,67 @@ class Groups(WithClient):
             status, found = self.analyse(**{field.split(".")[0]: value})
             self.assertEqual(status, 422)
             self.assertIn(field, [error["field"] for error in found["errors"]])
+
+
+class Tape(Calculators):
+    PINS = [{"name": name, "distance_m": d} for name, d in (("near", 20), ("middle", 35), ("far", 50))]
+
+    def stack(self, **changes: object) -> tuple[int, dict]:
+        body = {"rig": RIG_A, "reference_distance_m": 20, "pins": self.PINS, "dialled_pin": "far", "dial_to_m": 70}
+        return self.post("/pins/stack", body | changes)
+
+    def test_the_stack_and_what_it_is_worth(self) -> None:
+        status, found = self.stack()
+        self.assertEqual(status, 200)
+        self.assertEqual([round(p["below_reference_mm"], 3) for p in found["pins"]], [0.0, 7.968, 17.255])
+        self.assertEqual([round(p["distance_now_m"], 2) for p in found["pins"]], [43.85, 56.24, 70.0])
+        self.assertEqual([p["gap_to_next_mm"] is None for p in found["pins"]], [False, False, True])
+        up = self.stack(dial_to_m=30)[1]["pins"]
+        self.assertEqual([p["distance_now_m"] for p in up], [None, None, 30.0])
+        self.assertIn("above the turnover", up[0]["problem"])
+
+    def test_a_stack_that_cannot_be(self) -> None:
+        for changes, field in (
+            ({"dialled_pin": "none"}, "dialled_pin"),
+            ({"pins": [*self.PINS, self.PINS[0]]}, "pins"),
+            ({"dial_to_m": 450}, "dial_to_m"),
+            ({"reference_distance_m": 0.1}, "reference_distance_m"),
+            ({"pins": []}, "pins"),
+        ):
+            status, found = self.stack(**changes)
+            self.assertEqual(status, 422, changes)
+            self.assertIn(field, found["errors"][0]["field"])
+
+    def test_the_cut_chart(self) -> None:
+        body = {"rig": RIG_A, "distances_m": [12, 60], "pitches_deg": [0, -20, 35]}
+        status, found = self.post("/cut-chart", body)
+        self.assertEqual((status, len(found["rows"])), (200, 6))
+        rows = {(row["distance_m"], row["pitch_deg"]): row for row in found["rows"]}
+        self.assertEqual(rows[60, 0]["equivalent_distance_m"], 60.0)
+        self.assertAlmostEqual(rows[60, -20]["equivalent_distance_m"], 55.6158, delta=2e-4)
+        self.assertIsNone(rows[12, 35]["equivalent_distance_m"])
+        self.assertIn("turnover", rows[12, 35]["problem"])
+        self.assertEqual(self.post("/cut-chart", body | {"pitches_deg": [90]})[0], 422)
+        self.assertEqual(self.post("/cut-chart", body | {"distances_m": [20] * 400})[0], 422)
+        self.assertEqual(self.post("/cut-chart", body | {"pitches_deg": []}), (200, {"rows": []}))
+
+    def test_the_booklet(self) -> None:
+        strips = [{"label": "A", "order": 1, "span_mm": 48.0}, {"label": "E", "order": 5, "span_mm": 56.0}]
+        body = {"rig": RIG_A, "from_m": 20, "to_m": 100, "strips": strips, "farthest_m": 100}
+        status, found = self.post("/booklet/match", body)
+        self.assertEqual(status, 200)
+        self.assertAlmostEqual(found["span_mm"], 52.1884, delta=2e-4)
+        self.assertAlmostEqual(found["exact_order"], 1 + 4 * 4.1884 / 8.0, delta=2e-4)
+        self.assertEqual([c["label"] for c in found["choices"]], ["3", "4", "2", "E", "A"])
+        longer = next(c for c in found["choices"] if c["label"] == "E")
+        self.assertGreater(longer["error_at_farthest_m"], 0.3)  # a strip too long lowers the sight: the arrow is high
+        for changes, field in (
+            ({"strips": strips[:1]}, "strips"),
+            ({"strips": [*strips, {"label": "C", "order": 3, "span_mm": 70.0}]}, "strips"),
+            ({"to_m": 15}, "to_m"),
+            ({"to_m": 450}, "to_m"),
+            ({"tape_ratio": 0}, "tape_ratio"),
+        ):
+            status, refused = self.post("/booklet/match", body | changes)
+            self.assertEqual(status, 422, changes)
+            self.assertIn(field, refused["errors"][0]["field"])

@@ -24,4 +24,4 @@ class Schema(unittest.TestCase):
             capture_output=True, text=True, timeout=300, check=False,
         )  # fmt: skip
         self.assertEqual(found.returncode, 0, found.stdout[-3000:])
-        self.assertIn("Selected: 7/7", found.stdout)
+        self.assertIn("Selected: 10/10", found.stdout)

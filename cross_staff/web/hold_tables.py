@@ -1,0 +1,66 @@
+"""Tables of holds: where to aim with each pin, point-on bands, what a misjudged distance costs."""
+
+from __future__ import annotations
+
+import math
+
+from cross_staff.core.holds import impacts, midway, point_on_bands
+from cross_staff.core.reach import misjudged_m
+from cross_staff.web import tape_words as words
+from cross_staff.web.sentences import on_target
+from cross_staff.web.tape_tables import Table, Told
+
+MISJUDGED = (1.0, 2.0, 5.0)  # whole units of distance
+_FAR_OFF_M = 3.0  # a hold beyond this is no hold
+
+
+def holds(t: Told) -> Table:
+    """For every distance and pin: where to hold, in heights of the target too."""
+    ranged = t.distances()
+    up = impacts(t.figures, list(t.heights), [t.card.distance_from_sight(d) for d in ranged])
+    rows = [
+        [t.number(d), *(words.hold(t.units, _near(float(up[pin, i])), t.target_m) for pin in range(len(t.heights)))]
+        for i, d in enumerate(ranged)
+    ]
+    return Table(
+        "holds",
+        f"Holds, {t.units.label('offset')}",
+        (t.unit, *t.pin_names),
+        rows,
+        f"In brackets: heights of a target of {on_target(t.units, t.target_m)}.",
+    )
+
+
+def _near(up_m: float) -> float | None:
+    return up_m if math.isfinite(up_m) and abs(up_m) <= _FAR_OFF_M else None
+
+
+def bands(t: Told) -> Table:
+    """Each pin's point-on band, and what midway to the next pin is right for."""
+    found = point_on_bands(t.figures, list(t.heights), t.target_m)
+    between = [*midway(t.figures, list(t.heights)), None]
+    rows = []
+    for name, band, middle in zip(t.pin_names, found, between):
+        near = "–" if band is None else "the bow" if band.starts_near else t.ranged(band.near_m)
+        rows.append([name, near, "–" if band is None else t.ranged(band.far_m), t.ranged(middle)])
+    return Table(
+        "bands",
+        f"Point-on for {on_target(t.units, t.target_m)}",
+        ("held on the middle", f"from, {t.unit}", f"to, {t.unit}", f"midway to the next, {t.unit}"),
+        rows,
+    )
+
+
+def misjudged(t: Told) -> Table:
+    """What a misjudged distance costs."""
+    unit = t.units.unit("distance").si
+    rows = []
+    for d in t.distances():
+        at = t.card.distance_from_sight(d)
+        cells = []
+        for error in MISJUDGED:
+            far, near = (misjudged_m(t.figures, at, sign * error * unit) for sign in (1.0, -1.0))
+            cells.append(f"{words.high_low(t.units, far)} / {words.high_low(t.units, near)}")
+        rows.append([t.number(d), *cells])
+    heads = (t.unit, *(f"{error:g} too far / too near" for error in MISJUDGED))
+    return Table("misjudged", f"Misjudged, {t.units.label('offset')}", heads, rows)

@@ -1,0 +1,79 @@
+"""The booklet on a rig: kept as a revision, matched by side, and what another detent would do."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from cross_staff.core.booklet import Booklet, Strip, own_span
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.rig import Mount
+from cross_staff.services import booklet
+from cross_staff.services.rig import open_rig
+from tests.data import WithDatabase
+from tests.rigs import NOON, full_card
+
+
+class Kept(WithDatabase):
+    def setUp(self) -> None:
+        super().setUp()
+        card = full_card()
+        sight = replace(card.sight, extension_mm=(0.0, 15.0, 30.0))
+        self.rig_id = self.add_rig(replace(card, sight=sight, mount=Mount(detent=1)))
+        figures = open_rig(self.database, self.rig_id).figures
+        assert figures
+        self.own = own_span(figures, 17.0, 95.0)
+
+    def keep(self, *strips: Strip, **changes: object) -> None:
+        kept = replace(Booklet(17.0, 95.0, strips), **changes)  # type: ignore[arg-type]
+        booklet.keep(self.database, self.rig_id, kept, NOON)
+
+    def test_strips_are_a_revision_and_the_same_again_is_none(self) -> None:
+        self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0))
+        self.assertEqual(open_rig(self.database, self.rig_id).revision.number, 3)
+        self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0))
+        self.assertEqual(open_rig(self.database, self.rig_id).revision.number, 3)
+
+    def test_the_best_strip_and_its_place(self) -> None:
+        self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0))
+        found = booklet.matched(open_rig(self.database, self.rig_id))
+        assert found and found.best
+        self.assertEqual(found.best.label, "5")
+        self.assertAlmostEqual(found.sides[0].exact_order, 5.0, places=6)
+        self.assertLess(abs(found.best.up_m or 1.0), 1e-3)
+
+    def test_the_extension_can_make_a_strip_exact(self) -> None:
+        figures = open_rig(self.database, self.rig_id).figures
+        assert figures
+        out = own_span(replace(figures, eye_to_sight_m=figures.eye_to_sight_m + 0.015), 17.0, 95.0)
+        self.keep(Strip("a", 1, out), Strip("b", 2, out + 6.0))
+        found = booklet.matched(open_rig(self.database, self.rig_id))
+        assert found and found.best
+        detents = dict(found.detents)
+        self.assertEqual((sorted(detents), detents[2].label), ([0, 2], "a"))
+        self.assertLess(abs(detents[2].up_m or 1.0), 1e-3)
+        self.assertGreater(abs(found.best.up_m or 0.0), 0.03)
+
+    def test_two_sides_are_matched_by_themselves(self) -> None:
+        front = [Strip("1", 1, self.own - 3.0, "front"), Strip("2", 2, self.own + 3.0, "front")]
+        back = [Strip("A", 1, self.own + 0.1, "back"), Strip("B", 2, self.own + 9.0, "back")]
+        self.keep(*front, *back)
+        found = booklet.matched(open_rig(self.database, self.rig_id))
+        assert found and found.best
+        self.assertEqual((len(found.sides), found.best.label, found.best.side), (2, "A", "back"))
+
+    def test_what_contradicts_itself_is_refused_and_nothing_written(self) -> None:
+        with self.assertRaisesRegex(InvalidValue, "contradict"):
+            self.keep(Strip("1", 1, 40.0), Strip("2", 2, 44.0), Strip("3", 3, 43.0))
+        with self.assertRaisesRegex(InvalidValue, "farther"):
+            self.keep(Strip("1", 1, 40.0), Strip("2", 2, 44.0), to_m=12.0)
+        self.assertEqual(open_rig(self.database, self.rig_id).revision.number, 2)
+
+    def test_one_strip_matches_nothing_yet(self) -> None:
+        self.keep(Strip("1", 1, 40.0))
+        self.assertIsNone(booklet.matched(open_rig(self.database, self.rig_id)))
+
+    def test_cutting_a_strip_makes_no_mark_old(self) -> None:
+        self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0), used="5")
+        found = open_rig(self.database, self.rig_id)
+        self.assertEqual(found.revision.why, "strip 5 was cut")
+        self.assertEqual(found.reckoning.old, ())

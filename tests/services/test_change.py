@@ -1,0 +1,54 @@
+"""The last tape that was shot, carried over: found through the revisions, asked of another build."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.services import card, change, tape
+from cross_staff.services.rig import open_rig
+from cross_staff.services.tape import RowEdit
+from tests.data import WithDatabase
+from tests.rigs import NOON, full_card, true_mark
+
+
+class Changes(WithDatabase):
+    def setUp(self) -> None:
+        super().setUp()
+        full = full_card()
+        heavy = replace(full.build, name="heavy", shaft_kg_per_m=0.0200, sessions=())
+        self.rig_id = self.add_rig(replace(full, builds=(*full.builds, heavy)))
+        rows = [RowEdit(d, true_mark(d), arrows=6) for d in (17.0, 38.0, 61.0)]
+        tape.save_rows(self.database, self.rig_id, rows, NOON)
+
+    def test_without_marks_there_is_nothing_to_carry(self) -> None:
+        self.assertIsNone(change.before(open_rig(self.database, self.add_rig())))
+
+    def test_another_build_of_the_card(self) -> None:
+        found = open_rig(self.database, self.rig_id)
+        was = change.before(found)
+        assert was
+        self.assertEqual(was.revision, 2)
+        seen = change.outlook(was, change.wanted_card(found, was, 1, None), [17.0, 61.0, 95.0])
+        self.assertLess(seen.changed.speed_now_mps, seen.changed.speed_then_mps)
+        self.assertLess(seen.rows[-1].up_m or 0.0, -0.1)
+        self.assertEqual(seen.confirm[0].distance_m, 17.0)
+        self.assertEqual(len(seen.confirm), 2)
+
+    def test_the_same_arrow_is_no_change(self) -> None:
+        found = open_rig(self.database, self.rig_id)
+        was = change.before(found)
+        assert was
+        with self.assertRaisesRegex(InvalidValue, "what the marks were shot with"):
+            change.wanted_card(found, was, None, None)
+
+    def test_after_the_change_the_old_tape_is_found_again(self) -> None:
+        found = open_rig(self.database, self.rig_id)
+        card.save(self.database, self.rig_id, 2, replace(found.card, in_use=1), {}, NOON, "heavier arrows")
+        now = open_rig(self.database, self.rig_id)
+        self.assertFalse(now.reckoning.used)
+        was = change.before(now)
+        assert was and was.reckoning.fit
+        self.assertEqual((was.revision, len(was.reckoning.used)), (2, 3))
+        seen = change.outlook(was, change.wanted_card(now, was, None, None), [61.0])
+        self.assertLess(seen.rows[0].up_m or 0.0, 0.0)

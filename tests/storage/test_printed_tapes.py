@@ -1,0 +1,53 @@
+"""Printed tapes in a real file, and marks with their pin and reason."""
+
+from __future__ import annotations
+
+from sqlalchemy import delete, update
+from sqlalchemy.exc import IntegrityError
+
+from cross_staff.core.sheet import SheetStyle
+from cross_staff.core.tape_marks import Wanted
+from cross_staff.services import tape
+from cross_staff.services.rig import open_rig
+from cross_staff.services.tape import OtherEdge, RowEdit
+from cross_staff.storage import observations
+from cross_staff.storage.tables import printed_tapes
+from tests.data import WithDatabase
+from tests.rigs import NOON, true_mark
+
+
+class Printed(WithDatabase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.rig_id = self.add_rig()
+        tape.save_rows(self.database, self.rig_id, [RowEdit(d, true_mark(d)) for d in (17.0, 61.0)], NOON)
+
+    def keep(self) -> int:
+        found = open_rig(self.database, self.rig_id)
+        style = SheetStyle(width_mm=12.0, other_edge="in yd")
+        other = OtherEdge(unit_m=0.9144)
+        printed = tape.printed(found, Wanted(17.0, 95.0), style, ["Test bow"], ["a", "b", "c"], other)
+        return tape.keep_printed(self.database, self.rig_id, printed, NOON)
+
+    def test_it_comes_back_as_it_was(self) -> None:
+        number = self.keep()
+        kept = tape.printed_one(self.database, self.rig_id, number)
+        self.assertEqual((kept.revision, kept.printed), (2, NOON))
+        self.assertEqual(len(kept.tape.tapes[1][1]), 2)
+        tape.save_rows(self.database, self.rig_id, [RowEdit(38.0, true_mark(38.0) + 0.5)], NOON)
+        self.assertEqual(tape.printed_one(self.database, self.rig_id, number).tape.sheet(), kept.tape.sheet())
+        self.assertNotEqual(self.keep(), number)
+        self.assertEqual(self.keep(), number + 1)
+
+    def test_a_printed_tape_is_never_changed(self) -> None:
+        self.keep()
+        for act in (update(printed_tapes).values(revision=9), delete(printed_tapes)):
+            with self.assertRaises(IntegrityError), self.database.writing() as connection:
+                connection.execute(act)
+
+    def test_marks_keep_their_pin_and_why_they_were_left_out(self) -> None:
+        edit = RowEdit(47.0, 30.0, left_out=True, pin=1, reason="shot in the dusk")
+        tape.save_rows(self.database, self.rig_id, [edit], NOON)
+        with self.database.reading() as connection:
+            entry = observations.log(connection, self.rig_id)[-1]
+        self.assertEqual((entry.pin, entry.reason, entry.left_out), (1, "shot in the dusk", True))
