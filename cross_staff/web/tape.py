@@ -198,7 +198,7 @@ def _shot(number: int, row: RowReckoning, units: Units, pins: Sequence[float]) -
         "number": number,
         "when": local_time(entry.entered),
         "distance": sentences.whole_distance(units, entry.ranged_m),
-        "pin": "" if len(pins) < 2 else tape_words.pin_name(entry.pin, len(pins)),
+        "pin": "" if len(pins) < 2 else tape_words.short_name(entry.pin, len(pins)),
         "mark": f"{entry.mark_mm:.1f}".replace("-", "−"),
         "up": _height_words(entry, units),
         "arrows": entry.arrows,

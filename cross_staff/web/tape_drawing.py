@@ -99,8 +99,10 @@ class TapeDrawing:
         return self.axis_y + 16.0, self.axis_y + 30.0
 
     @property
-    def target_words(self) -> tuple[float, float]:
-        return (self.target_high or 0.0) - 5.0, self.tape_top + 10.0
+    def target_words(self) -> tuple[float, float, str]:
+        """Beside the target's edge: inside where there is room for them, else outside."""
+        inside = (self.target_high or 0.0) - self.middle > 78.0
+        return (self.target_high or 0.0) + (-5.0 if inside else 5.0), self.tape_top + 10.0, "end" if inside else "start"
 
     @property
     def good_words(self) -> tuple[float, float]:

@@ -80,6 +80,6 @@ def _answer(t: Told, at_m: float) -> tuple[str, str]:
     off = float(up[pin])
     name = words.the(words.pin_name(pin, len(t.heights)))
     if abs(off) < 0.005:
-        return f"For {asked}: {name}, dead on.", "Nothing to hold over or under."
+        return f"For {asked}: hold {name} dead on.", "Nothing to hold over or under."
     side = "low" if off > 0 else "high"
-    return f"For {asked}: {name}, {on_target(t.units, off)} {side}.", "The pin with the smallest hold."
+    return f"For {asked}: hold {name} {on_target(t.units, off)} {side}.", "The pin with the smallest hold."

@@ -40,6 +40,11 @@ def pin_name(pin: int, count: int) -> str:
     return "top pin" if pin == 0 else "low pin" if pin == count - 1 else f"pin {pin + 1}"
 
 
+def short_name(pin: int, count: int) -> str:
+    """A pin's name where there is little room."""
+    return {"top pin": "top", "low pin": "low"}.get(name := pin_name(pin, count), name)
+
+
 def the(name: str) -> str:
     """A pin's name within a sentence."""
     return name if name.startswith(("pin ", "the ")) else f"the {name}"
@@ -50,7 +55,11 @@ def pin_choices(reckoning: Reckoning, units: Units) -> list[tuple[int, str]]:
     pins = reckoning.pins.at_m
     if len(pins) < 2:
         return []
-    return [(pin, f"{pin_name(pin, len(pins))}, {whole_distance(units, at)}") for pin, at in enumerate(pins)]
+    return [(pin, f"{short_name(pin, len(pins))}, {_number(units, at)}") for pin, at in enumerate(pins)]
+
+
+def _number(units: Units, metres: float) -> str:
+    return trimmed(units.from_si("distance", metres), 1)
 
 
 def days(reckoning: Reckoning, units: Units) -> list[str]:

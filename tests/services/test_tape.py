@@ -1,6 +1,7 @@
 from dataclasses import replace
 
 from cross_staff.core.errors import NotFound
+from cross_staff.core.tape_marks import Wanted
 from cross_staff.services import card, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit
@@ -97,7 +98,7 @@ class Rows(WithDatabase):
 
     def test_the_printed_tapes_are_the_fitted_one_and_its_neighbours(self) -> None:
         self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
-        found = tape.tapes_to_print(open_rig(self.database, self.rig_id), 17.0, 95.0)
-        far = {scale: layout.ticks[-1].position_mm for scale, layout in found.items()}
+        found = tape.tapes_to_print(open_rig(self.database, self.rig_id), Wanted(17.0, 95.0))
+        far = {scale: edges[0].ticks[-1].position_mm for scale, edges in found.items()}
         self.assertAlmostEqual(far[1.01] / far[1.0], 1.01)
         self.assertAlmostEqual(far[0.99] / far[1.0], 0.99)

@@ -21,7 +21,9 @@ PHONE_PATHS = (
     "/rigs/1/prepare?line=walk_back", "/rigs/1/mount", "/rigs/5/mount", "/rigs/1/mount/marks",
     "/rigs/1/mount/knocked", "/rigs/1/level", "/rigs/2/level", "/rigs/6/level", "/rigs/2/level/setup",
     "/rigs/2/level/cost", "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/7/sight_in", "/rigs/6/sight_in",
-    "/rigs/7/tape", "/phone", "/shop", "/rigs/1/tape", "/rigs/1/tape/print", "/rigs/5/tape",
+    "/rigs/7/tape", "/phone", "/shop", "/rigs/1/tape", "/rigs/1/tape/print", "/rigs/5/tape", "/rigs/1/tape/pins",
+    "/rigs/7/tape/dialled", "/rigs/1/tape/holds", "/rigs/1/tape/slopes", "/rigs/1/tape/fits", "/rigs/3/tape/booklet",
+    "/rigs/4/tape/change", "/rigs/1/tape/range-sheet",
 )  # fmt: skip
 CARD = {
     "name": "Hedge bow", "archer": "Sela Brandt", "shaft_length": "720", "shaft_density": "6.6",

@@ -135,7 +135,7 @@ class Pages(WithClient):
 
     # holds
     def test_a_hold_for_one_distance_and_another_target(self) -> None:
-        self.assertIn("For 45 m: pin 2", self.page("/holds?at=45"))
+        self.assertIn("For 45 m: hold pin 2", self.page("/holds?at=45"))
         self.assertIn("dead on", self.page("/holds?at=38"))
         self.assertIn("out of reach", self.page("/holds?at=200").replace("For 200 m", "out of reach"))
         self.assertIn("Point-on for 40 cm", self.page("/holds?target=40"))
