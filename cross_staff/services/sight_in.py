@@ -9,7 +9,7 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core import range_log as records
-from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.bench_log import BenchEntry, check_reason
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.groups import Impact
 from cross_staff.core.procedures import answers, pin_distances
@@ -159,6 +159,18 @@ def change_end(database: Database, rig_id: int, key: str, now: datetime, **chang
         records.check_end(wanted, _pins(connection, rig_id, rigs.latest(connection, rig_id).card))
         if wanted != held:
             range_log.add_end(connection, rig_id, replace(wanted, entered=now))
+
+
+def leave_out(database: Database, rig_id: int, key: str, reason: str, now: datetime) -> None:
+    """Leave an end out of every sum, with its reason added to the note; nothing of it is lost.
+
+    Raises: NotFound; InvalidValue for a reason of less than two words.
+    """
+    check_reason(reason)
+    with database.reading() as connection:
+        held = next((end for end in range_log.ends(connection, rig_id) if end.key == key), None)
+    note = f"{held.note}; left out: {reason}" if held and held.note else f"left out: {reason}"
+    change_end(database, rig_id, key, now, left_out=True, note=note)
 
 
 def mark_shot(database: Database, rig_id: int, end_key: str, shot_key: str, bad: bool, now: datetime) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from datetime import UTC, date, datetime
 from secrets import token_hex
 from typing import Any
@@ -10,8 +9,10 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.reckoning import Entry, Reckoning, RowReckoning
 from cross_staff.core.stations import tape_step
+from cross_staff.services import sight_in as range_service
 from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import Outcome, RigView, RowEdit
@@ -20,6 +21,7 @@ from cross_staff.web.forms import typed_form, wants_fragment
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.tape_drawing import tape_drawing
 from cross_staff.web.tape_form import (
+    MOST_REASON,
     SPARE_ROWS,
     TypedRow,
     edit_of,
@@ -75,6 +77,23 @@ def undo(request: Request, rig_id: int, entry_id: int) -> Response:
     """Take one change of the log back, by a new entry."""
     service.undo(request.app.state.database, rig_id, entry_id, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
+
+
+@router.post("/rigs/{rig_id}/tape/end/{key}")
+async def leave_end_out(request: Request, rig_id: int, key: str) -> Response:
+    """Leave an end of the range out of the fit, with a reason; or use it again. Raises NotFound."""
+    database, now, typed = request.app.state.database, datetime.now(UTC), await typed_form(request)
+    if "use" in typed:
+        range_service.change_end(database, rig_id, key, now, left_out=False)
+        return RedirectResponse(f"/rigs/{rig_id}/tape#shot", 303)
+    reason = " ".join(typed.get("reason", "").split())[:MOST_REASON]
+    try:
+        range_service.leave_out(database, rig_id, key, reason, now)
+    except InvalidValue as error:
+        found = open_rig(database, rig_id)
+        rows = rows_of(_kept(found), Units.of(found.units), found.reckoning.pins.dialled)
+        return _page(request, found, rows, 422, refused_end=(key, reason, error.message))
+    return RedirectResponse(f"/rigs/{rig_id}/tape#shot", 303)
 
 
 @router.post("/rigs/{rig_id}/tape/confirm")
@@ -151,10 +170,12 @@ def _page(
     status: int = 200,
     units: Units | None = None,
     left_over: str = "",
+    refused_end: tuple[str, str, str] = ("", "", ""),
 ) -> Response:
     context = _context(found, rows, units or Units.of(found.units)) | {
         "left_over": left_over,
         "pasted_key": token_hex(8),
+        "refused_end": refused_end,
     }
     return render(request, "pages/tape.html", status, **context)
 
@@ -177,11 +198,7 @@ def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, An
             "several_days": tape_words.days(reckoning, units),
             "old_marks": bool(reckoning.old),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
-            "shot": [
-                _shot(numbers[r.entry.line], r, units, reckoning.pins.at_m)
-                for r in reckoning.rows
-                if r.entry.from_range
-            ],
+            "shot": [_shot(found, numbers[r.entry.line], r, units) for r in reckoning.rows if r.entry.from_range],
             "drawing": tape_drawing(card, reckoning, units),
             "reckoned": reckoned(card, reckoning, units),
             "log": _log(found, units),
@@ -191,11 +208,13 @@ def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, An
     )
 
 
-def _shot(number: int, row: RowReckoning, units: Units, pins: Sequence[float]) -> dict[str, Any]:
+def _shot(found: RigView, number: int, row: RowReckoning, units: Units) -> dict[str, Any]:
     """An end of arrows from the range, as the fit sees it."""
-    entry = row.entry
+    entry, pins = row.entry, found.reckoning.pins.at_m
     return {
         "number": number,
+        "key": found.range_log.ends[-entry.line - 1].key,
+        "left_out": entry.left_out,
         "when": local_time(entry.entered),
         "distance": sentences.whole_distance(units, entry.ranged_m),
         "pin": "" if len(pins) < 2 else tape_words.short_name(entry.pin, len(pins)),

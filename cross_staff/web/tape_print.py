@@ -337,15 +337,21 @@ def _reach_words(found: RigView, units: Units) -> str:
 
 
 def _seats(found: RigView, form: PrintForm) -> list[str]:
-    """Which of the rail's seats takes this tape, where it has several."""
+    """Whether the tape finds room in its seat, or which of several takes it."""
     seat = found.card.tape
-    if not seat.places_mm or seat.length_mm is None or form.errors:
+    if seat.length_mm is None or form.errors:
         return []
     try:
         edges = service.tapes_to_print(found, form.wanted, form.other)[1.0]
     except CrossStaffError:
         return []
     first, last = min(e.first_mm for e in edges), max(e.last_mm for e in edges)
+    if not seat.places_mm:
+        over = last - first - seat.length_mm
+        room = (
+            f"The tape is {last - first:.1f} mm long, its seat {trimmed(seat.length_mm, 1)} mm: print a shorter span."
+        )
+        return [room] if over > 0.05 else []
     said = []
     for number, each in enumerate(seats(seat.places_mm, seat.length_mm, first, last)):
         left = "takes the whole tape" if each.missing_mm < 0.05 else f"{each.missing_mm:.1f} mm find no room"

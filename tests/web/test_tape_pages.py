@@ -9,10 +9,12 @@ from pathlib import Path
 
 import numpy as np
 
+from cross_staff.core.groups import Impact
 from cross_staff.core.rig import Goals, Mount
 from cross_staff.core.sight_model import Housing, Pin, SightModel
 from cross_staff.services import sight_in
 from cross_staff.services.rig import open_rig
+from cross_staff.services.sight_in import EndDraft, save_end
 from tests.rigs import NOON, full_card, true_mark
 from tests.web.client import WithClient, fields
 from tests.web.test_route import longest_dark_run, rasterised
@@ -346,3 +348,24 @@ class Seats(WithClient):
         assert fit
         self.assertAlmostEqual(fit.tape_ratio, 2.35, delta=0.06)
         self.assertIn("tape_ratio", fit.pulls)
+
+
+class EndsLeftOut(WithClient):
+    def test_an_end_of_the_range_is_left_out_with_a_reason(self) -> None:
+        rig_id = self.add_rig(full_card(sight=SightModel(kind="single_pin_slider")))
+        shots = tuple(Impact(0.01 * i, 0.002 * i, key=f"s{i}") for i in range(4))
+        save_end(self.database, rig_id, EndDraft("e1", 17.0, 0, 20.0, shots), NOON)
+        save_end(self.database, rig_id, EndDraft("e2", 61.0, 0, 45.0, shots), NOON)
+        base = f"/rigs/{rig_id}/tape"
+        self.assertEqual(len(open_rig(self.database, rig_id).reckoning.used), 2)
+        answer = self.client.post(f"{base}/end/e2", data={"reason": "dusk"})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("write why, in a few words", answer.text)
+        self.assertIn('value="dusk"', answer.text)
+        self.assertEqual(self.client.post(f"{base}/end/e2", data={"reason": "shot in the dusk"}).status_code, 303)
+        found = open_rig(self.database, rig_id)
+        self.assertEqual([row.used for row in found.reckoning.rows], [True, False])
+        self.assertEqual(found.range_log.ends[-1].note, "left out: shot in the dusk")
+        self.client.post(f"{base}/end/e2", data={"use": "1"})
+        self.assertEqual(len(open_rig(self.database, rig_id).reckoning.used), 2)
+        self.assertEqual(self.client.post(f"{base}/end/none", data={"reason": "no such end"}).status_code, 404)
