@@ -83,12 +83,13 @@ def _built(heading: Sequence[str], tables: Sequence[Table], paper: Paper, size: 
 
 
 def _fitting(words: str, font: str, points: float, width: float) -> str:
-    """Words cut to a width, an ellipsis where they had to be."""
+    """Words cut to a width: the first sentence alone where that fits, else an ellipsis where they had to be."""
     from reportlab.pdfbase.pdfmetrics import stringWidth
 
     text = _plain(words, font)
-    if stringWidth(text, font, points) <= width:
-        return text
+    for whole in (text, text.partition(". ")[0] + "."):
+        if stringWidth(whole, font, points) <= width:
+            return whole
     while text and stringWidth(text + "…", font, points) > width:
         text = text[:-1]
     return text.rstrip() + "…"

@@ -44,7 +44,7 @@ def cut(t: Told, up: bool, slopes_rad: Sequence[float] | None = None) -> Table:
     return Table(
         f"cut_{way}",
         f"Dial for a slope {way}",
-        (f"{t.unit}, {way}", *(f"{math.degrees(abs(s)):.0f}°" for s in slopes)),
+        (t.unit, *(f"{math.degrees(abs(s)):.0f}°" for s in slopes)),
         list(table.values()),
         f"T: above every level mark; dial the turnover, and arrows come in so much, {t.units.label('offset')}.",
     )
