@@ -12,13 +12,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from cross_staff.core import ranges
-from cross_staff.core.errors import InvalidValue, OutOfReach
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.flight import Array, RigFigures, Shots, arrive
 from cross_staff.core.sightline import pin_height, pin_heights
 
 MOST_CHOICES = 200
-_SPEED_GRID = 41
-_ROUNDS = 6
+_ROUNDS = 8
+_SETTLED_M = 1e-10
 
 
 @dataclass(frozen=True)
@@ -192,29 +192,28 @@ def strip_errors(
 def speed_of_span(figures: RigFigures, from_m: float, to_m: float, spans_mm: Sequence[float]) -> list[float | None]:
     """The speed with which these figures would need each span [m/s]; None outside the model's speeds.
 
-    Args: spans_mm (n,) in housing millimetres. Found on a table of speeds, then by secants.
+    Args: spans_mm (n,) in housing millimetres. Secants from v sqrt(S0 / S), as a drop goes with 1 / v^2.
     """
+    own = own_span(figures, from_m, to_m) / 1000.0
+    if not own > 0.0:
+        raise InvalidValue("to_m", "leaves no tape: both distances lie about the turnover")
     spans = np.asarray(spans_mm, float) / 1000.0
-    table = np.geomspace(ranges.SPEED_MPS.low, ranges.SPEED_MPS.high, _SPEED_GRID)
-    length = _spans(figures, from_m, to_m, table)
-    sound = np.isfinite(length) & (length > 0.0)
-    table, length = table[sound], length[sound]
-    if len(table) < 2:
-        raise OutOfReach("these distances are out of reach of any arrow with this drag")
-    inside = (spans <= length.max()) & (spans >= length.min())
-    guess = np.exp(np.interp(-np.log(np.maximum(spans, 1e-9)), -np.log(length), np.log(table)))
-    speed, before = guess, guess * 1.002
+    low, high = ranges.SPEED_MPS.low, ranges.SPEED_MPS.high
+    speed = np.clip(figures.speed_mps * np.sqrt(own / np.maximum(spans, 1e-9)), low, high)
+    before = np.where(speed < high / 1.002, 1.002 * speed, speed / 1.002)
     miss_before = _spans(figures, from_m, to_m, before) - spans
+    miss = _spans(figures, from_m, to_m, speed) - spans
     with np.errstate(all="ignore"):
         for _ in range(_ROUNDS):
-            miss = _spans(figures, from_m, to_m, speed) - spans
-            slope = (miss - miss_before) / (speed - before)
-            step = np.where(np.abs(miss) > 1e-10, -miss / slope, 0.0)
-            step = np.where(np.isfinite(step), step, 0.0)
-            if not (np.abs(step) > 1e-9).any():
+            step = -miss * (speed - before) / (miss - miss_before)
+            step = np.where(np.isfinite(step) & (np.abs(miss) > _SETTLED_M), step, 0.0)
+            if not step.any():
                 break
-            before, miss_before, speed = speed, miss, speed + step
-    return [float(v) if ok else None for v, ok in zip(speed, inside)]
+            following = np.clip(speed + step, low, high)
+            before, miss_before, speed = speed, miss, following
+            miss = _spans(figures, from_m, to_m, speed) - spans
+        settled = np.abs(miss) <= 1e-7
+    return [float(v) if ok else None for v, ok in zip(speed, settled)]
 
 
 def _spans(figures: RigFigures, from_m: float, to_m: float, speeds: Array) -> Array:
