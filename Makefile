@@ -30,6 +30,7 @@ lint: .venv/development
 
 bench: .venv/development
 	$(BIN)/python bench/compare.py
+	$(BIN)/python bench/arrows_to_tape.py 2000 500 docs/arrows-to-tape.svg
 	$(BIN)/python bench/range.py
 
 screenshots: .venv/development

@@ -62,7 +62,7 @@ class Aims:
 
     def _pin(self, step: Step) -> int | None:
         last = len(self.belief.distances) - 1
-        if step.pin.isdigit():
+        if step.pin.isdecimal():
             return int(step.pin) if int(step.pin) <= last else None
         if step.pin == "widest":
             return self._widest()

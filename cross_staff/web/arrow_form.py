@@ -67,7 +67,7 @@ def build_texts(build: Build, units: Units) -> dict[str, str]:
 
 def part_rows(typed: Mapping[str, str]) -> list[int]:
     """Indexes of the component rows in a form."""
-    rows = [int(name[10:]) for name in typed if name.startswith("part_name_") and name[10:].isdigit()]
+    rows = [int(name[10:]) for name in typed if name.startswith("part_name_") and name[10:].isdecimal()]
     return sorted(rows)[:MOST_COMPONENTS]
 
 

@@ -89,7 +89,7 @@ async def _posted(request: Request, rig_id: int) -> tuple[Typing, RigView]:
 def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
     """The card with the build that the form shows in use: another may be by now."""
     index = typed.get("shown_build", "")
-    known = index.isdigit() and len(index) < 4 and int(index) < len(card.builds)
+    known = index.isdecimal() and len(index) < 4 and int(index) < len(card.builds)
     return replace(card, in_use=int(index)) if known else card
 
 

@@ -124,4 +124,4 @@ def out_of_range(quantity: str, span: Range, value: float, units: Units) -> str:
 def based_on(form: Typing) -> int:
     """The revision that a form was opened on; nought when it does not say."""
     text = form.typed.get("based_on", "")
-    return int(text) if text.isdigit() and len(text) < 9 else 0
+    return int(text) if text.isdecimal() and len(text) < 9 else 0

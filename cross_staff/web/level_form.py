@@ -59,7 +59,7 @@ def reading_of(form: Typing, axis: str, found: RigView) -> LevelReading:
 def photo_of(form: Typing, found: RigView) -> int | None:
     """The photo that a bubble was read off, kept with the reading."""
     text = form.typed.get("photo", "")
-    return int(text) if text.isdigit() and int(text) in found.photos else None
+    return int(text) if text.isdecimal() and int(text) in found.photos else None
 
 
 def turn_made(form: Typing) -> float | None:

@@ -50,7 +50,7 @@ async def add_mark(request: Request, rig_id: int) -> Response:
     line = form.typed.get("line", "")
     if form.errors:
         return _page(request, found, form, status=422)
-    number = int(line) if line.isdigit() and len(line) < 9 else None
+    number = int(line) if line.isdecimal() and len(line) < 9 else None
     service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
     return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
 

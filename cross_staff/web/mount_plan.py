@@ -20,7 +20,7 @@ NEEDS_CARD = "The planner needs the card first: arrow, speed, peep, home and far
 
 def place_index(text: str, places: tuple[float, ...]) -> int | None:
     """A place on the sight by the number that stands for it; None for none, or one that is not there."""
-    return int(text) if text.isdigit() and len(text) < 4 and int(text) < len(places) else None
+    return int(text) if text.isdecimal() and len(text) < 4 and int(text) < len(places) else None
 
 
 def place_of(card: RigCard, typed: Mapping[str, str]) -> Place:

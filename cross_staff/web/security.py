@@ -84,7 +84,7 @@ class Guard:
         if scope["method"] not in SAFE_METHODS and not same_site(headers):
             return _answer(scope, 403, "This request came from another site and was refused.")
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > self._limit(scope):
+        if not length.isdecimal() or int(length) > self._limit(scope):
             return _too_much(scope, self._limit(scope))
         if self.gatekeeper is not None and not (at_home and _from_loopback(scope)):
             return self._stranger(scope, headers)

@@ -123,7 +123,7 @@ async def own_move(request: Request, rig_id: int) -> Response:
         form.errors["amount"] = "say how far: clicks, turns or millimetres, left and down are minus"
     pin = form.typed.get("moved_pin", "0")
     drive, key = form.typed.get("drive", ""), form.typed.get("move_key", "")[:40]
-    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, "", int(pin) if pin.isdigit() else 0)
+    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, "", int(pin) if pin.isdecimal() else 0)
     if not form.errors:
         with form.refusals():
             service.own_move(request.app.state.database, rig_id, move, datetime.now(UTC))

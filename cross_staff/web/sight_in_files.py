@@ -113,7 +113,7 @@ def _end(aim: tuple[str, ...], count: int, cells: dict[str, str], units: Units) 
     ranged = _distance(distance, units) if distance else None
     if ranged is not None and not DISTANCE_M.holds(ranged):
         raise NotANumber("the distance must lie between 0.5 and 400 m")
-    place = int(pin) - 1 if pin.isdigit() and int(pin) else 0 if not pin else -1
+    place = int(pin) - 1 if pin.isdecimal() and int(pin) else 0 if not pin else -1
     if place < 0:
         raise NotANumber(f"“{pin[:12]}” is not a pin: 1 is the top one")
     reading = _number(dial, "mark", units, "dial_mm") if dial else None
@@ -124,7 +124,7 @@ def _end(aim: tuple[str, ...], count: int, cells: dict[str, str], units: Units) 
 
 def _distance(text: str, units: Units) -> float:
     """Metres, unless another unit stands behind."""
-    return read(text, "distance", Units(distance="m") if text.strip()[-1:].isdigit() else units).value
+    return read(text, "distance", Units(distance="m") if text.strip()[-1:].isdecimal() else units).value
 
 
 def _number(text: str, quantity: str, units: Units, name: str) -> float:

@@ -40,7 +40,7 @@ def end_of(form: Typing) -> TypedEnd:
         form.errors["shots"] = "this end has no key of its own: open the page again"
     distance = form.number("distance", "distance", DISTANCE_M)
     pin = form.typed.get("pin", "0")
-    if not pin.isdigit() or len(pin) > 2:
+    if not pin.isdecimal() or len(pin) > 2:
         form.errors["pin"] = "choose one of the sight's pins"
         pin = "0"
     dial = form.number("dial", "mark", DIAL_MM)
@@ -54,7 +54,7 @@ def end_of(form: Typing) -> TypedEnd:
         tuple(shots),
         _taken_back(form),
         form.text("note", 200),
-        int(session) if session.isdigit() and len(session) < 6 else None,
+        int(session) if session.isdecimal() and len(session) < 6 else None,
     )
     return TypedEnd(draft, bool(form.typed.get("done")))
 

@@ -91,7 +91,7 @@ def station_page(
 
 def _came_back(request: Request) -> str:
     taken = request.query_params.get("taken", "")
-    return f"{taken} shots were taken in." if taken.isdigit() and len(taken) < 5 else ""
+    return f"{taken} shots were taken in." if taken.isdecimal() and len(taken) < 5 else ""
 
 
 def _draft(found: RigView, key: str) -> End | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
@@ -99,7 +100,7 @@ def _read(form: Typing) -> Booklet:
 
 
 def _is_number(text: str) -> bool:
-    return text.replace(".", "", 1).isdigit()
+    return re.fullmatch(r"[0-9]{1,4}([.][0-9])?", text) is not None
 
 
 def _page(request: Request, found: RigView, form: Typing) -> Response:

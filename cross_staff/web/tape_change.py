@@ -64,8 +64,8 @@ def _differs(found: RigView, was: service.Before | None) -> bool:
 def _carried(t: Told, was: service.Before, form: Typing) -> dict[str, Any]:
     spec = NUMBERS["draw_weight"]
     weight = form.number("draw_weight", spec.quantity, spec.span)
-    to = form.typed["to"]
-    build = int(to) if to.isdigit() and int(to) < len(t.card.builds) else None
+    to = form.choice("to", ("", *map(str, range(len(t.card.builds)))))
+    build = int(to) if to else None
     if form.errors or not (to or weight is not None or _differs(t.found, was)):
         return {}
     try:

@@ -193,6 +193,7 @@ class Pages(WithClient):
         for change, words in (
             ({"span_1": ""}, "its length between"),
             ({"order_1": "first"}, "is not a number"),
+            ({"label_1": "²", "order_1": ""}, "its place in the booklet"),
             ({"to": "12"}, "must be farther"),
             ({"from": ""}, "between which distances"),
         ):
@@ -219,6 +220,7 @@ class Pages(WithClient):
         self.assertIn("Choose what changes", text)
         self.assertIn("what the marks were shot with", self.page("/change?to=0", 422))
         self.assertIn("too much", self.page("/change?draw_weight=900", 422))
+        self.assertIn("choose one", self.page("/change?to=%C2%B2", 422))
 
     # the range sheet
     def test_the_range_sheet_is_one_page_on_every_paper(self) -> None:
