@@ -7,14 +7,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from cross_staff.core import ranges
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.flight import Array, RigFigures, Shots, arrive
-from cross_staff.core.sightline import pin_height, pin_heights
+from cross_staff.core.sightline import marks, pin_height, pin_heights
 
 MOST_CHOICES = 200
 _ROUNDS = 8
@@ -187,6 +187,20 @@ def strip_errors(
     sound = near.reached & far.reached & arrival.sound
     found = iter([float(h) if ok else None for h, ok in zip(arrival.height_m, sound)])
     return [None if s is None else next(found) for s in speeds]
+
+
+def strip_marks(
+    figures: RigFigures, from_m: float, to_m: float, span_mm: float, home_m: float, distances_m: Sequence[float]
+) -> list[float | None]:
+    """Where a strip of a span has distances, from its home line [housing mm]; None out of reach.
+
+    Args: all distances from the sight plane [m].
+    """
+    speed = speed_of_span(figures, from_m, to_m, [span_mm])[0]
+    if speed is None:
+        return [None] * len(distances_m)
+    found = marks(replace(figures, speed_mps=speed), home_m, distances_m)
+    return [None if mark is None else mark.mark_mm for mark in found]
 
 
 def speed_of_span(figures: RigFigures, from_m: float, to_m: float, spans_mm: Sequence[float]) -> list[float | None]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -66,10 +66,29 @@ def matched(found: RigView) -> Matched | None:
     sides = [strips for strips in sides if len(strips) > 1]
     if figures is None or not sides or kept.from_m is None or kept.to_m is None or card.goals.farthest_m is None:
         return None
-    ratio = found.reckoning.fit.tape_ratio if found.reckoning.fit else card.tape.ratio or 1.0
+    ratio = _ratio(found)
     matches = tuple(_match(card, figures, strips, ratio) for strips in sides)
     choices = sorted((c for m in matches for c in m.choices if c.up_m is not None), key=lambda c: abs(c.up_m or 0.0))
     return Matched(matches, tuple(choices), tuple(_detents(card, figures, sides, ratio)))
+
+
+def laid_on(found: RigView, choice: Choice) -> Callable[[Sequence[float]], list[float | None]]:
+    """Where a strip has distances [m as ranged], from its home line [mm on the tape]."""
+    card, figures, kept = found.card, found.figures, found.card.sight.booklet
+    assert figures is not None and kept.from_m is not None and kept.to_m is not None
+    ratio = _ratio(found)
+    near, far, home = (card.distance_from_sight(d) for d in (kept.from_m, kept.to_m, card.goals.home_m or kept.from_m))
+
+    def positions(ranged_m: Sequence[float]) -> list[float | None]:
+        at = [card.distance_from_sight(d) for d in ranged_m]
+        places = booklet.strip_marks(figures, near, far, choice.span_mm / ratio, home, at)
+        return [None if place is None else ratio * place for place in places]
+
+    return positions
+
+
+def _ratio(found: RigView) -> float:
+    return found.reckoning.fit.tape_ratio if found.reckoning.fit else found.card.tape.ratio or 1.0
 
 
 def _match(card: RigCard, figures: RigFigures, strips: Sequence[Strip], ratio: float) -> Match:
