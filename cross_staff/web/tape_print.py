@@ -11,6 +11,7 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
 from cross_staff.core.fit import TapeRow
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig import Goals
 from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
 from cross_staff.core.tape import seats, whole_units
 from cross_staff.core.tape_marks import Wanted, tape_rows
@@ -228,17 +229,7 @@ def _read(request: Request, found: RigView) -> PrintForm:
     }
     typed = usual | {k: v for k, v in request.query_params.items() if k in usual and v.strip()}
     form = PrintForm(typed, units)
-    start = form.number("from", "distance", DISTANCE_SPAN)
-    end = form.number("to", "distance", DISTANCE_SPAN)
-    if start is not None and end is not None and end <= start:
-        form.errors["to"] = "must be farther than where it starts"
-    home = goals.home_m or 0.0
-    if start is not None and goals.farthest_m is not None and start >= goals.farthest_m and "to" not in form.errors:
-        form.errors["from"] = "lies beyond the farthest distance wanted"
-    low = form.number("low", "offset", LOW_SPAN)
-    if low and end is not None and end <= home:
-        form.errors["low"] = "needs a tape that goes beyond home"
-    form.wanted = Wanted(start or 0.0, end or 0.0, low_m=low or 0.0)
+    form.wanted = _wanted(form, goals)
     others = dict(_others(found))
     chosen = form.choice("other", tuple(others))
     form.other = _other_edge(chosen)
@@ -256,6 +247,21 @@ def _read(request: Request, found: RigView) -> PrintForm:
         others[chosen] if chosen else "",
     )
     return form
+
+
+def _wanted(form: PrintForm, goals: Goals) -> Wanted:
+    """From where to where the tape goes, and how low it shoots on purpose."""
+    start = form.number("from", "distance", DISTANCE_SPAN)
+    end = form.number("to", "distance", DISTANCE_SPAN)
+    if start is not None and end is not None and end <= start:
+        form.errors["to"] = "must be farther than where it starts"
+    home = goals.home_m or 0.0
+    if start is not None and goals.farthest_m is not None and start >= goals.farthest_m and "to" not in form.errors:
+        form.errors["from"] = "lies beyond the farthest distance wanted"
+    low = form.number("low", "offset", LOW_SPAN)
+    if low and end is not None and end <= home:
+        form.errors["low"] = "needs a tape that goes beyond home"
+    return Wanted(start or 0.0, end or 0.0, low_m=low or 0.0)
 
 
 def _other_edge(chosen: str) -> service.OtherEdge | None:
