@@ -90,7 +90,7 @@ def figure(found: list[Result]) -> str:
         grid, ticks, line(hand, "#9a6b1f"), line(program, "#1f5f74"),
         words(330.0, 346.0, "arrows shot"), words(70.0, 24.0, "RMS error at the farthest distance, cm", "start"),
         words(586.0, y(hand[ARROWS]) - 10.0, "by hand", "end"),
-        words(586.0, y(program[ARROWS]) - 10.0, "by the program", "end"), "</svg>\n",
+        words(586.0, y(program[ARROWS]) + 24.0, "by the program", "end"), "</svg>\n",
     ]  # fmt: skip
     return "".join(parts)
 
