@@ -84,8 +84,8 @@ class Route(InBrowser):
         page.keyboard.press("p")
         expect(page.get_by_role("heading", name="Print at 100 %.")).to_be_visible()
         with page.expect_download() as waiting:
-            page.get_by_role("link", name="Download the PDF").click()
-        self.assertEqual(waiting.value.suggested_filename, "hedge-bow-tape.pdf")
+            page.get_by_role("button", name="Print and keep it").click()
+        self.assertEqual(waiting.value.suggested_filename, "hedge-bow-tape-1.pdf")
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "tape.pdf"
             waiting.value.save_as(file)
