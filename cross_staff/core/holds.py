@@ -77,6 +77,16 @@ def _crossing(distances: Array, up: Array, row: int, half: float) -> float:
     return float(distances[row] + part * STEP_M)
 
 
+def best_hold(figures: RigFigures, heights_m: Sequence[float], distance_m: float) -> tuple[int, float] | None:
+    """The pin that is least off at a distance, and how high it shoots there [m]; None out of reach."""
+    up = impacts(figures, list(heights_m), distance_m)[:, 0]
+    known = [(abs(float(v)), pin) for pin, v in enumerate(up) if np.isfinite(v)]
+    if not known:
+        return None
+    pin = min(known)[1]
+    return pin, float(up[pin])
+
+
 def midway(figures: RigFigures, heights_m: Sequence[float]) -> list[float | None]:
     """The distance that is right with the target held midway between each pin and the next [m]."""
     between = [(a + b) / 2.0 for a, b in zip(heights_m, heights_m[1:])]

@@ -326,6 +326,13 @@ def _short_by_mm(found: Reach, room: Room, home_height_m: float, drop_mm: float 
     return short if short > 0.05 else None
 
 
+def travel_about_home(card: RigCard, here: Plan) -> tuple[float, float]:
+    """Travel of the slider above and below home [mm]; what the card does not know does not bind below."""
+    above = max(here.above_home_mm or 0.0, 0.0)
+    travel = card.sight.slider_travel_mm
+    return above, math.inf if travel is None else max(travel - above, 0.0)
+
+
 @dataclass(frozen=True)
 class Remedy:
     """Something that would take the rig farther: a code, and how far it then goes [m], None for

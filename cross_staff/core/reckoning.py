@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from math import isfinite
+from math import isfinite, nan
 from typing import Any
 
 from cross_staff.core import sightline
@@ -296,13 +296,17 @@ def tape_home(card: RigCard, fit: Fit, pins: Pins) -> float | None:
 def pin_now(card: RigCard, fit: Fit, pin: int, mark_mm: float) -> float | None:
     """What a pin is right for with the sight at a mark [m as ranged], by the fit: the far one of the two
     distances; None above the turnover."""
-    found = sightline.far_distances(fit.figures, [height_at(fit, pin, mark_mm)])[0]
+    height = height_at(fit, pin, mark_mm)
+    found = sightline.far_distances(fit.figures, [height])[0] if isfinite(height) else None
     return None if found is None else card.ranged_distance(found)
 
 
 def height_at(fit: Fit, pin: int, mark_mm: float) -> float:
-    """Height of a pin above the arrow line with the sight at a mark [m], by the fit."""
-    zero = fit.tape([fit.reference_distance_m], pin)[0].mark_mm or 0.0
+    """Height of a pin above the arrow line with the sight at a mark [m], by the fit; nan for a pin that was
+    not shot and whose distance is out of reach."""
+    zero = fit.tape([fit.reference_distance_m], pin)[0].mark_mm
+    if zero is None:
+        return nan
     return sightline.pin_height(fit.figures, fit.reference_distance_m) - (mark_mm - zero) / fit.tape_ratio / 1000.0
 
 

@@ -7,6 +7,7 @@ scales are.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 
 from cross_staff.core.booklet import Booklet
@@ -93,6 +94,18 @@ class Control:
             return None
         return self.per_click_mm * self.clicks_per_turn
 
+    def clicks(self, travel_mm: float) -> float:
+        """Clicks for a travel, to a tenth; the travel of one must be known."""
+        assert self.per_click_mm
+        return round(travel_mm / self.per_click_mm, 1)
+
+    def turns_and_clicks(self, count: float) -> tuple[int, float] | None:
+        """A count of clicks as whole turns and the rest, without its sign; None where a turn is not known."""
+        if not self.clicks_per_turn:
+            return None
+        turns = math.floor(abs(count) / self.clicks_per_turn)
+        return turns, abs(count) - turns * self.clicks_per_turn
+
     def left(self) -> tuple[float, float] | None:
         """Travel that remains towards the lower (or left) and the upper (or right) end [mm]."""
         if self.travel_mm is None or self.position_mm is None:
@@ -174,6 +187,10 @@ class SightModel:
     index_marks: str = ""
     dovetail_mm: float | None = None
     booklet: Booklet = field(default_factory=Booklet)
+
+    def dialling_control(self) -> Control | None:
+        """The control with known clicks that dials the elevation."""
+        return next((c for c in self.controls if c.moves == "elevation" and c.per_click_mm), None)
 
     def gang_travel_mm(self) -> float | None:
         """Travel of the whole housing up and down by its own control [mm]."""

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cross_staff.core.errors import InvalidValue
+from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.sheet import PAPERS_MM, Box, Cut, Page, Sheet, SheetStyle, Text, headed
 
 _LEFT, _TOP, _WIDTH, _END = 30.0, 62.0, 34.0, 8.0
@@ -59,7 +60,7 @@ def _draw(page: Page, line: TemplateLine, place: float, words_at: float, scale: 
     page.boxes.append(Box(_LEFT, y - _LINE_MM * scale / 2.0, 12.0 * scale, _LINE_MM * scale))
     if thick:
         page.boxes.append(Box(_LEFT, y - thick * scale / 2.0, 3.0 * scale, thick * scale))
-    sure = "" if line.sd_mm is None else f" ± {1.96 * line.sd_mm:.1f}"
+    sure = "" if line.sd_mm is None else f" ± {COVERAGE * line.sd_mm:.1f}"
     page.texts.append(Text(_LEFT + 13.0 * scale, _TOP + words_at * scale + 0.9, line.words, 7.0, bold=True))
     below = f"{line.below_mm:.1f}{sure} mm"
     page.texts.append(Text(_LEFT + (_WIDTH + 2.0) * scale, _TOP + words_at * scale + 0.9, below, 7.0))

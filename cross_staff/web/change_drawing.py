@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cross_staff.core.outlook import COVERAGE
 from cross_staff.services.change import Before, Outlook
 from cross_staff.web.tape_tables import Told
 
@@ -53,7 +54,7 @@ def change_drawing(t: Told, was: Before, outlook: Outlook, ranged: list[float]) 
     unit = t.units.unit("distance").si
     for d, row in kept:
         per_mm = float(fit.target_m_per_tape_mm(t.card.distance_from_sight(d)))
-        spread = round(scale * 1.96 * (row.sd_m or 0.0) / per_mm, 1)
+        spread = round(scale * COVERAGE * (row.sd_m or 0.0) / per_mm, 1)
         strong = abs(d / unit / 10.0 - round(d / unit / 10.0)) < 1e-6
         lines.append(Line(y(row.old_mm or 0.0), y(row.new_mm or 0.0), t.number(d), spread, strong))
     return ChangeDrawing(

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import math
 
+from cross_staff.core.mount import travel_about_home
+from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.pins import covers_m, indicators, ways_to, worth
 from cross_staff.core.stack import gap_sds_mm
+from cross_staff.services.mount import planned_here
 from cross_staff.web import tape_words as words
 from cross_staff.web.sentences import on_target
-from cross_staff.web.tape_tables import MOST_ROWS, Table, Told
+from cross_staff.web.tape_tables import Table, Told
 from cross_staff.web.units import fixed
 
 
@@ -28,7 +31,7 @@ def gaps(t: Told) -> Table:
                 words.pin_name(pin, len(t.heights)),
                 t.number(at[pin]),
                 fixed(1000.0 * (top - height), 1),
-                "" if pin == 0 or not sds else f"± {1.96 * sds[pin]:.1f}",
+                "" if pin == 0 or not sds else f"± {COVERAGE * sds[pin]:.1f}",
                 "–" if after is None else fixed(after, 1),
                 "–" if hides is None else f"{on_target(t.units, hides)}, {100.0 * hides / t.target_m:.0f} %",
             ]
@@ -46,7 +49,7 @@ def dialled(t: Told) -> Table:
     """What every pin is worth for every distance dialled."""
     own = t.reckoning.pins.dialled
     start = t.reckoning.tape_home_m or 0.0
-    ranged = [start, *(d for d in t.distances(start, every=5.0) if d > start + 0.5)][:MOST_ROWS]
+    ranged = [start, *(d for d in t.distances(start, every=5.0) if d > start + 0.5)]
     table = worth(t.figures, t.heights, own, [t.card.distance_from_sight(d) for d in ranged])
     names = [
         words.pin_name(pin, len(t.heights)) + (" (dialled)" if pin == own else "") for pin in range(len(t.heights))
@@ -77,7 +80,8 @@ def ways(t: Told) -> Table:
 
 def way_words(t: Told, ranged_m: float) -> list[str]:
     """The least travel for a distance in four cells: pin, what to dial, millimetres, the next best."""
-    up, down = travel(t)
+    here = planned_here(t.found)
+    up, down = travel_about_home(t.card, here) if here else (0.0, math.inf)
     found = ways_to(
         t.figures, t.heights, t.reckoning.pins.dialled, t.card.distance_from_sight(ranged_m), up / 1000.0, down / 1000.0
     )
@@ -94,19 +98,6 @@ def way_words(t: Told, ranged_m: float) -> list[str]:
 
 def _dial(t: Told, dial_to_m: float | None) -> str:
     return "by the mm" if dial_to_m is None else f"{t.ranged(dial_to_m)} {t.unit}"
-
-
-def travel(t: Told) -> tuple[float, float]:
-    """Travel of the slider above and below home [mm]; what is not known does not bind."""
-    sight, mount = t.card.sight, t.card.mount
-    above = mount.reserve_mm or 0.0
-    if mount.home == "reserve" and not above:
-        above = 3.0
-    if sight.slider_travel_mm is None:
-        return above, math.inf
-    if mount.home == "centred":
-        above = sight.slider_travel_mm / 2.0
-    return above, max(sight.slider_travel_mm - above, 0.0)
 
 
 def pointers(t: Told) -> Table:

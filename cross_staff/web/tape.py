@@ -217,7 +217,7 @@ def _shot(found: RigView, number: int, row: RowReckoning, units: Units) -> dict[
         "left_out": entry.left_out,
         "when": local_time(entry.entered),
         "distance": sentences.whole_distance(units, entry.ranged_m),
-        "pin": "" if len(pins) < 2 else tape_words.short_name(entry.pin, len(pins)),
+        "pin": "" if len(pins) < 2 else tape_words.short_name(entry.pin, len(pins)).replace(" ", "\u00a0"),
         "mark": f"{entry.mark_mm:.1f}".replace("-", "−"),
         "up": _height_words(entry, units),
         "arrows": entry.arrows,

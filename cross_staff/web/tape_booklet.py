@@ -18,7 +18,7 @@ from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words
 from cross_staff.web import tape_words as words
 from cross_staff.web.forms import Typing, typed_form
-from cross_staff.web.sentences import whole_distance
+from cross_staff.web.sentences import CAUTION_BLADE, whole_distance
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_page import no_tape, tape_page
 from cross_staff.web.tape_tables import Table, Told, told
@@ -129,7 +129,7 @@ def _page(request: Request, found: RigView, form: Typing) -> Response:
         say=say,
         why=why,
         problem=problem,
-        caution="Cut on a board, away from strings and fingers; never beside a strung bow.",
+        caution=CAUTION_BLADE,
         used=found.card.sight.booklet.used,
         **context,
     )

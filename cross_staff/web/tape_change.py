@@ -8,6 +8,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue
+from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import ARROWS_TO_SHOOT
 from cross_staff.services import change as service
 from cross_staff.services.rig import RigView, open_rig
@@ -92,14 +93,14 @@ def _said(t: Told, was: service.Before, outlook: service.Outlook, ranged: list[f
     why = f"{then} becomes {now}, {chronograph}; drag × {changed.drag_factor:.2f}; home moves {home}."
     if outlook.confirm:
         last = outlook.confirm[-1].sd_at_farthest_m_then
-        narrows = f"from ± {on_target(units, 1.96 * before)} to ± {on_target(units, 1.96 * last)}"
+        narrows = f"from ± {on_target(units, COVERAGE * before)} to ± {on_target(units, COVERAGE * last)}"
         why += f" {ARROWS_TO_SHOOT} arrows at each take the farthest {narrows}."
     rows = [
         [
             t.number(d),
             "–" if row.old_mm is None else fixed(row.old_mm, 1),
             "–" if row.new_mm is None else fixed(row.new_mm, 1),
-            "–" if row.sd_m is None else f"± {on_target(units, 1.96 * row.sd_m)}",
+            "–" if row.sd_m is None else f"± {on_target(units, COVERAGE * row.sd_m)}",
             words.high_low(units, row.up_m),
         ]
         for d, row in zip(ranged, outlook.rows)

@@ -7,10 +7,10 @@ from dataclasses import replace
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from cross_staff.core.holds import impacts, point_on_bands
-from cross_staff.core.ranges import Range
+from cross_staff.core.holds import best_hold, point_on_bands
 from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words
+from cross_staff.web.card_fields import NUMBERS
 from cross_staff.web.forms import Typing
 from cross_staff.web.hold_drawing import hold_drawing
 from cross_staff.web.hold_tables import bands, holds, misjudged
@@ -21,7 +21,6 @@ from cross_staff.web.tape_tables import Told, told
 from cross_staff.web.units import Units
 
 router = APIRouter()
-TARGET_SPAN = Range(0.02, 2.0)
 
 
 @router.get("/rigs/{rig_id}/tape/holds")
@@ -35,7 +34,10 @@ def holds_page(request: Request, rig_id: int) -> Response:
     query = request.query_params
     typed = {"target": query.get("target", "") or units.plain("offset", t.target_m), "at": query.get("at", "")}
     form = Typing(typed, units, {"target": t.target_m})
-    target, at = form.number("target", "offset", TARGET_SPAN), form.number("at", "distance", DISTANCE_SPAN)
+    target, at = (
+        form.number("target", "offset", NUMBERS["target_size"].span),
+        form.number("at", "distance", DISTANCE_SPAN),
+    )
     if target is not None:
         t = replace(t, target_m=target)
     say, why = _longest_band(t)
@@ -71,13 +73,11 @@ def _longest_band(t: Told) -> tuple[str, str]:
 
 def _answer(t: Told, at_m: float) -> tuple[str, str]:
     """The best hold for one distance."""
-    up = impacts(t.figures, list(t.heights), t.card.distance_from_sight(at_m))[:, 0]
-    known = [(abs(float(v)), pin) for pin, v in enumerate(up) if v == v]
+    best = best_hold(t.figures, t.heights, t.card.distance_from_sight(at_m))
     asked = f"{t.number(at_m)} {t.unit}"
-    if not known:
+    if best is None:
         return f"{asked} is out of reach.", "This arrow does not come that far."
-    _, pin = min(known)
-    off = float(up[pin])
+    pin, off = best
     name = words.the(words.pin_name(pin, len(t.heights)))
     if abs(off) < 0.005:
         return f"For {asked}: hold {name} dead on.", "Nothing to hold over or under."

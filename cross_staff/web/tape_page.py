@@ -9,8 +9,6 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import Response
 
-from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.mount import Place, Plan, plan
 from cross_staff.services.rig import RigView
 from cross_staff.web import tape_words as words
 from cross_staff.web.forms import Typing
@@ -43,14 +41,3 @@ def no_tape(request: Request, found: RigView, here: str) -> Response:
     """The page while there is nothing to tell: what the card lacks."""
     why = "The card wants the arrow, a speed, eye to sight, the peep, home and the farthest distance first."
     return tape_page(request, found, here, "pages/tape_told.html", why=why)
-
-
-def planned_here(found: RigView) -> Plan | None:
-    """What the sight comes to as it is mounted; None while the card lacks something."""
-    card, figures = found.card, found.figures
-    if figures is None or card.goals.home_m is None:
-        return None
-    try:
-        return plan(card, figures, Place(card.mount.hole, card.mount.detent, card.mount.home or "top"))
-    except CrossStaffError:
-        return None

@@ -18,6 +18,7 @@ from cross_staff.core.template import TemplateLine, pin_template
 from cross_staff.services import sight_in as range_service
 from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words
+from cross_staff.web.card_fields import NUMBERS
 from cross_staff.web.downloads import file_headers
 from cross_staff.web.forms import Typing
 from cross_staff.web.pin_tables import dialled, gaps, pointers, way_words, ways
@@ -32,7 +33,7 @@ from cross_staff.web.units import Units, trimmed
 
 router = APIRouter()
 PINS_SPAN = Range(2, 20)
-TARGET_SPAN = Range(0.02, 2.0)
+TARGET_SPAN = NUMBERS["target_size"].span
 
 
 @router.get("/rigs/{rig_id}/tape/pins")
@@ -114,7 +115,7 @@ def _choices(t: Told, form: Typing) -> tuple[list[Table], str]:
         tried.append(("widest cover", lambda: widest_cover(t.figures, first, room / 1000.0, count)))
         if count != 2:
             tried.append(("two pins, largest gap", lambda: widest_cover(t.figures, first, room / 1000.0, 2)))
-    rows, problem = [], ""
+    rows, problems = [], []
     own = [t.card.distance_from_sight(d) for d in t.reckoning.pins.at_m]
     if len(own) > 1:
         rows.append(["as on the card", *_priced(t, tuple(own), target)])
@@ -123,14 +124,14 @@ def _choices(t: Told, form: Typing) -> tuple[list[Table], str]:
             rows.append([name, *_priced(t, chosen(), target)])
         except CrossStaffError as error:
             text = error.message if isinstance(error, InvalidValue) else str(error)
-            problem = f"{name[0].upper()}{name[1:]}: {text}."
+            problems.append(f"{name[0].upper()}{name[1:]}: {text}.")
     thick = max((p.thickness_mm or 0.0 for p in t.card.sight.pins), default=0.0)
     note = "Worst hold: the farthest off the aim anywhere between the pins, with the better pin."
     if thick:
         note += f" Pins are {trimmed(thick, 2)} mm thick: a smaller gap than that and they touch."
     heads = ("chosen by", t.unit, "smallest gap, mm", f"worst hold, {t.units.label('offset')}", "without a hold")
     title = f"{count} pins for a target of {on_target(t.units, target)}"
-    return [Table("choices", title, heads, rows, note)], problem
+    return [Table("choices", title, heads, rows, note)], " ".join(problems)
 
 
 def _priced(t: Told, distances: tuple[float, ...], target_m: float) -> list[str]:

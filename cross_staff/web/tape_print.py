@@ -16,6 +16,7 @@ from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM,
 from cross_staff.core.tape import seats, whole_units
 from cross_staff.core.tape_marks import Wanted, tape_rows
 from cross_staff.services import tape as service
+from cross_staff.services.mount import planned_here
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences, tape_words
 from cross_staff.web.card_fields import CHOICES
@@ -23,7 +24,7 @@ from cross_staff.web.downloads import csv_file, file_headers
 from cross_staff.web.forms import Typing
 from cross_staff.web.render import drawn, local_time, render, rig_context
 from cross_staff.web.tape_form import DISTANCE_SPAN
-from cross_staff.web.tape_page import planned_here, ways_between
+from cross_staff.web.tape_page import ways_between
 from cross_staff.web.tape_pdf import pdf
 from cross_staff.web.units import YARD_M, Units, trimmed
 

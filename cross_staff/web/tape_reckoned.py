@@ -8,7 +8,7 @@ from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
 from cross_staff.web.sentences import figure, good_to, on_target, whole_distance
-from cross_staff.web.units import Units, trimmed
+from cross_staff.web.units import Units, fixed, trimmed
 
 
 def reckoned(card: RigCard, reckoning: Reckoning, units: Units) -> dict[str, Any] | None:
@@ -74,7 +74,7 @@ def table(card: RigCard, reckoning: Reckoning, units: Units, every: int) -> list
             {
                 "distance": trimmed(count, 1),
                 "mark": "" if row.mark_mm is None else f"{card.tape.direction * row.mark_mm:.1f}".replace("-", "−"),
-                "from_home": "" if row.mark_mm is None else f"{row.mark_mm - reckoning.home_mark_mm:.1f}",
+                "from_home": "" if row.mark_mm is None else fixed(row.mark_mm - reckoning.home_mark_mm, 1),
                 "plus_minus": "out of reach" if width is None else on_target(units, width),
                 "within": width is not None and (not half or width <= half),
             }

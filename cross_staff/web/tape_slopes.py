@@ -12,13 +12,14 @@ from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.fits import Weather
 from cross_staff.core.mount import remedies
 from cross_staff.core.ranges import Range
+from cross_staff.services.mount import planned_here
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words
 from cross_staff.web import tape_words as words
 from cross_staff.web.forms import Typing
 from cross_staff.web.sentences import whole_distance
 from cross_staff.web.slope_tables import cut, slopes_of, trip_table, wind
-from cross_staff.web.tape_page import no_tape, planned_here, tape_page
+from cross_staff.web.tape_page import no_tape, tape_page
 from cross_staff.web.tape_tables import Table, Told, told
 from cross_staff.web.units import Units
 

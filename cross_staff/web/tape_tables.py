@@ -6,8 +6,10 @@ import math
 from dataclasses import dataclass
 
 from cross_staff.core.flight import RigFigures
+from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
+from cross_staff.core.sight_model import Control
 from cross_staff.core.sights import KINDS
 from cross_staff.core.tape_marks import Wanted, tape_rows
 from cross_staff.services.rig import RigView
@@ -22,7 +24,7 @@ USUAL_TARGET_M = 0.2
 
 @dataclass(frozen=True)
 class Table:
-    """A table: its key and title, heads, rows of cells, a note below, and whether its first column holds words."""
+    """A table: its key and title, heads, rows of cells, and a note below."""
 
     key: str
     title: str
@@ -74,7 +76,7 @@ class Told:
         start = from_m if from_m is not None else goals.home_m or 0.0
         end = goals.farthest_m or start
         if goals.distances_m and every is None:
-            return [d for d in goals.distances_m if d >= start - 0.5 or from_m is None][:MOST_ROWS]
+            return [d for d in goals.distances_m if d >= start - 0.5 or from_m is None]
         unit = self.units.unit("distance").si
         step = every or (5.0 if (end - start) / unit <= 5.0 * MOST_ROWS else 10.0)
         first = math.ceil(start / unit / step - 1e-9) * step
@@ -91,12 +93,20 @@ def told(found: RigView, units: Units) -> Told | None:
     return Told(found, units, reckoning, reckoning.fit.figures, reckoning.heights_at_home(), target)
 
 
+def _clicks(control: Control, travel_mm: float) -> list[str]:
+    """Clicks for a travel, and the same as turns and clicks."""
+    count = control.clicks(travel_mm)
+    apart = control.turns_and_clicks(count)
+    sign = "−" if count < 0 else ""
+    return [fixed(count, 1), "–" if apart is None else f"{sign}{apart[0]} + {fixed(apart[1], 1)}"]
+
+
 def marks(t: Told) -> Table:
     """Every distance with its mark on the scale, from home, and what it is worth; clicks where there are any."""
-    control = click_of(t.card)
+    control = t.card.sight.dialling_control() if KINDS[t.card.sight.kind].dialled else None
     home, ratio = t.reckoning.home_mark_mm, t.reckoning.fit.tape_ratio if t.reckoning.fit else 1.0
     start = t.reckoning.tape_home_m or 0.0
-    ranged = sorted({*t.distances(start, every=5.0), *(d for d in t.card.goals.distances_m if d > start)})[:MOST_ROWS]
+    ranged = sorted({*t.distances(start, every=5.0), *(d for d in t.card.goals.distances_m if d > start)})
     rows = []
     for d, row in zip(ranged, tape_rows(t.card, t.reckoning, Wanted(start, ranged[-1]), ranged)):
         if row.mark_mm is None or row.sd_on_target_m is None:
@@ -104,36 +114,8 @@ def marks(t: Told) -> Table:
             continue
         cells = [t.number(d), fixed(t.card.tape.direction * row.mark_mm, 1), fixed(row.mark_mm - home, 1)]
         if control:
-            cells += clicks(control, (row.mark_mm - home) / ratio)
-        rows.append([*cells, f"± {on_target(t.units, 1.96 * row.sd_on_target_m)}"])
+            cells += _clicks(control, (row.mark_mm - home) / ratio)
+        rows.append([*cells, f"± {on_target(t.units, COVERAGE * row.sd_on_target_m)}"])
     heads = [t.unit, "scale, mm", "from home, mm", *(["clicks", "turns + clicks"] if control else []), "on the target"]
     note = "Clicks from home, to a tenth; turn against the spring last, to take the play out." if control else ""
     return Table("marks", "Marks", tuple(heads), rows, note)
-
-
-@dataclass(frozen=True)
-class Click:
-    """A click of the control that dials: millimetres, and how many make a turn (None: not known)."""
-
-    mm: float
-    a_turn: float | None
-
-
-def click_of(card: RigCard) -> Click | None:
-    """The click that the sight is dialled with, where it has one."""
-    if not KINDS[card.sight.kind].dialled:
-        return None
-    for control in card.sight.controls:
-        if control.moves == "elevation" and control.per_click_mm:
-            return Click(control.per_click_mm, control.clicks_per_turn)
-    return None
-
-
-def clicks(click: Click, travel_mm: float) -> list[str]:
-    """Clicks for a travel to a tenth, and the same as turns and clicks."""
-    count = round(travel_mm / click.mm, 1)
-    if not click.a_turn:
-        return [fixed(count, 1), "–"]
-    turns = math.floor(abs(count) / click.a_turn)
-    rest = abs(count) - turns * click.a_turn
-    return [fixed(count, 1), f"{'−' if count < 0 else ''}{turns} + {fixed(rest, 1)}"]

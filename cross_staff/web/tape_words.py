@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from cross_staff.core.fits import ALL, SPEED, TWO, Compared, Laying
 from cross_staff.core.fits import days as days_of
+from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.web.sentences import on_target, whole_distance
 from cross_staff.web.units import Units, fixed, trimmed
@@ -114,7 +115,7 @@ def compared(found: Sequence[Compared], units: Units, farthest_m: float) -> list
                 FITS[each.key],
                 used,
                 "–" if each.length_mm is None else f"{each.length_mm:.1f}",
-                "out of reach" if each.sd_m is None else f"± {on_target(units, 1.96 * each.sd_m)}",
+                "out of reach" if each.sd_m is None else f"± {on_target(units, COVERAGE * each.sd_m)}",
                 up,
             ]
         )

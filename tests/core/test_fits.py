@@ -7,6 +7,7 @@ from dataclasses import replace
 from datetime import timedelta
 
 from cross_staff.core.air import standard_pressure
+from cross_staff.core.chronograph import Session
 from cross_staff.core.fit import Known, Observation, Priors
 from cross_staff.core.fits import ALL, SPEED, TWO, Weather, carried, compared, days, layings, trip
 from cross_staff.core.outlook import Shot, after, next_shot
@@ -133,3 +134,12 @@ class Afterwards(unittest.TestCase):
         assert best
         then = after(fit, best.distance_m, shot).tape([95.0])[0].sd_on_target_m
         self.assertAlmostEqual(then or 0.0, best.sd_at_farthest_m_then, places=9)
+
+
+class OutOfReach(unittest.TestCase):
+    def test_a_pin_out_of_reach_has_no_height_and_no_distance(self) -> None:
+        slow = full_card(chronograph=Session((45.0, 45.1, 44.9)))
+        found = reckon(slow, [], pins=Pins((17.0, 38.0, 390.0), 0))
+        assert found.fit
+        self.assertEqual(len(found.heights_at_home()), 2)
+        self.assertIsNone(pin_now(slow, found.fit, 2, found.home_mark_mm))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from cross_staff.core.holds import impacts, midway, point_on_bands
+from cross_staff.core.holds import best_hold, impacts, midway, point_on_bands
 from cross_staff.core.sightline import pin_height, turnover_distance
 from tests.core.oracle import height_at
 from tests.rigs import RIG_A, RIG_B
@@ -41,3 +41,13 @@ class Holds(unittest.TestCase):
         assert found
         self.assertAlmostEqual(height_at(RIG_A, sum(heights) / 2.0, found, 0.0) or 0.0, 0.0, delta=5e-4)
         self.assertEqual(midway(RIG_A, heights[:1]), [])
+
+
+class Choices(unittest.TestCase):
+    def test_the_pin_that_is_least_off(self) -> None:
+        heights = [pin_height(RIG_A, d) for d in (17.0, 38.0, 61.0)]
+        self.assertEqual(best_hold(RIG_A, heights, 38.0), (1, best_hold(RIG_A, heights[1:], 38.0)[1]))  # type: ignore[index]
+        pin, up = best_hold(RIG_A, heights, 45.0) or (9, 0.0)
+        self.assertEqual(pin, 1)
+        self.assertAlmostEqual(up, height_at(RIG_A, heights[1], 45.0, 0.0) or 0.0, delta=5e-4)
+        self.assertIsNone(best_hold(RIG_A, [], 45.0))

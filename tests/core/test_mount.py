@@ -2,7 +2,7 @@ import math
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.mount import HOMES, Place, plan, plan_all, remedies, take
+from cross_staff.core.mount import HOMES, Place, plan, plan_all, remedies, take, travel_about_home
 from cross_staff.core.peep import aperture_that_rings, peep_shift
 from cross_staff.core.rig import Goals, Mount, PeepEntry, RigCard
 from cross_staff.core.sight_model import Control, Housing, Pin, SightModel, TapeSeat
@@ -149,3 +149,15 @@ class Taking(unittest.TestCase):
     def test_the_hole_moves_the_pin(self) -> None:
         measured = card(mount=Mount(0, 1, pin_at_top_mm=85.0))
         self.assertEqual(take(measured, Place(1, 1, "top")).mount.pin_at_top_mm, 94.5)
+
+
+class Travel(unittest.TestCase):
+    def test_travel_about_home_is_the_planner_s(self) -> None:
+        card = full_card()
+        card = replace(card, sight=replace(card.sight, slider_travel_mm=60.0))
+        figures = card.priors().figures  # type: ignore[union-attr]
+        for home, above in (("top", 0.0), ("centred", 30.0)):
+            here = plan(card, figures, Place(None, None, home))
+            self.assertEqual(travel_about_home(card, here), (above, 60.0 - above))
+        loose = replace(card, sight=replace(card.sight, slider_travel_mm=None))
+        self.assertEqual(travel_about_home(loose, plan(loose, figures, Place(None, None, "top"))), (0.0, math.inf))

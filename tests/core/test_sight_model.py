@@ -96,3 +96,15 @@ class Tools(unittest.TestCase):
         self.assertEqual([(t.size, t.system) for t in found], [("2 mm", "metric")])
         self.assertEqual(found[0].used_for, ("Second pair", "Third pair"))
         self.assertEqual(tool_list(replace(model, screws=(stop,))), ())
+
+
+class Clicks(unittest.TestCase):
+    def test_clicks_to_a_tenth_and_as_turns(self) -> None:
+        drum = Control("Drum", "elevation", 0.05, 20.0)
+        self.assertEqual(drum.clicks(2.372), 47.4)
+        turns, rest = drum.turns_and_clicks(-47.4) or (0, 0.0)
+        self.assertEqual((turns, round(rest, 6)), (2, 7.4))
+        self.assertIsNone(Control("Drum", "elevation", 0.05).turns_and_clicks(3.0))
+        sight = SightModel(controls=(Control("Gang", "gang_elevation", 0.1), drum))
+        self.assertEqual(sight.dialling_control(), drum)
+        self.assertIsNone(SightModel().dialling_control())

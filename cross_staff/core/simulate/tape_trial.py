@@ -19,7 +19,7 @@ from cross_staff.core.flight import RigFigures, Shots, arrive
 from cross_staff.core.groups import Impact
 from cross_staff.core.outlook import COVERAGE, Shot, next_shot
 from cross_staff.core.range_log import End
-from cross_staff.core.rig import SPREADS_ACROSS_GROUP, Goals, RigCard
+from cross_staff.core.rig import Goals, RigCard
 from cross_staff.core.sightline import pin_height, pin_heights, sight_shift_at_target
 from cross_staff.core.solve import solve
 from cross_staff.core.spread import pooled_spread
@@ -89,7 +89,6 @@ def _card(generator: np.random.Generator, spread_mrad: float) -> RigCard:
     places = generator.normal(0.0, spread_mrad, (6, 2))
     across = max(float(np.hypot(*(a - b))) for a in places for b in places)
     at = 30.0
-    assert SPREADS_ACROSS_GROUP > 0.0
     return RigCard("trial", ranged_from="sight", goals=Goals(HOME_M, FARTHEST_M, None, across * 1e-3 * at, at))
 
 
