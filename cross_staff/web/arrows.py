@@ -19,7 +19,7 @@ from cross_staff.web import card_fields, sentences
 from cross_staff.web.arrow_form import build_lists, build_texts, build_values, part_rows, read_build
 from cross_staff.web.card_fields import TEXTS
 from cross_staff.web.card_reckoned import arrow_reckoned
-from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, based_on, wants_fragment
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
@@ -62,12 +62,12 @@ def arrow_page(request: Request, rig_id: int, index: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}")
-async def save_arrow(request: Request, rig_id: int, index: int) -> Response:
+def save_arrow(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
     """Save one build as a revision of the card. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
     kept = _build(found.card, index)
-    form = _typing(await typed_form(request), Units.of(found.units), kept)
+    form = _typing(typed, Units.of(found.units), kept)
     card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
     why = form.text("why", TEXTS["why"])
     if form.errors:
@@ -80,11 +80,11 @@ async def save_arrow(request: Request, rig_id: int, index: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}/reckoning")
-async def reckoning(request: Request, rig_id: int, index: int) -> Response:
+def reckoning(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
     """What a build comes to as it is typed; nothing is saved. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     kept = _build(found.card, index)
-    form = _typing(await typed_form(request), Units.of(found.units), kept)
+    form = _typing(typed, Units.of(found.units), kept)
     card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
     if not wants_fragment(request):
         return _page(request, found, index, form, card)
@@ -93,12 +93,12 @@ async def reckoning(request: Request, rig_id: int, index: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}/{act}")
-async def change(request: Request, rig_id: int, index: int, act: str) -> Response:
+def change(request: Request, rig_id: int, index: int, act: str, typed: TypedForm) -> Response:
     """Use a build, copy it, or take it out: a revision of the card each. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
     build = _build(found.card, index)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     made = _changed(found.card, index, build, act)
     if made is None:
         raise NotFound("nothing of the kind can be done with this build")
@@ -126,7 +126,7 @@ def _changed(card: RigCard, index: int, build: Build, act: str) -> tuple[RigCard
 
 
 @router.post("/rigs/{rig_id}/card/arrows-back/{revision}/{index}")
-async def put_back(request: Request, rig_id: int, revision: int, index: int) -> Response:
+def put_back(request: Request, rig_id: int, revision: int, index: int, typed: TypedForm) -> Response:
     """Put a build back as it stood at an earlier revision. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
@@ -134,7 +134,7 @@ async def put_back(request: Request, rig_id: int, revision: int, index: int) -> 
     build = _build(old.card, index) if old else None
     if build is None or len(found.card.builds) >= MOST_BUILDS:
         raise NotFound("there is no such build to put back")
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     card = replace(found.card, builds=(*found.card.builds, build))
     try:
         service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), f"{build.name} put back")

@@ -15,7 +15,7 @@ from cross_staff.services.bench import SORTS, STATES, Asked
 from cross_staff.services.rig import RigView
 from cross_staff.web import sentences
 from cross_staff.web.card_fields import TEXTS
-from cross_staff.web.forms import Typing, typed_form
+from cross_staff.web.forms import TypedForm, Typing
 from cross_staff.web.render import due_words, render
 from cross_staff.web.units import Units
 
@@ -31,9 +31,9 @@ def bench_page(request: Request) -> Response:
 
 
 @router.post("/rigs")
-async def add_rig(request: Request) -> Response:
+def add_rig(request: Request, typed: TypedForm) -> Response:
     """Put a new rig on the bench and open its card."""
-    form = Typing(await typed_form(request), Units())
+    form = Typing(typed, Units())
     name, archer = form.text("name", TEXTS["name"]), form.text("archer", TEXTS["archer"])
     if not name and "name" not in form.errors:
         form.errors["name"] = "give it a name, for example the bow's"

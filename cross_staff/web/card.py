@@ -21,7 +21,7 @@ from cross_staff.web import card_fields, card_words, sentences
 from cross_staff.web.arrow_form import part_rows
 from cross_staff.web.card_form import card_typing, converted, filled, read_card, units_of
 from cross_staff.web.card_reckoned import reckoned
-from cross_staff.web.forms import Typing, typed_form, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, wants_fragment
 from cross_staff.web.forms import based_on as opened_on
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.units import CHOICES, QUANTITIES, Units
@@ -40,10 +40,10 @@ def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card")
-async def save_card(request: Request, rig_id: int) -> Response:
+def save_card(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Save what was typed as the next revision; a form that is refused comes back whole."""
     database = request.app.state.database
-    form, found = await _posted(request, rig_id)
+    form, found = _posted(request, rig_id, typed)
     card, based_on = _typed_card(form, found), opened_on(form)
     why = form.text("why", card_fields.TEXTS["why"])
     if form.errors:
@@ -59,9 +59,9 @@ async def save_card(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/reckoning")
-async def reckoning(request: Request, rig_id: int) -> Response:
+def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What the card comes to as it is typed; nothing is saved."""
-    form, found = await _posted(request, rig_id)
+    form, found = _posted(request, rig_id, typed)
     card = _typed_card(form, found)
     if not wants_fragment(request):
         return _page(request, found, form, card, opened_on(form), "Nothing is saved yet.")
@@ -69,9 +69,9 @@ async def reckoning(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/units")
-async def change_units(request: Request, rig_id: int) -> Response:
+def change_units(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The same form in other units, with all that was typed; nothing is saved."""
-    form, found = await _posted(request, rig_id)
+    form, found = _posted(request, rig_id, typed)
     new = units_of(form.typed, "unit_")
     typed = converted(form.typed, form.units, new, _shown(form.typed, found.card))
     fresh = card_typing(typed, new, _shown(typed, found.card))
@@ -80,8 +80,7 @@ async def change_units(request: Request, rig_id: int) -> Response:
     return _page(request, found, fresh, card, opened_on(form), said, fragment=wants_fragment(request))
 
 
-async def _posted(request: Request, rig_id: int) -> tuple[Typing, RigView]:
-    typed = await typed_form(request)
+def _posted(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, RigView]:
     found = open_rig(request.app.state.database, rig_id)
     return card_typing(typed, units_of(typed, "typed_unit_"), _shown(typed, found.card)), found
 

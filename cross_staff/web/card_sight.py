@@ -16,7 +16,7 @@ from cross_staff.services import card as service
 from cross_staff.services import sights as library
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.card_fields import TEXTS
-from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, based_on, wants_fragment
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.sight_fields import read_sight, sight_filled, sight_typing
 from cross_staff.web.sights import sight_context
@@ -56,11 +56,11 @@ def tool_page(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/sight")
-async def save_sight(request: Request, rig_id: int) -> Response:
+def save_sight(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Save the sight as the next revision of the card, or put it into the library as well."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = sight_typing(await typed_form(request), Units.of(found.units), found.card.sight)
+    form = sight_typing(typed, Units.of(found.units), found.card.sight)
     card = replace(found.card, sight=read_sight(form, found.card.sight))
     why = form.text("why", TEXTS["why"])
     if form.errors:
@@ -80,10 +80,10 @@ async def save_sight(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/sight/stale")
-async def ahead(request: Request, rig_id: int) -> Response:
+def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the sight would make stale; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    form = sight_typing(await typed_form(request), Units.of(found.units), found.card.sight)
+    form = sight_typing(typed, Units.of(found.units), found.card.sight)
     card = replace(found.card, sight=read_sight(form, found.card.sight))
     if not wants_fragment(request):
         return _page(request, found, form, card, based_on(form))

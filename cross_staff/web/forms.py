@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+from typing import Annotated
 
+from fastapi import Depends
 from starlette.requests import Request
 
 from cross_staff.core.errors import InvalidValue
@@ -17,9 +19,17 @@ MAX_FIELDS = 1500
 
 
 async def typed_form(request: Request) -> dict[str, str]:
-    """The fields of a form as text; files are not taken here."""
+    """The fields of a form as text; files are not taken here. What was typed stays at hand for the page
+    that says why it was not kept."""
     form = await request.form(max_files=0, max_fields=MAX_FIELDS)
-    return {key: value for key, value in form.multi_items() if isinstance(value, str)}
+    typed = {key: value for key, value in form.multi_items() if isinstance(value, str)}
+    request.state.typed = typed
+    return typed
+
+
+# the fields are read before a handler runs, so that handlers are plain functions: what waits for the
+# database or reckons does it on a thread of its own, and holds nobody else
+TypedForm = Annotated[dict[str, str], Depends(typed_form)]
 
 
 def wants_fragment(request: Request) -> bool:

@@ -11,7 +11,7 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.level import AXES, AxisState
 from cross_staff.services import level as service
 from cross_staff.services.rig import open_rig
-from cross_staff.web.forms import Typing, typed_form, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, wants_fragment
 from cross_staff.web.level_drawing import picture
 from cross_staff.web.level_form import bubble_at, reading_of
 from cross_staff.web.level_page import GATE, station_page
@@ -32,11 +32,11 @@ def shown(request: Request, rig_id: int, axis: str = "") -> Response:
 
 
 @router.post("/rigs/{rig_id}/level/read")
-async def read(request: Request, rig_id: int) -> Response:
+def read(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Take a reading. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     axis = form.choice("axis", AXES)
     reading = reading_of(form, axis, found)
     if not found.sheet.gate_open:
@@ -64,10 +64,10 @@ def undo(request: Request, rig_id: int, reading_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/level/plumb")
-async def plumb(request: Request, rig_id: int) -> Response:
+def plumb(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Say that the bow is plumb both ways, and what is left of it."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     side, fore = (bubble_at(form, name, found.card.level.string) for name in ("side", "fore"))
     if not form.errors:
         with form.refusals():
@@ -78,10 +78,10 @@ async def plumb(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/level/accept/{axis}")
-async def accept(request: Request, rig_id: int, axis: str) -> Response:
+def accept(request: Request, rig_id: int, axis: str, typed: TypedForm) -> Response:
     """Accept an axis as it is, in writing. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     reason = form.text("reason", 200)
     if not form.errors:
         with form.refusals():

@@ -14,8 +14,8 @@ from cross_staff.core.ranges import Range
 from cross_staff.core.vials import bubble_between
 from cross_staff.services import mount as photos
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms import Typing, typed_form
-from cross_staff.web.photo_form import photo_form
+from cross_staff.web.forms import TypedForm, Typing
+from cross_staff.web.photo_form import PostedPhoto
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.units import Units, trimmed
 
@@ -29,11 +29,11 @@ MARKS = (
 
 
 @router.post("/rigs/{rig_id}/level/photo")
-async def bring(request: Request, rig_id: int) -> Response:
+def bring(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
     """Keep a photo of a vial, and go on to read it. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form, photo = await photo_form(request)
+    form, photo = posted.read()
     axis = form.choice("axis", AXES)
     if photo is None:
         form.errors.setdefault("photo", "choose a photo of the vial first")
@@ -52,12 +52,12 @@ def photo_page(request: Request, rig_id: int, photo_id: int, axis: str = "third"
 
 
 @router.post("/rigs/{rig_id}/level/photo/{photo_id}")
-async def read_photo(request: Request, rig_id: int, photo_id: int) -> Response:
+def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -> Response:
     """Work out where the bubble stands, and take it to the reading. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
     photo = photos.photo(database, rig_id, photo_id)
-    form = Typing(await typed_form(request), Units())
+    form = Typing(typed, Units())
     axis, which = form.choice("axis", AXES), form.choice("which", ("vial", "reference"))
     span = Range(0.0, float(photo.width))
     left, right, one, other = (_placed(form, name, span) for name, _, _ in MARKS)

@@ -17,7 +17,7 @@ from cross_staff.services import card as card_service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words
 from cross_staff.web.card_fields import NumberField
-from cross_staff.web.forms import Typing, based_on, typed_form
+from cross_staff.web.forms import TypedForm, Typing, based_on
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.units import Units
 
@@ -70,12 +70,12 @@ def setup_page(request: Request, rig_id: int, saved: int = 0) -> Response:
 
 
 @router.post("/rigs/{rig_id}/level/setup")
-async def save_setup(request: Request, rig_id: int) -> Response:
+def save_setup(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Save them, as a revision of the card. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
     units = Units.of(found.units)
-    form = Typing(await typed_form(request), units, _values(found.card.level))
+    form = Typing(typed, units, _values(found.card.level))
     setup = _read(form, found.card.level, date.today())
     if form.errors or (form.notes.get("turned_way") and form.typed.get("sure") != "yes"):
         form.errors |= {k: v for k, v in form.notes.items() if k == "turned_way"}

@@ -19,7 +19,7 @@ from cross_staff.services import prepare as bench_service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words, sentences
 from cross_staff.web.bench_log import log_rows
-from cross_staff.web.forms import Typing, based_on, typed_form, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, based_on, wants_fragment
 from cross_staff.web.mount_fields import FIELDS, mount_texts, mount_values
 from cross_staff.web.mount_plan import choices, place_index, place_of, planned
 from cross_staff.web.render import render, rig_context
@@ -40,11 +40,11 @@ def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
 
 
 @router.post("/rigs/{rig_id}/mount")
-async def save_measures(request: Request, rig_id: int) -> Response:
+def save_measures(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Keep what was measured on the mount, as a revision of the card."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units), mount_values(found.card))
+    form = Typing(typed, Units.of(found.units), mount_values(found.card))
     card = _read(form, found.card)
     if form.errors:
         return _page(request, found, form, "", 422)
@@ -52,19 +52,19 @@ async def save_measures(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/mount/stale")
-async def ahead(request: Request, rig_id: int) -> Response:
+def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the measures would make stale; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units), mount_values(found.card))
+    form = Typing(typed, Units.of(found.units), mount_values(found.card))
     return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
 
 
 @router.post("/rigs/{rig_id}/mount/place")
-async def take_place(request: Request, rig_id: int) -> Response:
+def take_place(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Put the sight at the place that was looked at, as a revision of the card."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     place = place_of(found.card, form.typed)
     if based_on(form) != found.revision.number:
         return _page(request, found, _fresh(found), _stale_words(found), 409)
@@ -74,11 +74,11 @@ async def take_place(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/mount/step/{key}")
-async def step(request: Request, rig_id: int, key: str) -> Response:
+def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """Enter how a step went. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     if key not in {s.key for s in steps_for(found.card)}:
         raise NotFound("this sight has no such step")
     state = form.choice("state", (DONE, SKIPPED, WRONG))

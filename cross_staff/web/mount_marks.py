@@ -14,7 +14,7 @@ from cross_staff.services.photos import MOST_BYTES
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences
 from cross_staff.web.forms import Typing
-from cross_staff.web.photo_form import photo_form
+from cross_staff.web.photo_form import PostedPhoto
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.units import Units
 
@@ -37,11 +37,11 @@ def knocked(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/mount/marks")
-async def add_mark(request: Request, rig_id: int) -> Response:
+def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
     """Keep a mark, with a photo if one was sent. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form, photo = await photo_form(request)
+    form, photo = posted.read()
     joint, place = form.text("joint", 60), form.text("place", 200)
     if not joint:
         form.errors["joint"] = "which joint?"

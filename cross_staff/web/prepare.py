@@ -21,7 +21,7 @@ from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import prepare_words, sentences
 from cross_staff.web.bench_log import log_rows
 from cross_staff.web.card_reckoned import arrow_warnings
-from cross_staff.web.forms import Typing, typed_form
+from cross_staff.web.forms import TypedForm, Typing
 from cross_staff.web.prepare_drawing import ROWS, place_drawing, walk_drawing
 from cross_staff.web.prepare_words import QUANTITIES
 from cross_staff.web.render import render, rig_context
@@ -47,11 +47,11 @@ def prepare_page(request: Request, rig_id: int, line: str = "") -> Response:
 
 
 @router.post("/rigs/{rig_id}/prepare/override")
-async def override(request: Request, rig_id: int) -> Response:
+def override(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Open the gate with a written reason."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     entry = BenchEntry(STATION, prepare.OVERRIDE, 0, datetime.now(UTC), note=form.text("reason", 300))
     if not form.errors:
         with form.refusals():
@@ -62,12 +62,12 @@ async def override(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/prepare/{key}")
-async def answer(request: Request, rig_id: int, key: str) -> Response:
+def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """Enter what a line of the sheet found; then on to the next open one. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
     check = _check(key)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     entry = _entry(form, check)
     if form.errors:
         return _page(request, found, check.key, form, 422)

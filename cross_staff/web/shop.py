@@ -11,7 +11,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.services.shop import COOKIE_DAYS, Gatekeeper
-from cross_staff.web.forms import typed_form
+from cross_staff.web.forms import TypedForm
 from cross_staff.web.render import render
 from cross_staff.web.security import COOKIE, LOOPBACK_NAMES
 
@@ -32,9 +32,8 @@ def door(request: Request, to: str = "/") -> Response:
 
 
 @router.post("/shop")
-async def knock(request: Request) -> Response:
+def knock(request: Request, typed: TypedForm) -> Response:
     """Let in who knows it. The cookie is kept from scripts and from other sites."""
-    typed = await typed_form(request)
     to = inside(typed.get("to", "/"))
     keeper: Gatekeeper = request.app.state.gatekeeper
     asker = request.client.host if request.client else ""

@@ -14,7 +14,7 @@ from cross_staff.core.ranges import Range
 from cross_staff.services import prepare
 from cross_staff.services import sight_in as service
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms import Typing, typed_form, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, wants_fragment
 from cross_staff.web.sight_in_drawing import FACES
 from cross_staff.web.sight_in_form import CIRCLE_M, HUNDRED_MM, MOVED, end_of, session_of
 from cross_staff.web.sight_in_page import station_page
@@ -34,10 +34,10 @@ def _here(rig_id: int) -> RedirectResponse:
     return RedirectResponse(f"/rigs/{rig_id}/sight_in", 303)
 
 
-async def _opened(request: Request, rig_id: int) -> tuple[RigView, Typing]:
+def _opened(request: Request, rig_id: int, typed: TypedForm) -> tuple[RigView, Typing]:
     """The rig, and what was typed in its units. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    return found, Typing(await typed_form(request), Units.of(found.units))
+    return found, Typing(typed, Units.of(found.units))
 
 
 @router.get("/rigs/{rig_id}/sight_in")
@@ -48,14 +48,14 @@ def shown(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/end")
-async def save_end(request: Request, rig_id: int) -> Response:
+def save_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Keep an end as far as it is shot; the page sends it after every tap. Raises NotFound."""
-    found, form = await _opened(request, rig_id)
-    typed = end_of(form)
+    found, form = _opened(request, rig_id, typed)
+    sent = end_of(form)
     kept = 0
     if not form.errors:
         with form.refusals():
-            kept = len(service.save_end(request.app.state.database, rig_id, typed.draft, datetime.now(UTC)).shots)
+            kept = len(service.save_end(request.app.state.database, rig_id, sent.draft, datetime.now(UTC)).shots)
     if wants_fragment(request):
         return JSONResponse({"kept": kept, "errors": form.errors}, 422 if form.errors else 200)
     if form.errors:
@@ -87,9 +87,9 @@ def change_end(request: Request, rig_id: int, key: str, what: str) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/session")
-async def save_session(request: Request, rig_id: int) -> Response:
+def save_session(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Begin a session, or correct the one that runs. Raises NotFound."""
-    found, form = await _opened(request, rig_id)
+    found, form = _opened(request, rig_id, typed)
     fresh = bool(form.typed.get("fresh"))
     held = None if fresh else found.session
     key = form.typed.get("session_key", "")[:40]
@@ -102,9 +102,9 @@ async def save_session(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/moved")
-async def moved(request: Request, rig_id: int) -> Response:
+def moved(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The movements that were asked for are made, the way they should or the other way. Raises NotFound."""
-    found, form = await _opened(request, rig_id)
+    found, form = _opened(request, rig_id, typed)
     act_key, other = form.typed.get("act_key", ""), form.typed.get("other_way", "")
     try:
         other_way = (other,) if other else ()
@@ -115,9 +115,9 @@ async def moved(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/own-move")
-async def own_move(request: Request, rig_id: int) -> Response:
+def own_move(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """A movement that was not asked for, so that it is taken out of the sum. Raises NotFound."""
-    found, form = await _opened(request, rig_id)
+    found, form = _opened(request, rig_id, typed)
     amount = form.number("amount", "plain", MOVED)
     if amount is None and "amount" not in form.errors:
         form.errors["amount"] = "say how far: clicks, turns or millimetres, left and down are minus"
@@ -138,9 +138,9 @@ def undo_move(request: Request, rig_id: int, key: str) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/step/{key}")
-async def say_step(request: Request, rig_id: int, key: str) -> Response:
+def say_step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """A step is done, or skipped and confirmed by somebody. Raises NotFound."""
-    found, form = await _opened(request, rig_id)
+    found, form = _opened(request, rig_id, typed)
     if all(state.step.key != key for state in found.range.steps):
         raise NotFound("there is no such step for this sight")
     skipped, who = form.typed.get("state") == "skipped", form.text("confirmed_by", 80)
@@ -159,9 +159,9 @@ def reopen_step(request: Request, rig_id: int, key: str) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/click")
-async def calibrate_click(request: Request, rig_id: int) -> Response:
+def calibrate_click(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The travel of a hundred clicks, as read on the scale: the card's click is made of it. Raises NotFound."""
-    found, form = await _opened(request, rig_id)
+    found, form = _opened(request, rig_id, typed)
     travel = form.number("hundred_clicks", "mark", HUNDRED_MM)
     if travel is None and "hundred_clicks" not in form.errors:
         form.errors["hundred_clicks"] = "read the travel of 100 clicks on the scale, in mm"
@@ -179,10 +179,10 @@ def choose(request: Request, rig_id: int, question: str, school: str) -> Respons
 
 
 @router.post("/rigs/{rig_id}/sight_in/settings")
-async def settings(request: Request, rig_id: int) -> Response:
+def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The step-back circle, the target's face and its size. Raises NotFound."""
     database = request.app.state.database
-    found, form = await _opened(request, rig_id)
+    found, form = _opened(request, rig_id, typed)
     circle = form.number("circle", "offset", CIRCLE_M)
     face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", Range(0.01, 1.5))
     if not form.errors:

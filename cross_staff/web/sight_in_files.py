@@ -19,7 +19,7 @@ from cross_staff.services.rig import RigView, open_rig
 from cross_staff.services.sight_in import EndDraft, save_ends
 from cross_staff.web import sight_in_words as words
 from cross_staff.web.downloads import csv_file, file_headers
-from cross_staff.web.forms import Typing, typed_form
+from cross_staff.web.forms import TypedForm, Typing
 from cross_staff.web.numbers import NotANumber, read
 from cross_staff.web.pdf_type import Rows, ruled_pdf
 from cross_staff.web.render import local_time
@@ -52,10 +52,10 @@ def shots_csv(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/import")
-async def import_csv(request: Request, rig_id: int) -> Response:
+def import_csv(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Take shots in from pasted CSV; nothing is taken unless every line is sound. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(await typed_form(request), Units.of(found.units))
+    form = Typing(typed, Units.of(found.units))
     text = form.typed.get("csv", "")
     try:
         drafts = ends_of(text, form.units)

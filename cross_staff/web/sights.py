@@ -14,7 +14,7 @@ from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.sights import KINDS
 from cross_staff.services import sights as service
 from cross_staff.web import card_fields, sight_fields
-from cross_staff.web.forms import Typing, based_on, typed_form
+from cross_staff.web.forms import TypedForm, Typing, based_on
 from cross_staff.web.render import render
 from cross_staff.web.sight_fields import read_sight, sight_filled, sight_typing
 from cross_staff.web.units import Units
@@ -39,9 +39,9 @@ def new_model(request: Request, copy: str = "single_pin_slider") -> Response:
 
 
 @router.post("/sights")
-async def add_model(request: Request) -> Response:
+def add_model(request: Request, typed: TypedForm) -> Response:
     """Keep a new model."""
-    form = sight_typing(await typed_form(request), Units(), SightModel())
+    form = sight_typing(typed, Units(), SightModel())
     sight = read_sight(form, SightModel())
     if form.errors:
         return _page(request, form, sight, "/sights", 0, status=422)
@@ -59,11 +59,11 @@ def model_page(request: Request, model: int, saved: int = 0) -> Response:
 
 
 @router.post("/sights/{model}")
-async def change_model(request: Request, model: int) -> Response:
+def change_model(request: Request, model: int, typed: TypedForm) -> Response:
     """Keep a model as it was changed; cards that were copied from it keep theirs. Raises NotFound."""
     database = request.app.state.database
     kept = service.find(database, model)
-    form = sight_typing(await typed_form(request), Units(), kept.sight)
+    form = sight_typing(typed, Units(), kept.sight)
     sight = read_sight(form, kept.sight)
     if form.errors:
         return _page(request, form, sight, f"/sights/{model}", based_on(form), status=422)

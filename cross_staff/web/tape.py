@@ -17,7 +17,7 @@ from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import Outcome, RigView, RowEdit
 from cross_staff.web import sentences, tape_words
-from cross_staff.web.forms import typed_form, wants_fragment
+from cross_staff.web.forms import TypedForm, wants_fragment
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.tape_drawing import tape_drawing
 from cross_staff.web.tape_form import (
@@ -45,9 +45,9 @@ def tape_page(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/tape")
-async def save_rows(request: Request, rig_id: int) -> Response:
+def save_rows(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Keep what is sound in the table; what is wrong comes back as typed, with its message."""
-    database, typed = request.app.state.database, await typed_form(request)
+    database = request.app.state.database
     found = open_rig(database, rig_id)
     # the table was typed in the units that its page was shown in, whatever the card says by now
     units = Units.of(found.units | {q: typed[q] for q in ("distance", "offset") if q in typed})
@@ -80,9 +80,9 @@ def undo(request: Request, rig_id: int, entry_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/tape/end/{key}")
-async def leave_end_out(request: Request, rig_id: int, key: str) -> Response:
+def leave_end_out(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """Leave an end of the range out of the fit, with a reason; or use it again. Raises NotFound."""
-    database, now, typed = request.app.state.database, datetime.now(UTC), await typed_form(request)
+    database, now = request.app.state.database, datetime.now(UTC)
     if "use" in typed:
         range_service.change_end(database, rig_id, key, now, left_out=False)
         return RedirectResponse(f"/rigs/{rig_id}/tape#shot", 303)

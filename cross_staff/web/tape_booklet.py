@@ -17,7 +17,7 @@ from cross_staff.services import booklet as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words
 from cross_staff.web import tape_words as words
-from cross_staff.web.forms import Typing, typed_form
+from cross_staff.web.forms import TypedForm, Typing
 from cross_staff.web.sentences import CAUTION_BLADE, whole_distance
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_page import no_tape, tape_page
@@ -38,10 +38,10 @@ def booklet_page(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/tape/booklet")
-async def keep_booklet(request: Request, rig_id: int) -> Response:
+def keep_booklet(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Keep the measured strips. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(_filled(found) | await typed_form(request), Units.of(found.units))
+    form = Typing(_filled(found) | typed, Units.of(found.units))
     measured = _read(form)
     if not form.errors:
         try:
