@@ -16,6 +16,7 @@ class Settings(BaseSettings):
     data: Path = user_data_path("cross-staff", appauthor=False)
     off_loopback: bool = False  # whether it listens to the network too, behind the shop's passphrase
     port: int = 8000
+    busy_timeout_ms: int = 5000  # how long a save waits for another program that holds the data
     body_limit_bytes: int = 512 * 1024
     # a photo that is too large is still taken in, to disk, so that the form can say so and keep the rest
     upload_limit_bytes: int = 96 * 1024 * 1024

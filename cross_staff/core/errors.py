@@ -5,6 +5,9 @@ CrossStaffError
     OutOfReach        this arrow cannot get there
     NotFound          no such record
     StaleRevision     somebody saved a newer revision meanwhile
+    NotKept           what should be written could not be written
+        Busy          another program holds the data; trying again helps
+    Unreckonable      a rig's records cannot be brought to a result; undo reaches them still
 """
 
 from __future__ import annotations
@@ -38,3 +41,25 @@ class StaleRevision(CrossStaffError):
         super().__init__(f"made against revision {based_on}, but revision {current} is kept now")
         self.based_on = based_on
         self.current = current
+
+
+class NotKept(CrossStaffError):
+    """What should be written, or read, could not be: the message says what stands in the way, `remedy` what
+    to do about it."""
+
+    def __init__(self, message: str, remedy: str) -> None:
+        super().__init__(message)
+        self.remedy = remedy
+
+
+class Busy(NotKept):
+    """Another program holds the data just now; trying again helps."""
+
+
+class Unreckonable(CrossStaffError):
+    """A rig's records cannot be brought to a result. They are kept, and each can be taken back."""
+
+    def __init__(self, rig_id: int, reason: str) -> None:
+        super().__init__(f"rig {rig_id} cannot be reckoned: {reason}")
+        self.rig_id = rig_id
+        self.reason = reason

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 
-from cross_staff.core.bench_log import BenchEntry, newest
+from cross_staff.core.bench_log import BenchEntry, newest, standing
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.groups import Impact
 
@@ -117,6 +118,11 @@ class RangeLog:
         """How much an arrow of this end counts."""
         session = self.session(end.session)
         return 1.0 if session is None else session.weight
+
+
+def standing_imports(entries: Sequence[BenchEntry]) -> list[BenchEntry]:
+    """Imports of shots that were not taken back, oldest first."""
+    return standing(entries).get("import", [])
 
 
 def check_end(end: End, pins: int) -> None:

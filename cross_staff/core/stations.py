@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from datetime import date
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level import LevelState
 from cross_staff.core.mounting import DONE as STEP_DONE
 from cross_staff.core.mounting import SKIPPED, StepState
@@ -59,19 +61,26 @@ class RigState:
 @dataclass(frozen=True)
 class Standing:
     """How a station stands: one of done, due, stale, blocked; a code for the word beside it, with
-    the count that belongs to it, and how far pins are usable [m as ranged]."""
+    the count that belongs to it, and how far pins are usable or the tape is good [m as ranged]; None where
+    that is not known."""
 
     station: Station
     state: str
     word: str
     count: int = 0
-    far_m: float = 0.0
+    far_m: float | None = None
 
 
 def standings(rig: RigState) -> tuple[Standing, ...]:
     """How every station of this rig stands."""
-    usable = rig.range.usable_to_m() or 0.0
-    return tuple(Standing(station, *_RULES[station.key](rig), usable) for station in STATIONS)
+    far = {"sight_in": rig.range.usable_to_m(), "tape": trusted_m(rig.card, rig.reckoning.good_to_m)}
+    return tuple(Standing(station, *_RULES[station.key](rig), far.get(station.key)) for station in STATIONS)
+
+
+def trusted_m(card: RigCard, good_to_m: float | None) -> float | None:
+    """How far a tape is good, at most what is wanted [m as ranged]; None while it is not good anywhere."""
+    wanted = card.goals.farthest_m
+    return good_to_m if good_to_m is None or wanted is None else min(good_to_m, wanted)
 
 
 def _card(rig: RigState) -> tuple[str, str, int]:
@@ -144,11 +153,55 @@ _RULES = {"card": _card, "prepare": _prepare, "mount": _mount, "level": _level, 
 
 @dataclass(frozen=True)
 class NextStep:
-    """The one thing to do now: the station it belongs to, a code, and the numbers that go with it."""
+    """The one thing to do now: the station it belongs to, a code, the numbers that go with it, which input
+    it is about where it is about one, and a message that stands by itself."""
 
     station: str
     code: str
     numbers: dict[str, float] = field(default_factory=dict)
+    about: str = ""
+    message: str = ""
+
+
+# grows when the rules below it would give another standing for the same records
+STANDING_VERSION = 1
+
+
+@dataclass(frozen=True)
+class Summary:
+    """A rig in one line, for the bench: who and what it is, how its stations stand, what comes next. A rig that
+    cannot be reckoned says so in `problem`, and has neither."""
+
+    name: str
+    archer: str
+    occasion: str
+    due: date | None
+    kind: str
+    standings: tuple[Standing, ...]
+    step: NextStep
+    problem: str = ""
+
+    @property
+    def urgency(self) -> int:
+        """Its place in STATES: that of its most urgent station."""
+        if self.problem:
+            return 0
+        return min(STATES.index(each.state) for each in self.standings)
+
+
+STATES = (STALE, DUE, BLOCKED, DONE)
+
+
+def summary(rig: RigState) -> Summary:
+    """A rig as the bench shows it."""
+    card = rig.card
+    return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, standings(rig), next_step(rig))
+
+
+def in_trouble(card: RigCard, problem: str) -> Summary:
+    """A rig that cannot be reckoned, as the bench shows it."""
+    step = NextStep("trouble", "unreckonable", message=problem)
+    return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, (), step, problem)
 
 
 def next_step(rig: RigState) -> NextStep:
@@ -157,10 +210,8 @@ def next_step(rig: RigState) -> NextStep:
     Marks that were shot before bow and mount were looked at are not lost, and what they say of
     themselves (a suspect one) still comes after the bow.
     """
-    if rig.reckoning.missing:
-        return NextStep("card", rig.reckoning.missing[0])
-    if rig.reckoning.fit is None:
-        return NextStep("card", "unsolved")
+    if rig.reckoning.missing or rig.reckoning.fit is None:
+        return tape_step(rig.card, rig.reckoning)
     if not rig.sheet.gate_open:
         line = rig.sheet.open_lines[0]
         return NextStep("prepare", line.check.key, {"left": float(len(rig.sheet.open_lines))})
@@ -180,7 +231,7 @@ def tape_step(card: RigCard, reckoning: Reckoning) -> NextStep:
     if reckoning.missing:
         return NextStep("card", reckoning.missing[0])
     if reckoning.fit is None:
-        return NextStep("card", "unsolved")
+        return _unsolved(reckoning)
     home = {"home_m": card.goals.home_m or 0.0, "arrows": float(ARROWS_TO_SHOOT)}
     if not reckoning.used:
         return NextStep("tape", "marks_old" if reckoning.old else "shoot_home", home)
@@ -188,18 +239,42 @@ def tape_step(card: RigCard, reckoning: Reckoning) -> NextStep:
         return NextStep("tape", "scale_backwards")
     suspect = reckoning.suspect
     if suspect is not None:
-        numbers = {"ranged_m": suspect.entry.ranged_m, "mark_mm": suspect.entry.mark_mm}
+        against = abs(suspect.against_others or 0.0)
+        numbers = {"ranged_m": suspect.entry.ranged_m, "mark_mm": suspect.entry.mark_mm, "against_others": against}
         return NextStep("tape", "look_again", numbers)
-    if reckoning.contradiction is not None:
-        return NextStep("tape", "contradiction")
+    contradicted = contradiction_step(reckoning)
+    if contradicted is not None:
+        return contradicted
     return _shoot_or_print(card, reckoning)
+
+
+def _unsolved(reckoning: Reckoning) -> NextStep:
+    """The figures that cannot be brought together, by the one that it hangs on."""
+    error = reckoning.problem
+    if isinstance(error, InvalidValue):
+        return NextStep("card", "unsolved", about=error.field, message=error.message)
+    return NextStep("card", "unsolved", message=str(error or ""))
+
+
+def contradiction_step(reckoning: Reckoning) -> NextStep | None:
+    """Which input is pulled most, from where to where; None while card and marks agree."""
+    fit, found = reckoning.fit, reckoning.contradiction
+    if fit is None or found is None:
+        return None
+    wanted, was = fit.known(found.parameter), getattr(fit.priors, found.parameter)
+    numbers = {"p_value": found.p_value, "pull_sds": found.pull_sds, "wanted": wanted.value, "was": was.value}
+    numbers |= {name: sd for name, sd in (("wanted_sd", wanted.sd), ("was_sd", was.sd)) if sd is not None}
+    return NextStep("tape", "contradiction", numbers, found.parameter)
 
 
 def _shoot_or_print(card: RigCard, reckoning: Reckoning) -> NextStep:
     shot = reckoning.next_shot
     if reckoning.good_enough or shot is None:
-        return NextStep("tape", "print_tape")
-    numbers = {
+        good = trusted_m(card, reckoning.good_to_m)
+        return NextStep("tape", "print_tape", {} if good is None else {"good_to_m": good})
+    good = trusted_m(card, reckoning.then_good_to_m)
+    numbers = {} if good is None else {"then_good_to_m": good}
+    numbers |= {
         "ranged_m": shot.distance_m,
         "arrows": float(ARROWS_TO_SHOOT),
         "now_m": shot.sd_at_farthest_m_now,

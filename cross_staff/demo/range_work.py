@@ -11,8 +11,8 @@ from cross_staff.core.range_log import Session
 from cross_staff.core.sight_in import MOVE, Act
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.services import sight_in
+from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import open_rig
-from cross_staff.services.sight_in import EndDraft
 from cross_staff.storage.database import Database
 
 
@@ -46,7 +46,7 @@ def _end(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: dat
     if wild:
         kept[-1] = Impact(kept[-1].right_m + 0.34, kept[-1].up_m - 0.21, False, kept[-1].key)
     draft = EndDraft(key, act.aim.ranged_m, act.aim.pin, dial, tuple(kept))
-    sight_in.save_end(database, rig_id, draft, now)
+    save_end(database, rig_id, draft, now)
 
 
 def _other(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: datetime) -> None:

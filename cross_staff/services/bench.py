@@ -1,66 +1,118 @@
-"""The bench: the rigs being worked on, and new ones."""
+"""The bench: the rigs being worked on, a line each, and new ones."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
-from datetime import date, datetime
-from typing import Any
+from datetime import datetime
 
+from sqlalchemy import Connection
+
+from cross_staff.core.errors import Busy, CrossStaffError, Unreckonable
 from cross_staff.core.rig import Mount, RigCard
-from cross_staff.core.stations import BLOCKED, DONE, DUE, STALE
-from cross_staff.services.rig import RigView, view
+from cross_staff.core.stations import STATES, Summary, in_trouble, summary
+from cross_staff.services.rig import open_rig
 from cross_staff.services.sights import without_bow
-from cross_staff.storage import rigs
+from cross_staff.storage import rigs, standings
 from cross_staff.storage.database import Database
+from cross_staff.storage.standings import ORDERS, Filter, Line
+
+PAGE = 50
+MOST_ARCHERS = 50
 
 
 @dataclass(frozen=True)
 class Asked:
     """Which rigs are shown, and in which order: archived ones or those on the bench, an archer's, by
-    a station that is due, stale, blocked or done; sorted by a key of SORTS."""
+    a station that is due, stale, blocked or done; sorted by a key of ORDERS; which page of them."""
 
     archived: bool = False
     archer: str = ""
     state: str = ""
     sort: str = "due"
+    page: int = 1
+
+    @property
+    def filter(self) -> Filter:
+        return Filter(self.archived, self.archer, STATES.index(self.state) if self.state in STATES else None)
 
 
-SORTS: dict[str, Callable[[RigView], tuple[Any, ...]]] = {
-    "due": lambda row: (row.card.due or date.max, row.card.name.lower()),
-    "archer": lambda row: (row.card.archer.lower() or "\uffff", row.card.due or date.max, row.card.name.lower()),
-    "state": lambda row: (_urgency(row), row.card.due or date.max, row.card.name.lower()),
-    "name": lambda row: (row.card.name.lower(), row.rig_id),
-}
-STATES = (STALE, DUE, BLOCKED, DONE)
+SORTS = tuple(ORDERS)
 
 
-def rows(database: Database, asked: Asked = Asked()) -> list[RigView]:
-    """The rigs that were asked for; by due date, the nearest first, those without a date last."""
-    return sorted((row for row in every(database) if _wanted(row, asked)), key=SORTS[asked.sort])
+@dataclass(frozen=True)
+class Bench:
+    """A page of the bench: its lines; how many there are of what was asked, on the bench and archived; the
+    archers to choose from; how many rigs are still to be worked out; the one that was just archived."""
+
+    lines: tuple[Line, ...]
+    count: int
+    on_bench: int
+    archived: int
+    archers: tuple[str, ...]
+    waiting: int
+    gone: Line | None = None
+
+    @property
+    def pages(self) -> int:
+        return max(-(-self.count // PAGE), 1)
 
 
-def every(database: Database) -> list[RigView]:
-    """All rigs, archived ones too."""
+def bench(database: Database, asked: Asked, gone: int | None = None) -> Bench:
+    """A page of the bench, every line as its rig stands now. Args: gone, a rig that was just archived."""
+    waiting = bring_up(database)
     with database.reading() as connection:
-        return [view(connection, rig_id) for rig_id in rigs.rig_ids(connection)]
+        return Bench(
+            tuple(standings.lines(connection, asked.filter, asked.sort, PAGE, PAGE * (asked.page - 1))),
+            standings.count(connection, asked.filter),
+            standings.count(connection, Filter()),
+            standings.count(connection, Filter(archived=True)),
+            tuple(standings.archers(connection, asked.archived, MOST_ARCHERS)),
+            waiting,
+            standings.line(connection, gone) if gone is not None else None,
+        )
 
 
-def state(row: RigView) -> str:
-    """How a rig as a whole stands: stale if a station is, else due, else blocked, else done."""
-    return STATES[_urgency(row)]
+def bring_up(database: Database, most: int = PAGE) -> int:
+    """Work out anew how rigs stand whose records have changed, `most` at the most; returns how many are left.
+
+    While another program holds the data they are left for the next time.
+    """
+    with database.reading() as connection:
+        old, count = standings.outdated(connection, most)
+    if not old:
+        return 0
+    fresh = [(rig_id, *_summary(database, rig_id)) for rig_id in old]
+    try:
+        with database.writing() as connection:
+            for rig_id, version, line in fresh:
+                standings.keep(connection, rig_id, version, line)
+    except Busy:
+        return count
+    return count - len(old)
 
 
-def _urgency(row: RigView) -> int:
-    return min(STATES.index(each.state) for each in row.standings)
+def _summary(database: Database, rig_id: int) -> tuple[int, Summary]:
+    """A rig's line, and the version of its records that it was made of."""
+    try:
+        found = open_rig(database, rig_id)
+        return found.version, summary(found.state)
+    except Unreckonable as error:
+        with database.reading() as connection:
+            return rigs.row(connection, rig_id).version, in_trouble(_card(connection, rig_id), error.reason)
 
 
-def _wanted(row: RigView, asked: Asked) -> bool:
-    return (
-        row.archived == asked.archived
-        and (not asked.archer or row.card.archer == asked.archer)
-        and (not asked.state or state(row) == asked.state)
-    )
+def _card(connection: Connection, rig_id: int) -> RigCard:
+    """The card of a rig in trouble, or its number where not even the card can be read."""
+    try:
+        return rigs.latest(connection, rig_id).card
+    except (CrossStaffError, ValueError):
+        return RigCard(f"Rig {rig_id}")
+
+
+def begin(database: Database) -> None:
+    """What is done when the program starts: standings of older rules are worked out anew when they are asked for."""
+    with database.writing() as connection:
+        standings.outdate_older_rules(connection)
 
 
 def add(database: Database, name: str, archer: str, units: dict[str, str], now: datetime) -> int:
@@ -76,8 +128,7 @@ def copy(database: Database, rig_id: int, now: datetime) -> int:
     chronograph's readings) is not copied. Raises NotFound.
     """
     with database.writing() as connection:
-        found = view(connection, rig_id)
-        card = found.card
+        card, units = rigs.latest(connection, rig_id).card, rigs.row(connection, rig_id).units
         builds = tuple(replace(build, sessions=()) for build in card.builds)
         fresh = replace(
             card,
@@ -88,10 +139,16 @@ def copy(database: Database, rig_id: int, now: datetime) -> int:
             mount=Mount(),
             builds=builds,
         )
-        return rigs.add_rig(connection, fresh, found.units, now, f"copied from {card.name}")
+        return rigs.add_rig(connection, fresh, units, now, f"copied from {card.name}")
 
 
 def archive(database: Database, rig_id: int, off_the_bench: bool = True) -> None:
     """Take a rig off the bench, or put it back; nothing of it is lost. Raises NotFound."""
     with database.writing() as connection:
         rigs.set_archived(connection, rig_id, off_the_bench)
+
+
+def every(database: Database) -> list[int]:
+    """The ids of all rigs, archived ones too, oldest first."""
+    with database.reading() as connection:
+        return rigs.rig_ids(connection)

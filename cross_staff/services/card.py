@@ -63,6 +63,14 @@ def _stamped(card: RigCard, before: RigCard) -> RigCard:
     return replace(card, builds=builds)
 
 
+def restore(database: Database, rig_id: int, number: int, now: datetime) -> int:
+    """The card as it stood at an earlier revision, as the next one; returns its number. Raises NotFound."""
+    with database.writing() as connection:
+        current = rigs.newest_number(connection, rig_id)
+        card = rigs.at_revision(connection, rig_id, number).card
+        return rigs.add_revision(connection, rig_id, current, card, now, f"as it stood at revision {number}")
+
+
 def revision(history: Sequence[Revision], number: int) -> Revision | None:
     """One of a rig's revisions by its number; None where there is none."""
     return next((each for each in history if each.number == number), None)

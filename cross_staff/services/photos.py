@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 import io
+import threading
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.storage.witness_marks import Photo
 
 FORMATS = ("PNG", "JPEG", "WEBP")
 MOST_BYTES = 12 * 1024 * 1024
-MOST_PIXELS = 60_000_000
+MOST_PIXELS = 40_000_000
 LONGEST_SIDE = 1600
 _QUALITY = 82
+_ONE_AT_A_TIME = threading.Lock()
 
 
 def checked(data: bytes, field: str = "photo") -> Photo:
     """A photo fit to be kept, from the bytes of a PNG, JPEG or WebP file.
 
-    The size is read off the file's head before anything is unpacked.
+    The size is read off the file's head before anything is unpacked; a JPEG is unpacked no larger than
+    it is kept, and one picture after the other, so that many at once take no more room than one.
 
     Raises: InvalidValue for what is not such a picture, or is too large.
     """
@@ -29,10 +32,12 @@ def checked(data: bytes, field: str = "photo") -> Photo:
         with Image.open(io.BytesIO(data), formats=FORMATS) as found:
             if found.width * found.height > MOST_PIXELS:
                 raise InvalidValue(field, f"has {found.width} by {found.height} points, which is too many")
-            upright = ImageOps.exif_transpose(found).convert("RGB")
-            upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
-            out = io.BytesIO()
-            upright.save(out, "JPEG", quality=_QUALITY)  # only the points: no place, no time, no camera
+            with _ONE_AT_A_TIME:
+                found.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
+                found.thumbnail((LONGEST_SIDE, LONGEST_SIDE))  # small first: what follows copies it
+                upright = ImageOps.exif_transpose(found).convert("RGB")
+                out = io.BytesIO()
+                upright.save(out, "JPEG", quality=_QUALITY)  # only the points: no place, no time, no camera
     except InvalidValue:
         raise
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
+from weakref import WeakKeyDictionary
 
 from sqlalchemy import Connection
+from sqlalchemy.exc import SQLAlchemyError
 
 from cross_staff.core import level, mounting, prepare
+from cross_staff.core.adjust import GainPrior
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.end_marks import end_entries, pins_of
-from cross_staff.core.errors import OutOfReach
+from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.level import LevelReading, LevelState, level_state
 from cross_staff.core.level_cost import tolerances
@@ -26,9 +29,12 @@ from cross_staff.core.stack import Stack, stack
 from cross_staff.core.stale import ALL_MARKS, RESULTS, State, holding
 from cross_staff.core.stations import RigState, Standing, standings
 from cross_staff.services.gains import gain_priors
+from cross_staff.services.memory import Memory
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
 from cross_staff.storage.database import Database
-from cross_staff.storage.rigs import Revision
+from cross_staff.storage.rigs import Revision, RigRow
+
+MOST_RIGS, MOST_RESULTS = 48, 400  # that are kept reckoned; results of each that its pages share
 
 
 @dataclass(frozen=True)
@@ -53,6 +59,8 @@ class RigView:
     every_move: tuple[Move, ...] = ()
     range_entries: tuple[BenchEntry, ...] = ()
     photos: frozenset[int] = frozenset()
+    version: int = 0
+    results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), compare=False, repr=False)
 
     @property
     def revision(self) -> Revision:
@@ -109,29 +117,81 @@ class RigView:
         return standings(self.state)
 
 
-def view(connection: Connection, rig_id: int) -> RigView:
-    """Read and reckon one rig. Raises NotFound."""
-    history = rigs.revisions(connection, rig_id)
-    log = observations.log(connection, rig_id)
-    newest = {entry.line: entry for entry in log}
-    card = history[-1].card
-    states = [State(r.card, r.happened) for r in history]
-    every_end, every_move = range_log.ends(connection, rig_id), range_log.moves(connection, rig_id)
-    at_range = tuple(bench_entries.log(connection, rig_id, RANGE))
-    shot = RangeLog(
+@dataclass(frozen=True)
+class Records:
+    """Everything that was ever written down of a rig, as it stands in storage, and what the screws of its sight
+    model did on other bows."""
+
+    rig_id: int
+    row: RigRow
+    history: tuple[Revision, ...]
+    marks: tuple[Entry, ...]
+    prepared: tuple[BenchEntry, ...]
+    mounted: tuple[BenchEntry, ...]
+    looks: tuple[LevelReading, ...]
+    levelled: tuple[BenchEntry, ...]
+    witness: tuple[WitnessMark, ...]
+    sessions: tuple[Session, ...]
+    ends: tuple[End, ...]
+    moves: tuple[Move, ...]
+    at_range: tuple[BenchEntry, ...]
+    photos: frozenset[int]
+    gains: dict[str, GainPrior]
+
+
+def records(connection: Connection, rig_id: int, gains: dict[str, GainPrior]) -> Records:
+    """Read what was written down of a rig. Raises NotFound."""
+    return Records(
+        rig_id,
+        rigs.row(connection, rig_id),
+        tuple(rigs.revisions(connection, rig_id)),
+        tuple(observations.log(connection, rig_id)),
+        tuple(bench_entries.log(connection, rig_id, prepare.STATION)),
+        tuple(bench_entries.log(connection, rig_id, mounting.STATION)),
+        tuple(level_readings.log(connection, rig_id)),
+        tuple(bench_entries.log(connection, rig_id, level.STATION)),
+        tuple(witness_marks.log(connection, rig_id)),
         range_log.sessions(connection, rig_id),
-        tuple(end for end in every_end if not end.removed),
-        tuple(move for move in every_move if not move.removed),
-        at_range,
+        range_log.ends(connection, rig_id),
+        range_log.moves(connection, rig_id),
+        tuple(bench_entries.log(connection, rig_id, RANGE)),
+        witness_marks.photo_ids(connection, rig_id),
+        gains,
+    )
+
+
+def view(connection: Connection, rig_id: int) -> RigView:
+    """Read and reckon one rig. Raises NotFound, Unreckonable."""
+    try:
+        card = rigs.latest(connection, rig_id).card
+        return reckoned(records(connection, rig_id, gain_priors(connection, rig_id, card)))
+    except (CrossStaffError, SQLAlchemyError):
+        raise
+    except Exception as error:
+        raise Unreckonable(rig_id, _reason(error)) from error
+
+
+def _reason(error: Exception) -> str:
+    """What went wrong, in few words: one of its entries is far from what can be."""
+    words = " ".join(str(error).split())[:120]
+    return f"an entry lies beyond what can be reckoned with ({words or type(error).__name__})"
+
+
+def reckoned(kept: Records) -> RigView:
+    """What a rig's records come to, at every station."""
+    history, card = kept.history, kept.history[-1].card
+    newest = {entry.line: entry for entry in kept.marks}
+    states = [State(r.card, r.happened) for r in history]
+    shot = RangeLog(
+        kept.sessions,
+        tuple(end for end in kept.ends if not end.removed),
+        tuple(move for move in kept.moves if not move.removed),
+        kept.at_range,
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
     reckoning = _reckoned(card, marks, holding(states, ALL_MARKS), pins)
-    prepared = bench_entries.log(connection, rig_id, prepare.STATION)
-    mounted = bench_entries.log(connection, rig_id, mounting.STATION)
     holds = {result: holding(states, (result,)) for result in RESULTS}
-    looks = level_readings.log(connection, rig_id)
-    levelled = bench_entries.log(connection, rig_id, level.STATION)
     holds_at_range = {
         "windage": holds["windage"],
         "home": holding(states, ("home", "pins")),  # a heavier arrow drops more at every pin
@@ -140,35 +200,36 @@ def view(connection: Connection, rig_id: int) -> RigView:
     state = RigState(
         card,
         reckoning,
-        sheet(card, prepared, holds),
-        step_states(card, mounted, holding(states, ("clearance",))),
+        sheet(card, kept.prepared, holds),
+        step_states(card, kept.mounted, holding(states, ("clearance",))),
         level_state(
             card,
-            looks,
-            levelled,
+            kept.looks,
+            kept.levelled,
             holding(states, ("level", "later_axes", "draw_twist")),
             _tolerances(card, reckoning),
-            gain_priors(connection, rig_id, card),
+            kept.gains,
         ),
         _sighted(card, shot, marks, holding(states, ALL_MARKS), pins, tuple(sorted(holds_at_range.items()))),
     )
     return RigView(
-        rig_id,
-        tuple(history),
-        rigs.units(connection, rig_id),
-        rigs.archived(connection, rig_id),
-        tuple(log),
+        kept.rig_id,
+        history,
+        kept.row.units,
+        kept.row.archived,
+        kept.marks,
         state,
-        tuple(prepared),
-        tuple(mounted),
-        tuple(looks),
-        tuple(levelled),
-        _present(witness_marks.log(connection, rig_id)),
+        kept.prepared,
+        kept.mounted,
+        kept.looks,
+        kept.levelled,
+        _present(kept.witness),
         shot,
-        every_end,
-        every_move,
-        at_range,
-        witness_marks.photo_ids(connection, rig_id),
+        kept.ends,
+        kept.moves,
+        kept.at_range,
+        kept.photos,
+        kept.row.version,
     )
 
 
@@ -188,7 +249,7 @@ def _tolerances(card: RigCard, reckoning: Reckoning) -> dict[str, float]:
 _tolerated = lru_cache(maxsize=128)(tolerances)
 
 
-def _present(log: list[WitnessMark]) -> tuple[WitnessMark, ...]:
+def _present(log: Sequence[WitnessMark]) -> tuple[WitnessMark, ...]:
     newest = {mark.line: mark for mark in log}
     return in_order([mark for mark in newest.values() if not mark.removed])
 
@@ -216,7 +277,18 @@ def _same_places(history: Sequence[Revision]) -> frozenset[int]:
     return frozenset(revision.number for revision in history[since:])
 
 
+_VIEWS: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
+
+
 def open_rig(database: Database, rig_id: int) -> RigView:
-    """One rig as it stands. Raises NotFound."""
+    """One rig as it stands, reckoned once for each version of its records. Raises NotFound, Unreckonable."""
+    memory = _VIEWS.setdefault(database, Memory(MOST_RIGS))
     with database.reading() as connection:
-        return view(connection, rig_id)
+        version = rigs.row(connection, rig_id).version
+        try:
+            card = rigs.latest(connection, rig_id).card
+        except ValueError as error:
+            raise Unreckonable(rig_id, _reason(error)) from error
+        gains = gain_priors(connection, rig_id, card)
+        key = (rig_id, version, tuple(sorted(gains.items())))
+        return memory.get(key, lambda: view(connection, rig_id))

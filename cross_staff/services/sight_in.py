@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime
 
 from sqlalchemy import Connection
@@ -11,34 +11,14 @@ from sqlalchemy import Connection
 from cross_staff.core import range_log as records
 from cross_staff.core.bench_log import BenchEntry, check_reason
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.groups import Impact
-from cross_staff.core.procedures import answers, pin_distances
-from cross_staff.core.range_log import COUNTS, STATION, End, Move, RangeLog, Session
-from cross_staff.core.rig import RigCard
+from cross_staff.core.range_log import COUNTS, STATION, End, Move, Session
 from cross_staff.core.schools import QUESTIONS
 from cross_staff.core.sight_in import DONE, MOVE, PLACE, SKIPPED
 from cross_staff.services import prepare
+from cross_staff.services.ends import keep_session, pin_count, pins_at
 from cross_staff.services.rig import RigView, view
-from cross_staff.storage import bench_entries, range_log, rigs
+from cross_staff.storage import range_log, rigs
 from cross_staff.storage.database import Database
-from cross_staff.storage.rigs import Revision
-
-NEW_SESSION_HOURS = 6.0  # arrows later than this are another visit
-
-
-@dataclass(frozen=True)
-class EndDraft:
-    """An end as a page sends it, again and again: every shot with its own key, those taken back by
-    their keys."""
-
-    key: str
-    ranged_m: float | None
-    pin: int = 0
-    dial_mm: float | None = None
-    shots: tuple[Impact, ...] = ()
-    taken_back: tuple[str, ...] = ()
-    note: str = ""
-    session: int | None = None
 
 
 def save_session(database: Database, rig_id: int, session: Session, now: datetime) -> int:
@@ -49,7 +29,7 @@ def save_session(database: Database, rig_id: int, session: Session, now: datetim
     with database.writing() as connection:
         known = range_log.sessions(connection, rig_id)
         revision = rigs.latest(connection, rig_id).number
-        return _session(connection, rig_id, replace(session, revision=revision, entered=now), known)
+        return keep_session(connection, rig_id, replace(session, revision=revision, entered=now), known)
 
 
 def _session(connection: Connection, rig_id: int, session: Session, known: Sequence[Session]) -> int:
@@ -63,102 +43,30 @@ def _session(connection: Connection, rig_id: int, session: Session, known: Seque
     return number
 
 
-def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) -> End:
-    """Keep an end as far as it is shot; returns it as it stands.
-
-    Sent twice, or from two windows, it is one end and every shot one shot: shots are joined by their
-    keys, and one that was taken back stays so. Raises NotFound; InvalidValue.
-    """
-    if not draft.key:
-        raise InvalidValue("key", "an end needs a key of its own")
-    with database.writing() as connection:
-        return _save_end(connection, rig_id, draft, now)
-
-
-def save_ends(database: Database, rig_id: int, drafts: Sequence[EndDraft], now: datetime) -> None:
-    """Keep several ends, all of them or none. Raises NotFound; InvalidValue."""
-    with database.writing() as connection:
-        for draft in drafts:
-            _save_end(connection, rig_id, draft, now)
-
-
-def _save_end(connection: Connection, rig_id: int, draft: EndDraft, now: datetime) -> End:
-    latest, ends = rigs.latest(connection, rig_id), range_log.ends(connection, rig_id)
-    held = next((end for end in ends if end.key == draft.key), None)
-    order = held.order if held else range_log.next_place(connection, rig_id)
-    session = draft.session or (held.session if held else _current_session(connection, rig_id, latest, ends, now))
-    wanted = End(
-        draft.key,
-        session,
-        held.revision if held else latest.number,
-        held.entered if held else now,
-        draft.ranged_m,
-        draft.pin,
-        draft.dial_mm,
-        draft.shots,
-        draft.note,
-        held.left_out if held else False,
-        held.removed if held else False,
-        held.asked if held else False,
-        order,
-    )
-    records.check_end(wanted, _pins(connection, rig_id, latest.card))
-    if held is None or replace(held, shots=()) != replace(wanted, shots=()):
-        range_log.add_end(connection, rig_id, replace(wanted, entered=now))
-    _save_shots(connection, rig_id, draft, held, now)
-    return next(end for end in range_log.ends(connection, rig_id) if end.key == draft.key)
-
-
 def pins_of(found: RigView) -> int:
     """How many pins can be aimed with."""
-    return _count(found.card, found.range_log.chosen)
-
-
-def _pins(connection: Connection, rig_id: int, card: RigCard) -> int:
-    return _count(card, RangeLog(entries=tuple(bench_entries.log(connection, rig_id, STATION))).chosen)
-
-
-def _count(card: RigCard, chosen: dict[str, str]) -> int:
-    return max(len(pin_distances(card, answers(card, chosen))), len(card.sight.pins), 1)
-
-
-def _current_session(connection: Connection, rig_id: int, latest: Revision, ends: Sequence[End], now: datetime) -> int:
-    """The session that arrows of now belong to; a new one after some hours."""
-    known = range_log.sessions(connection, rig_id)
-    if known and _last_used(ends, known[-1], now):
-        return known[-1].number
-    session = Session(0, latest.number, now, build=latest.card.build.name)
-    return _session(connection, rig_id, session, known)
-
-
-def _last_used(ends: Sequence[End], session: Session, now: datetime) -> bool:
-    times = [session.entered, *(end.entered for end in ends if end.session == session.number)]
-    return (now - max(times)).total_seconds() < 3600.0 * NEW_SESSION_HOURS
-
-
-def _save_shots(connection: Connection, rig_id: int, draft: EndDraft, held: End | None, now: datetime) -> None:
-    standing = {shot.key: shot for shot in held.shots} if held else {}
-    ever = range_log.shot_keys(connection, rig_id, draft.key)
-    for shot in draft.shots:
-        gone = shot.key in ever and shot.key not in standing
-        if not gone and standing.get(shot.key) != shot:
-            range_log.add_shot(connection, rig_id, draft.key, shot, now)
-    for key in draft.taken_back:
-        if key in standing:
-            range_log.add_shot(connection, rig_id, draft.key, standing[key], now, removed=True)
+    return pin_count(found.card, found.range_log.chosen)
 
 
 def change_end(database: Database, rig_id: int, key: str, now: datetime, **changes: object) -> None:
     """A newer entry of an end: left out or used again, taken out or put back, another pin, asked. Its shots
     stay as they are. Raises NotFound."""
     with database.writing() as connection:
-        held = next((end for end in range_log.ends(connection, rig_id) if end.key == key), None)
-        if held is None:
-            raise NotFound("there is no such end")
-        wanted = replace(held, **changes)  # type: ignore[arg-type]
-        records.check_end(wanted, _pins(connection, rig_id, rigs.latest(connection, rig_id).card))
-        if wanted != held:
-            range_log.add_end(connection, rig_id, replace(wanted, entered=now))
+        _change_end(connection, rig_id, _end(connection, rig_id, key), now, **changes)
+
+
+def _end(connection: Connection, rig_id: int, key: str) -> End:
+    held = next((end for end in range_log.ends(connection, rig_id) if end.key == key), None)
+    if held is None:
+        raise NotFound("there is no such end")
+    return held
+
+
+def _change_end(connection: Connection, rig_id: int, held: End, now: datetime, **changes: object) -> None:
+    wanted = replace(held, **changes)  # type: ignore[arg-type]
+    records.check_end(wanted, pins_at(connection, rig_id, rigs.latest(connection, rig_id).card))
+    if wanted != held:
+        range_log.add_end(connection, rig_id, replace(wanted, entered=now))
 
 
 def leave_out(database: Database, rig_id: int, key: str, reason: str, now: datetime) -> None:
@@ -167,10 +75,10 @@ def leave_out(database: Database, rig_id: int, key: str, reason: str, now: datet
     Raises: NotFound; InvalidValue for a reason of less than two words.
     """
     check_reason(reason)
-    with database.reading() as connection:
-        held = next((end for end in range_log.ends(connection, rig_id) if end.key == key), None)
-    note = f"{held.note}; left out: {reason}" if held and held.note else f"left out: {reason}"
-    change_end(database, rig_id, key, now, left_out=True, note=note)
+    with database.writing() as connection:
+        held = _end(connection, rig_id, key)
+        note = f"{held.note}; left out: {reason}" if held.note else f"left out: {reason}"
+        _change_end(connection, rig_id, held, now, left_out=True, note=note)
 
 
 def mark_shot(database: Database, rig_id: int, end_key: str, shot_key: str, bad: bool, now: datetime) -> None:
@@ -278,7 +186,7 @@ def calibrate_click(database: Database, rig_id: int, per_click_mm: float, now: d
         card = replace(latest.card, sight=replace(sight, controls=controls))
         if card != latest.card:
             rigs.add_revision(connection, rig_id, latest.number, card, now, f"a click travels {per_click_mm:.4g} mm")
-    say_step(database, rig_id, "click", False, "", now)
+        prepare.keep_entry(connection, rig_id, BenchEntry(STATION, "step:click", 0, now, choice=DONE))
 
 
 def reopen_step(database: Database, rig_id: int, key: str, now: datetime) -> None:

@@ -30,7 +30,7 @@ def source(database: Database, key: str) -> SightModel:
     """A model by its key: a kind of sight for its template, a number for one of the shop's. Raises NotFound."""
     if key in TEMPLATES:
         return TEMPLATES[key]
-    if key.isdecimal() and len(key) < 9:
+    if key.isascii() and key.isdecimal() and len(key) < 10:
         return find(database, int(key)).sight
     raise NotFound("there is no such sight model")
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
@@ -52,6 +53,33 @@ def add_shot(
     values = {name: getattr(shot, name) for name in _SHOT}
     row = {"rig_id": rig_id, "end_key": end_key, "entered_utc": _utc(now), "removed": removed}
     connection.execute(insert(range_shots).values(**row, **values))
+
+
+def add_shots(
+    connection: Connection, rig_id: int, end_key: str, shots: Sequence[tuple[Impact, bool]], now: datetime
+) -> None:
+    """Add entries of several shots of an end, each with whether it is taken back."""
+    row = {"rig_id": rig_id, "end_key": end_key, "entered_utc": _utc(now)}
+    rows = [row | {name: getattr(shot, name) for name in _SHOT} | {"removed": removed} for shot, removed in shots]
+    if rows:
+        connection.execute(insert(range_shots), rows)
+
+
+def newest_shot(connection: Connection) -> int:
+    """The number of the newest entry of any shot; nought before the first."""
+    return int(connection.execute(select(func.max(range_shots.c.id))).scalar() or 0)
+
+
+def shots_between(connection: Connection, rig_id: int, after: int, last: int) -> list[tuple[str, Impact]]:
+    """Shots of a rig by the numbers of their entries, each with the key of its end."""
+    query = select(range_shots).where(
+        range_shots.c.rig_id == rig_id,
+        range_shots.c.id > after,
+        range_shots.c.id <= last,
+        range_shots.c.removed.is_(False),
+    )
+    rows = connection.execute(query.order_by(range_shots.c.id))
+    return [(row.end_key, Impact(**_values(row, _SHOT))) for row in rows]
 
 
 def add_move(connection: Connection, rig_id: int, move: Move) -> None:

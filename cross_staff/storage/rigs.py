@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import lru_cache
 
 from pydantic import TypeAdapter
-from sqlalchemy import Connection, Row, insert, select, update
+from sqlalchemy import Connection, Row, String, func, insert, select, type_coerce, update
 
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig import RigCard
@@ -46,7 +48,7 @@ def add_revision(
     happened: tuple[str, ...] = (),
 ) -> int:
     """The next revision; returns its number. Raises StaleRevision when `based_on` is not current."""
-    current = latest(connection, rig_id).number
+    current = newest_number(connection, rig_id)
     if based_on != current:
         raise StaleRevision(based_on, current)
     _add_revision(connection, rig_id, current + 1, card, now, why, happened)
@@ -74,18 +76,54 @@ def _add_revision(
     )
 
 
+_ROW = rig_revisions.c
+# the card as the text it is kept as: the same text is read once
+_COLUMNS = (
+    _ROW.rig_id, _ROW.number, _ROW.saved_utc, _ROW.why, type_coerce(_ROW.card, String).label("text"), _ROW.happened
+)  # fmt: skip
+
+
 def revisions(connection: Connection, rig_id: int) -> list[Revision]:
     """All revisions, first to last. Raises NotFound for an unknown rig."""
-    query = select(rig_revisions).where(rig_revisions.c.rig_id == rig_id).order_by(rig_revisions.c.number)
-    found = [_revision(row) for row in connection.execute(query)]
-    if not found:
+    query = select(*_COLUMNS).where(_ROW.rig_id == rig_id).order_by(_ROW.number)
+    kept = [_revision(row) for row in connection.execute(query)]
+    if not kept:
         raise NotFound(f"there is no rig {rig_id}")
-    return found
+    return kept
 
 
 def latest(connection: Connection, rig_id: int) -> Revision:
     """The current revision. Raises NotFound for an unknown rig."""
-    return revisions(connection, rig_id)[-1]
+    query = select(*_COLUMNS).where(_ROW.rig_id == rig_id).order_by(_ROW.number.desc()).limit(1)
+    row = connection.execute(query).first()
+    if row is None:
+        raise NotFound(f"there is no rig {rig_id}")
+    return _revision(row)
+
+
+def newest_number(connection: Connection, rig_id: int) -> int:
+    """The number of the current revision. Raises NotFound for an unknown rig."""
+    number = connection.execute(select(func.max(_ROW.number)).where(_ROW.rig_id == rig_id)).scalar()
+    if number is None:
+        raise NotFound(f"there is no rig {rig_id}")
+    return int(number)
+
+
+def at_revision(connection: Connection, rig_id: int, number: int) -> Revision:
+    """One revision. Raises NotFound."""
+    row = connection.execute(select(*_COLUMNS).where(_ROW.rig_id == rig_id, _ROW.number == number)).first()
+    if row is None:
+        raise NotFound(f"rig {rig_id} has no revision {number}")
+    return _revision(row)
+
+
+def latest_with_sight(connection: Connection, name: str, most: int) -> list[Revision]:
+    """The current revisions of the newest rigs that once had a sight of this name, `most` at the most."""
+    named = select(_ROW.rig_id).where(func.json_extract(_ROW.card, "$.sight.name") == name)
+    newest = select(_ROW.rig_id, func.max(_ROW.number).label("number")).where(_ROW.rig_id.in_(named))
+    chosen = newest.group_by(_ROW.rig_id).order_by(_ROW.rig_id.desc()).limit(most).subquery()
+    query = select(*_COLUMNS).join(chosen, (_ROW.rig_id == chosen.c.rig_id) & (_ROW.number == chosen.c.number))
+    return [_revision(row) for row in connection.execute(query)]
 
 
 def rig_ids(connection: Connection) -> list[int]:
@@ -93,35 +131,43 @@ def rig_ids(connection: Connection) -> list[int]:
     return [int(v) for v in connection.execute(select(rigs.c.id).order_by(rigs.c.id)).scalars()]
 
 
-def units(connection: Connection, rig_id: int) -> dict[str, str]:
-    """The units this rig is shown in. Raises NotFound."""
-    found = connection.execute(select(rigs.c.units).where(rigs.c.id == rig_id)).scalar()
-    if found is None:
-        raise NotFound(f"there is no rig {rig_id}")
-    return dict(found)
+@dataclass(frozen=True)
+class RigRow:
+    """A rig itself: the units it is shown in, whether it was taken off the bench, and its version, which grows
+    with every record of it."""
+
+    units: dict[str, str]
+    archived: bool
+    version: int
 
 
-def archived(connection: Connection, rig_id: int) -> bool:
-    """Whether a rig was taken off the bench. Raises NotFound."""
-    found = connection.execute(select(rigs.c.archived).where(rigs.c.id == rig_id)).scalar()
-    if found is None:
+def row(connection: Connection, rig_id: int) -> RigRow:
+    """A rig itself. Raises NotFound."""
+    kept = connection.execute(select(rigs).where(rigs.c.id == rig_id)).first()
+    if kept is None:
         raise NotFound(f"there is no rig {rig_id}")
-    return bool(found)
+    return RigRow(dict(kept.units), bool(kept.archived), kept.version)
 
 
 def set_archived(connection: Connection, rig_id: int, off_the_bench: bool) -> None:
     """Take a rig off the bench, or put it back; nothing of it is lost. Raises NotFound."""
-    archived(connection, rig_id)
+    row(connection, rig_id)
     connection.execute(update(rigs).where(rigs.c.id == rig_id).values(archived=off_the_bench))
 
 
 def set_units(connection: Connection, rig_id: int, chosen: dict[str, str]) -> None:
     """Show the rig in other units; nothing measured changes, so it makes no revision."""
-    connection.execute(update(rigs).where(rigs.c.id == rig_id).values(units=chosen))
+    if row(connection, rig_id).units != chosen:
+        connection.execute(update(rigs).where(rigs.c.id == rig_id).values(units=chosen))
+
+
+@lru_cache(maxsize=2048)
+def _card(text: str) -> RigCard:
+    return _CARD.validate_python(modern(json.loads(text)))
 
 
 def _revision(row: Row) -> Revision:
-    card = _CARD.validate_python(modern(row.card))
+    card = _card(row.text)
     saved = row.saved_utc.replace(tzinfo=UTC)
     return Revision(row.rig_id, row.number, saved, row.why, card, tuple(row.happened))
 

@@ -9,12 +9,14 @@ from sqlalchemy import (
     DateTime,
     Float,
     ForeignKey,
+    Index,
     Integer,
     LargeBinary,
     MetaData,
     String,
     Table,
     UniqueConstraint,
+    text,
 )
 
 metadata = MetaData(
@@ -34,6 +36,31 @@ rigs = Table(
     Column("created_utc", DateTime, nullable=False),
     Column("units", JSON, nullable=False),
     Column("archived", Boolean, nullable=False, server_default="0"),
+    # grows with every record of the rig, by triggers
+    Column("version", Integer, nullable=False, server_default="1"),
+)
+
+# How each rig stands, worked out from its records by a version of the rules. A rig has a row from its first
+# day; triggers say that it is not fresh any more with every record of the rig, and it is written anew.
+rig_standings = Table(
+    "rig_standings",
+    metadata,
+    Column("rig_id", ForeignKey("rigs.id"), primary_key=True),
+    Column("fresh", Boolean, nullable=False),
+    Column("program", Integer, nullable=False),
+    Column("archived", Boolean, nullable=False),
+    Column("name", String, nullable=False),
+    Column("archer", String, nullable=False),
+    Column("archer_key", String, nullable=False),
+    Column("due", String, nullable=False),
+    Column("urgency", Integer, nullable=False),
+    Column("summary", JSON),
+    Index("ix_rig_standings_archived_due_name", "archived", "due", "name"),
+    Index("ix_rig_standings_archived_archer_due_name", "archived", "archer", "due", "name"),
+    Index("ix_rig_standings_archived_archer_key_due_name", "archived", "archer_key", "due", "name"),
+    Index("ix_rig_standings_archived_urgency_due_name", "archived", "urgency", "due", "name"),
+    Index("ix_rig_standings_archived_name", "archived", "name"),
+    Index("ix_rig_standings_old", "rig_id", sqlite_where=text("fresh = 0")),
 )
 
 rig_revisions = Table(

@@ -7,16 +7,13 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
 
-from fastapi import FastAPI, Request
-from fastapi.exceptions import RequestValidationError
+from fastapi import Depends, FastAPI, Request
 from fastapi.openapi.docs import get_swagger_ui_html
 from fastapi.staticfiles import StaticFiles
-from pydantic import ValidationError
-from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from cross_staff import __version__
-from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
+from cross_staff.core.errors import NotFound
 from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
@@ -47,6 +44,7 @@ from cross_staff.web import (
     tape_pins,
     tape_print,
     tape_slopes,
+    trouble,
 )
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import axes as api_axes
@@ -56,21 +54,28 @@ from cross_staff.web.api import groups as api_groups
 from cross_staff.web.api import pins as api_pins
 from cross_staff.web.api import reach as api_reach
 from cross_staff.web.api import tape as api_tape
-from cross_staff.web.problems import DECLARED, Problem, problem, refused_body, refused_field
-from cross_staff.web.render import render
+from cross_staff.web.failures import Unexpected, handle_errors
+from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.security import Guard
 
 PAGES = (
     bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, level, level_setup, level_record,
     level_photo, level_cost, sight_in, sight_in_files, tape, tape_print, tape_pins, tape_holds, tape_slopes, tape_fits,
-    tape_booklet, tape_change, range_sheet, sights, shop,
+    tape_booklet, tape_change, range_sheet, trouble, sights, shop,
 )  # fmt: skip
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"
+MOST_DIGITS = 15
 _ABOUT = (
     "Stateless calculators of Cross Staff. SI units, named in each field; signs and models as in "
     "docs/method.md. Errors are application/problem+json."
 )
+
+
+def sound_numbers(request: Request) -> None:
+    """A number in an address is one that a record can have. Raises NotFound."""
+    if any(value.isdecimal() and len(value) > MOST_DIGITS for value in request.path_params.values()):
+        raise NotFound("there is nothing at this address")
 
 
 def create_app(settings: Settings) -> FastAPI:
@@ -78,7 +83,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.database = Database(settings.database_file)
+        app.state.database = Database(settings.database_file, settings.busy_timeout_ms)
         app.state.database.migrate()
         yield
         app.state.database.close()
@@ -92,7 +97,7 @@ def create_app(settings: Settings) -> FastAPI:
         lifespan=lifespan,
     )
     for page in PAGES:
-        app.include_router(page.router, include_in_schema=False)
+        app.include_router(page.router, include_in_schema=False, dependencies=[Depends(sound_numbers)])
     for calculators in (
         api_flight,
         api_tape,
@@ -106,10 +111,11 @@ def create_app(settings: Settings) -> FastAPI:
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)
-    _handle_errors(app)
+    handle_errors(app)
     _declare_problem(app)
     keeper = Gatekeeper(settings.data) if settings.off_loopback else None
     app.state.gatekeeper, app.state.off_loopback, app.state.port = keeper, settings.off_loopback, settings.port
+    app.add_middleware(Unexpected)
     app.add_middleware(
         Guard,
         body_limit_bytes=settings.body_limit_bytes,
@@ -143,44 +149,3 @@ def _declare_problem(app: FastAPI) -> None:
         return schema
 
     app.openapi = openapi  # type: ignore[method-assign]
-
-
-def _handle_errors(app: FastAPI) -> None:
-    @app.exception_handler(RequestValidationError)
-    async def body(request: Request, error: RequestValidationError) -> Response:
-        if _is_api(request):
-            return refused_body(error)
-        return _page(request, 404, "There is nothing at this address.")
-
-    @app.exception_handler(CrossStaffError)
-    async def refused(request: Request, error: CrossStaffError) -> Response:
-        if _is_api(request):
-            if isinstance(error, InvalidValue):
-                return refused_field(error.field, error.message)
-            return problem(422, str(error))
-        status = 404 if isinstance(error, NotFound) else 422
-        words = f"{error}."[0].upper() + f"{error}."[1:]
-        return _page(request, status, words)
-
-    @app.exception_handler(ValidationError)
-    @app.exception_handler(ArithmeticError)
-    async def unsolvable(request: Request, error: Exception) -> Response:
-        """Values within their ranges that together run out of the numbers there are."""
-        if _is_api(request):
-            return problem(422, "These values lie too far apart to be solved together.")
-        raise error
-
-    @app.exception_handler(HTTPException)
-    async def http(request: Request, error: HTTPException) -> Response:
-        if _is_api(request):
-            return problem(error.status_code, str(error.detail), headers=error.headers)
-        words = {404: "There is nothing at this address.", 405: "This page cannot be used so."}
-        return _page(request, error.status_code, words.get(error.status_code, str(error.detail)))
-
-
-def _is_api(request: Request) -> bool:
-    return request.url.path.startswith("/api/")
-
-
-def _page(request: Request, status: int, words: str) -> Response:
-    return render(request, "pages/problem.html", status, words=words, code=status)

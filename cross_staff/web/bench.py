@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from datetime import UTC, date, datetime
 from typing import Any
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.sights import KINDS
-from cross_staff.core.stations import next_step
 from cross_staff.services import bench
-from cross_staff.services.bench import SORTS, STATES, Asked
-from cross_staff.services.rig import RigView
+from cross_staff.services.bench import SORTS, STATES, Asked, Line
 from cross_staff.web import sentences
 from cross_staff.web.card_fields import TEXTS
-from cross_staff.web.forms import TypedForm, Typing
+from cross_staff.web.forms import TypedForm, Typing, whole
 from cross_staff.web.render import due_words, render
 from cross_staff.web.units import Units
 
@@ -73,45 +72,58 @@ def _asked(request: Request) -> Asked:
         query.get("archer", "")[: TEXTS["archer"]],
         state if state in STATES else "",
         sort if sort in SORTS else "due",
+        max(whole(query.get("page", "")) or 1, 1),
     )
 
 
 def _page(request: Request, form: Typing, status: int = 200) -> Response:
     database, asked = request.app.state.database, _asked(request)
-    every = bench.every(database)
     gone = request.query_params.get("gone", "")
+    found = bench.bench(database, asked, whole(gone))
+    rows = [_row(line) for line in found.lines]
     return render(
         request,
         "pages/bench.html",
         status,
-        rows=[_row(row) for row in bench.rows(database, asked)],
+        rows=rows,
         form=form,
         asked=asked,
-        any_rigs=any(not row.archived for row in every),
-        archers=sorted({row.card.archer for row in every if row.card.archer and row.archived == asked.archived}),
-        archived_count=sum(row.archived for row in every),
+        any_rigs=found.on_bench > 0,
+        archers=found.archers,
+        archived_count=found.archived,
         sorts=SORT_WORDS,
         states=STATE_WORDS,
-        gone=next((row for row in every if str(row.rig_id) == gone and row.archived), None),
+        gone=found.gone if found.gone and found.gone.archived else None,
+        waiting=found.waiting,
+        pages=_pages(request, asked.page, found.pages),
+        count=found.count,
     )
 
 
-def _row(row: RigView) -> dict[str, Any]:
-    units = Units.of(row.units)
-    step = next_step(row.state)
+def _pages(request: Request, page: int, pages: int) -> dict[str, Any]:
+    """The page that is shown, of how many, and the addresses of those beside it."""
+
+    def address(number: int) -> str:
+        return "/?" + urlencode({**request.query_params, "page": number}) if 1 <= number <= pages else ""
+
+    return {"now": page, "all": pages, "before": address(page - 1), "after": address(page + 1)}
+
+
+def _row(line: Line) -> dict[str, Any]:
+    units, summary = Units.of(line.units), line.summary
+    if summary is None:
+        return {"rig_id": line.rig_id, "name": f"Rig {line.rig_id}", "words": "", "now": None, "due": "",
+                "occasion": "", "standings": [], "problem": ""}  # fmt: skip
     return {
-        "rig_id": row.rig_id,
-        "card": row.card,
-        "revision": row.revision.number,
-        "kind": KINDS[row.card.sight.kind].name,
-        "now": sentences.now(step, row.card, row.reckoning, units),
-        "due": due_words(row.card.due, date.today()),
+        "rig_id": line.rig_id,
+        "name": summary.name,
+        "words": " · ".join(filter(None, [summary.archer, KINDS[summary.kind].name])),
+        "now": sentences.now(summary.step, units),
+        "due": due_words(summary.due, date.today()),
+        "occasion": summary.occasion,
+        "problem": summary.problem,
         "standings": [
-            {
-                "name": each.station.name,
-                "state": each.state,
-                "word": sentences.standing(each, row.card, row.reckoning, units),
-            }
-            for each in row.standings
+            {"name": each.station.name, "state": each.state, "word": sentences.standing(each, units)}
+            for each in summary.standings
         ],
     }

@@ -21,7 +21,7 @@ from cross_staff.web import card_fields, card_words, sentences
 from cross_staff.web.arrow_form import part_rows
 from cross_staff.web.card_form import card_typing, converted, filled, read_card, units_of
 from cross_staff.web.card_reckoned import reckoned
-from cross_staff.web.forms import TypedForm, Typing, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, wants_fragment, whole
 from cross_staff.web.forms import based_on as opened_on
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.units import CHOICES, QUANTITIES, Units
@@ -87,9 +87,8 @@ def _posted(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, Ri
 
 def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
     """The card with the build that the form shows in use: another may be by now."""
-    index = typed.get("shown_build", "")
-    known = index.isdecimal() and len(index) < 4 and int(index) < len(card.builds)
-    return replace(card, in_use=int(index)) if known else card
+    index = whole(typed.get("shown_build", ""))
+    return replace(card, in_use=index) if index is not None and index < len(card.builds) else card
 
 
 def _typed_card(form: Typing, found: RigView) -> RigCard:
@@ -147,7 +146,7 @@ def _page(
         "based_on": based_on,
         "said": said,
         "refused": status >= 400,
-        "now": sentences.now(step, found.card, found.reckoning, units),
+        "now": sentences.now(step, units),
         "station_now": step.station,
         "caution": _caution(step.station, step.code),
     }

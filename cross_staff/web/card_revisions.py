@@ -44,10 +44,12 @@ def _row(old: Revision | None, new: Revision) -> dict[str, Any]:
 
 
 @router.get("/rigs/{rig_id}/card/compare")
-def compare(request: Request, rig_id: int, a: int, b: int) -> Response:
-    """Two revisions side by side: what differs first, then the rest. Raises NotFound."""
+def compare(request: Request, rig_id: int, a: int = 0, b: int = 0) -> Response:
+    """Two revisions side by side, the last two unless others are asked for: what differs first, then
+    the rest. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    one, other = _revision(found, a), _revision(found, b)
+    newest = found.revision.number
+    one, other = _revision(found, a or max(newest - 1, 1)), _revision(found, b or newest)
     rows = compared(one.card, other.card, Units.of(found.units))
     context = rig_context(found, "card", date.today()) | {
         "one": _headed(one),

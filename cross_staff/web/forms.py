@@ -131,7 +131,11 @@ def out_of_range(quantity: str, span: Range, value: float, units: Units) -> str:
     return f"{shown} {unit.label} is {side}: between {low} and {high} {unit.label}".replace("  ", " ")
 
 
+def whole(text: str) -> int | None:
+    """A count or a number of a record as a page sends it: plain digits, nine at the most; else None."""
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else None
+
+
 def based_on(form: Typing) -> int:
     """The revision that a form was opened on; nought when it does not say."""
-    text = form.typed.get("based_on", "")
-    return int(text) if text.isdecimal() and len(text) < 9 else 0
+    return whole(form.typed.get("based_on", "")) or 0

@@ -11,17 +11,21 @@ from cross_staff.core.level_methods import METHODS
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig import Vial, vial_of
 from cross_staff.services.rig import RigView
-from cross_staff.web.forms import Typing
+from cross_staff.web.forms import Typing, out_of_range, whole
 
 PITCH = Range(-math.radians(70.0), math.radians(70.0))
-_TURNED = re.compile(r"^\s*(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)\s*$")
+_TURNED = re.compile(r"(?:([0-9]{1,3}) )?([0-9]{1,3}) ?/ ?([0-9]{1,3})")
+TURNS = Range(0.01, 10.0)
+_SIDES = {"left": -1.0, "l": -1.0, "right": 1.0, "r": 1.0}
 
 
 def bubble_at(form: Typing, name: str, vial: Vial) -> float:
     """Where a bubble stands [divisions]; words left and right are understood."""
-    text = form.typed.get(name, "").strip().lower()
-    sign = -1.0 if text.endswith(("left", "l")) else 1.0
-    plain = re.sub(r"\s*(left|right|l|r)$", "", text)
+    plain, sign = form.typed.get(name, "").strip().lower(), 1.0
+    for word, side in _SIDES.items():
+        if plain.endswith(word):
+            plain, sign = plain.removesuffix(word), side
+            break
     holder = Typing({name: plain}, form.units)
     value = holder.number(name, "plain", Range(-vial.lines - 1.0, vial.lines + 1.0))
     if name in holder.errors:
@@ -58,18 +62,22 @@ def reading_of(form: Typing, axis: str, found: RigView) -> LevelReading:
 
 def photo_of(form: Typing, found: RigView) -> int | None:
     """The photo that a bubble was read off, kept with the reading."""
-    text = form.typed.get("photo", "")
-    return int(text) if text.isdecimal() and int(text) in found.photos else None
+    photo = whole(form.typed.get("photo", ""))
+    return photo if photo in found.photos else None
 
 
 def turn_made(form: Typing) -> float | None:
     """The turn made just before, in turns of the key, clockwise positive: a fraction or a number."""
-    text = form.typed.get("turned", "").strip()
+    text = " ".join(form.typed.get("turned", "").split())
     if not text or text == "0":
         return None
     sign = -1.0 if form.choice("turned_way", ("clockwise", "anticlockwise")) == "anticlockwise" else 1.0
-    fraction = _TURNED.match(text)
+    fraction = _TURNED.fullmatch(text)
     if fraction and int(fraction.group(3)):
-        return sign * (int(fraction.group(1) or 0) + int(fraction.group(2)) / int(fraction.group(3)))
-    value = form.number("turned", "plain", Range(0.01, 10.0))
+        value: float | None = int(fraction.group(1) or 0) + int(fraction.group(2)) / int(fraction.group(3))
+        if value is not None and not TURNS.holds(value):
+            form.errors["turned"] = out_of_range("plain", TURNS, value, form.units)
+            return None
+    else:
+        value = form.number("turned", "plain", TURNS)
     return None if value is None else sign * value

@@ -200,6 +200,7 @@ def _page(request: Request, found: RigView, form: Typing, said: str, status: int
         "refused": status >= 400,
         "reversible": [(key, VIALS[key]) for key in REVERSIBLE],
         "reversed": {key: words for key in REVERSIBLE if (words := _own_error(getattr(found.card.level, key)))},
+        "proved": _own_error(found.card.level.reference),
         "yaw_sd": "" if found.card.level.yaw_proved else f"{math.degrees(found.card.level.yaw_sd_rad()):.1f}°",
     }
     return render(request, "pages/level_setup.html", status, **context)

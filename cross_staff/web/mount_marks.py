@@ -13,7 +13,7 @@ from cross_staff.services import mount as service
 from cross_staff.services.photos import MOST_BYTES
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences
-from cross_staff.web.forms import Typing
+from cross_staff.web.forms import Typing, whole
 from cross_staff.web.photo_form import PostedPhoto
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.units import Units
@@ -47,10 +47,9 @@ def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
         form.errors["joint"] = "which joint?"
     if not place and photo is None and "photo" not in form.errors:
         form.errors["place"] = "say where it is, or add a photo"
-    line = form.typed.get("line", "")
     if form.errors:
         return _page(request, found, form, status=422)
-    number = int(line) if line.isdecimal() and len(line) < 9 else None
+    number = whole(form.typed.get("line", ""))
     service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
     return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
 

@@ -7,7 +7,10 @@ from dataclasses import dataclass
 
 from cross_staff.web.units import CHOICES, Unit, Units
 
-_NUMBER = re.compile(r"^\s*([+\-−]?)\s*(\d+(?:[.,]\d*)?|[.,]\d+)\s*([^\d\s.,+\-−][^\d]*)?$")
+# no two parts of it can take the same letters, and it sees a stripped text of few letters: never slow
+_NUMBER = re.compile(r"([+\-−]?) ?([0-9]+(?:[.,][0-9]*)?|[.,][0-9]+) ?([^\d\s.,+\-−][^\d]*)?")
+MOST_LETTERS = 60
+MOST_LIST = 4000
 _ALIASES = {
     "m/s": "mps",
     "ms": "mps",
@@ -53,7 +56,8 @@ def read(text: str, quantity: str, units: Units) -> Typed:
 
     Raises: NotANumber with a message for the person who typed it.
     """
-    match = _NUMBER.match(text)
+    short = _squeezed(text, MOST_LETTERS)
+    match = _NUMBER.fullmatch(short) if short is not None else None
     if not match:
         raise NotANumber(f"“{_short(text)}” is not a number: type figures, like 12.5")
     sign, digits, suffix = match.groups()
@@ -84,8 +88,11 @@ def read_list(text: str, quantity: str, units: Units) -> list[Typed]:
     """
     pieces: list[str] = []
     words = {unit.label for unit in CHOICES.get(quantity, ())}
-    behind = re.compile(rf"(\d)\s+({'|'.join(map(re.escape, words))})(?![^\s,;])", re.IGNORECASE)
-    for piece in re.split(r"[\s;]+|,\s+", behind.sub(r"\1\2", text.strip())):
+    behind = re.compile(rf"(\d) ({'|'.join(map(re.escape, words))})(?![^\s,;])", re.IGNORECASE)
+    squeezed = _squeezed(text, MOST_LIST)
+    if squeezed is None:
+        raise NotANumber(f"is too long: at most {MOST_LIST} letters")
+    for piece in re.split(r"[ ;]+|, ", behind.sub(r"\1\2", squeezed)):
         piece = piece.strip(",")
         pieces += piece.split(",") if piece.count(",") > 1 else [piece]
     return [read(piece, quantity, units) for piece in pieces if piece]
@@ -93,7 +100,7 @@ def read_list(text: str, quantity: str, units: Units) -> list[Typed]:
 
 def read_height(text: str, units: Units) -> Typed:
     """How high or low arrows came in: a sign, or the words high and low; up is positive."""
-    words = text.strip().lower()
+    words = text[: 2 * MOST_LETTERS].strip().lower()
     for word, sign in (("high", 1.0), ("up", 1.0), ("low", -1.0), ("down", -1.0)):
         if words.endswith(word):
             typed = read(words[: -len(word)], "offset", units)
@@ -103,9 +110,16 @@ def read_height(text: str, units: Units) -> Typed:
 
 def read_count(text: str) -> int:
     """A whole number of arrows. Raises: NotANumber."""
-    if not re.fullmatch(r"\s*\d{1,3}\s*", text):
+    if not re.fullmatch(r"[0-9]{1,3}", text.strip()):
         raise NotANumber(f"“{_short(text)}” is not a count of arrows: type a whole number")
     return int(text)
+
+
+def _squeezed(text: str, most: int) -> str | None:
+    """A text with each run of blanks as one, none at its ends; None where more than `most` letters are left."""
+    words = text.split()
+    squeezed = " ".join(words)
+    return squeezed if len(squeezed) <= most else None
 
 
 def _short(text: str) -> str:

@@ -9,8 +9,8 @@ from starlette.responses import Response
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.services.rig import open_rig
-from cross_staff.web import tape_words as words
 from cross_staff.web.downloads import file_headers
+from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms import Typing
 from cross_staff.web.range_sheet_pdf import PAPERS, TooMuch, sheet_pdf
 from cross_staff.web.sentences import CAUTION_RANGE
@@ -64,8 +64,10 @@ def range_sheet_file(request: Request, rig_id: int) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     t = told(found, Units.of(found.units))
     paper = request.query_params.get("paper", "A4")
-    if t is None or paper not in PAPERS:
-        raise InvalidValue("paper", f"must be one of {', '.join(PAPERS)}") if t else InvalidValue("tape", words.NO_TAPE)
+    if paper not in PAPERS:
+        raise InvalidValue("paper", f"must be one of {', '.join(PAPERS)}")
+    if t is None:
+        raise NothingYet(f"/rigs/{rig_id}/tape/range-sheet")
     try:
         body = sheet_pdf(_heading(t), _tables(request, t), paper)
     except TooMuch as error:

@@ -60,7 +60,7 @@ def staff(found: RigView, here: str, units: Units) -> list[dict[str, str]]:
             "key": each.station.key,
             "name": each.station.name,
             "state": each.state,
-            "word": sentences.standing(each, found.card, found.reckoning, units),
+            "word": sentences.standing(each, units),
             "here": "yes" if each.station.key == here else "",
         }
         for each in found.standings

@@ -134,19 +134,28 @@ def same_site(headers: Headers) -> bool:
     origin = headers.get("origin")
     if origin is None:
         return True
-    return urlsplit(origin).netloc == headers.get("host", "")
+    scheme, _, place = origin.partition("://")
+    return scheme in ("http", "https") and place == headers.get("host", "")
 
 
 def _loopback_name(host: str) -> bool:
     """Whether the request names this machine: a stranger's name that resolves here is refused."""
-    name = urlsplit(f"//{host}").hostname or ""
-    return name in LOOPBACK_NAMES
+    return host_of(host)[0] in LOOPBACK_NAMES
+
+
+def host_of(text: str) -> tuple[str, int | None]:
+    """Name and port of a Host header; no name where it is none."""
+    try:
+        parts = urlsplit(f"//{text}")
+        return parts.hostname or "", parts.port
+    except ValueError:
+        return "", None
 
 
 def _address(host: str) -> bool:
     """Whether a request names a bare address: no stranger's name can be made to resolve to one."""
     try:
-        ipaddress.ip_address(urlsplit(f"//{host}").hostname or "")
+        ipaddress.ip_address(host_of(host)[0])
     except ValueError:
         return False
     return True

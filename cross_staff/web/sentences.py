@@ -5,16 +5,14 @@ Core decides and hands over codes and numbers; here they become sentences.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from cross_staff.core.checks import CHECKS
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.fit import Known
 from cross_staff.core.mounting import STEPS as MOUNT_STEPS
 from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Finding, Reckoning
-from cross_staff.core.rig import RigCard
+from cross_staff.core.reckoning import Finding
 from cross_staff.core.stations import NextStep, Standing
 from cross_staff.web.units import Units, fixed, trimmed
 
@@ -71,14 +69,11 @@ def whole_distance(units: Units, metres: float) -> str:
     return f"{trimmed(units.from_si('distance', metres), 1)}\u00a0{units.label('distance')}"
 
 
-def good_to(card: RigCard, reckoning: Reckoning, units: Units) -> str:
-    """How far the tape is good, in whole units, at most what is wanted."""
-    good = reckoning.good_to_m
-    if good is None:
+def good_to(trusted_m: float | None, units: Units) -> str:
+    """How far the tape is good, in whole units."""
+    if trusted_m is None:
         return "not good yet"
-    far = card.goals.farthest_m
-    whole = int(units.from_si("distance", good if far is None else min(good, far)) + 1e-9)
-    return f"good to {whole}\u00a0{units.label('distance')}"
+    return f"good to {int(units.from_si('distance', trusted_m) + 1e-9)}\u00a0{units.label('distance')}"
 
 
 def on_target(units: Units, metres: float) -> str:
@@ -111,7 +106,7 @@ _CARD_NOW = {
 }
 
 
-def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> Now:
+def now(step: NextStep, units: Units) -> Now:
     """The sentence for what to do next."""
     if step.station == "prepare":
         return prepare_now(step)
@@ -130,11 +125,15 @@ def now(step: NextStep, card: RigCard, reckoning: Reckoning, units: Units) -> No
         return Now(say, why, CAUTION_RANGE, "sight_in", "Go to the range")
     if step.station == "card":
         say, why = _CARD_NOW[step.code]
-        if step.code == "unsolved" and reckoning.problem:
-            why = f"The tape cannot be solved: {problem(reckoning.problem)}."
+        if step.code == "unsolved" and step.message:
+            why = f"The tape cannot be solved: {_named(step.about)}{step.message}."
         caution = CAUTION_DRAW if step.code in ("eye_to_sight", "peep") else CAUTION_ARROW
         return Now(say, why, caution, "card", "Open the card")
-    return _TAPE_NOW[step.code](step.numbers, card, reckoning, units)
+    if step.station == "trouble":
+        return Now(
+            "This rig cannot be reckoned.", f"{step.message}.", CAUTION_STRING, "trouble", "See what can be done"
+        )
+    return _TAPE_NOW[step.code](step, units)
 
 
 LEVEL_NOW = {
@@ -169,7 +168,8 @@ def mount_now(step: NextStep) -> Now:
     return Now(found.say, why, found.caution or CAUTION_MOUNT, "mount", "Go on mounting")
 
 
-def _shoot_home(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) -> Now:
+def _shoot_home(step: NextStep, u: Units) -> Now:
+    n = step.numbers
     return Now(
         f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])}.",
         "Start with the home mark: read the scale there, from any zero, and type it in. "
@@ -180,7 +180,8 @@ def _shoot_home(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) ->
     )
 
 
-def _marks_old(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) -> Now:
+def _marks_old(step: NextStep, u: Units) -> Now:
+    n = step.numbers
     return Now(
         f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])} again.",
         "The rig has changed since its marks were shot, so they are set aside. "
@@ -191,12 +192,12 @@ def _marks_old(n: Mapping[str, float], _c: RigCard, _r: Reckoning, u: Units) -> 
     )
 
 
-def _look_again(n: Mapping[str, float], _c: RigCard, r: Reckoning, u: Units) -> Now:
-    others = abs(r.suspect.against_others or 0.0) if r.suspect else 0.0
+def _look_again(step: NextStep, u: Units) -> Now:
+    n = step.numbers
     mark = trimmed(n["mark_mm"], 2)
     return Now(
         f"Look again at {whole_distance(u, n['ranged_m'])}, mark {mark}.",
-        f"It lies {others:.1f} times its own uncertainty from what card and other marks expect. Read the scale and the distance "
+        f"It lies {n['against_others']:.1f} times its own uncertainty from what card and other marks expect. Read the scale and the distance "
         "once more, or shoot it again; leave it out only if you know why.",
         CAUTION_RANGE,
         "tape",
@@ -204,7 +205,7 @@ def _look_again(n: Mapping[str, float], _c: RigCard, r: Reckoning, u: Units) -> 
     )
 
 
-def _scale_backwards(_n: Mapping[str, float], _c: RigCard, _r: Reckoning, _u: Units) -> Now:
+def _scale_backwards(_step: NextStep, _u: Units) -> Now:
     return Now(
         "Check which way the scale runs.",
         "These marks fall as the distance grows, so no arrow can fit them. Either the scale is "
@@ -215,15 +216,16 @@ def _scale_backwards(_n: Mapping[str, float], _c: RigCard, _r: Reckoning, _u: Un
     )
 
 
-def _contradiction(_n: Mapping[str, float], _c: RigCard, r: Reckoning, u: Units) -> Now:
-    return Now("Find out which input is wrong.", contradiction(r, u), CAUTION_DRAW, "card", "Open the card")
+def _contradiction(step: NextStep, u: Units) -> Now:
+    return Now("Find out which input is wrong.", contradiction(step, u), CAUTION_DRAW, "card", "Open the card")
 
 
-def _shoot_next(n: Mapping[str, float], c: RigCard, r: Reckoning, u: Units) -> Now:
+def _shoot_next(step: NextStep, u: Units) -> Now:
+    n = step.numbers
     farthest = whole_distance(u, n["farthest_m"])
     gain = f"At {farthest} that takes the tape from ±\u00a0{on_target(u, COVERAGE * n['now_m'])} to ±\u00a0{on_target(u, COVERAGE * n['then_m'])}"
-    if r.then_good_to_m is not None:
-        gain += f", {good_to(c, replace(r, good_to_m=r.then_good_to_m), u)}"
+    if "then_good_to_m" in n:
+        gain += f", {good_to(n['then_good_to_m'], u)}"
     return Now(
         f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['ranged_m'])}.",
         f"{gain}. No other distance gains as much.",
@@ -233,10 +235,10 @@ def _shoot_next(n: Mapping[str, float], c: RigCard, r: Reckoning, u: Units) -> N
     )
 
 
-def _print_tape(_n: Mapping[str, float], c: RigCard, r: Reckoning, u: Units) -> Now:
+def _print_tape(step: NextStep, u: Units) -> Now:
     return Now(
         "Print the tape.",
-        f"It is {good_to(c, r, u)}. Print at 100 %, measure the check bar, cut, and lay it on at the home mark.",
+        f"It is {good_to(step.numbers.get('good_to_m'), u)}. Print at 100 %, measure the check bar, cut, and lay it on at the home mark.",
         CAUTION_BLADE,
         "tape",
         "Print the tape",
@@ -278,29 +280,28 @@ def figure(name: str, known: Known, units: Units) -> str:
 def problem(error: InvalidValue | OutOfReach) -> str:
     """Why there is no tape, with the input that it hangs on."""
     if isinstance(error, InvalidValue):
-        return f"{PARAMETERS.get(error.field, error.field)} {error.message}"
+        return f"{_named(error.field)}{error.message}"
     return str(error)
 
 
-def contradiction(reckoning: Reckoning, units: Units) -> str:
+def _named(parameter: str) -> str:
+    """An input by its name, before what is said of it; nothing where none is meant."""
+    return f"{PARAMETERS.get(parameter, parameter)} " if parameter else ""
+
+
+def contradiction(step: NextStep, units: Units) -> str:
     """Which inputs contradict each other, with the largest pull named."""
-    found, fit = reckoning.contradiction, reckoning.fit
-    if found is None or fit is None:
-        return ""
-    wanted = figure(found.parameter, fit.known(found.parameter), units)
-    was = _prior_text(found.parameter, getattr(fit.priors, found.parameter), units)
-    odds = "under 1 in 1000" if found.p_value < 1e-3 else f"1 in {1.0 / found.p_value:.0f}"
-    mildly = abs(found.pull_sds) < 2.0
+    n, name = step.numbers, step.about
+    wanted = figure(name, Known(n["wanted"], n.get("wanted_sd")), units)
+    was = figure(name, Known(n["was"], n.get("was_sd")), units).split(" ±")[0]
+    odds = "under 1 in 1000" if n["p_value"] < 1e-3 else f"1 in {1.0 / n['p_value']:.0f}"
+    mildly = abs(n["pull_sds"]) < 2.0
     return (
         f"Card and marks contradict each other (by chance: {odds}). The largest pull is on "
-        f"{PARAMETERS[found.parameter]}: the card says {was}, the marks want {wanted}, "
-        f"{abs(found.pull_sds):.1f} times its uncertainty away."
+        f"{PARAMETERS[name]}: the card says {was}, the marks want {wanted}, "
+        f"{abs(n['pull_sds']):.1f} times its uncertainty away."
         f"{' That is not far: look at the marks first.' if mildly else ''}"
     )
-
-
-def _prior_text(name: str, known: Known, units: Units) -> str:
-    return figure(name, known, units).split(" ±")[0]
 
 
 def finding(found: Finding, units: Units) -> str:
@@ -367,12 +368,12 @@ _COUNTED = {
 }
 
 
-def standing(found: Standing, card: RigCard, reckoning: Reckoning, units: Units) -> str:
+def standing(found: Standing, units: Units) -> str:
     """The word beside a station's cross-piece."""
     if found.word == "good_to":
-        return good_to(card, reckoning, units)
+        return good_to(found.far_m, units)
     if found.word == "usable_to":
-        return f"pins usable to {whole_distance(units, found.far_m)}"
+        return f"pins usable to {whole_distance(units, found.far_m or 0.0)}"
     if found.word in _COUNTED:
         return _COUNTED[found.word].format(found.count)
     return _STANDING[found.word]

@@ -13,14 +13,17 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.services.shop import COOKIE_DAYS, Gatekeeper
 from cross_staff.web.forms import TypedForm
 from cross_staff.web.render import render
-from cross_staff.web.security import COOKIE, LOOPBACK_NAMES
+from cross_staff.web.security import COOKIE, LOOPBACK_NAMES, host_of
 
 router = APIRouter()
 
 
 def inside(path: str) -> str:
     """A path of this application to go on to; the bench for anything else."""
-    parts = urlsplit(path)
+    try:
+        parts = urlsplit(path)
+    except ValueError:
+        return "/"
     safe = path.startswith("/") and not path.startswith("//") and "\\" not in path and not parts.netloc
     return path if safe and path.isprintable() and len(path) < 300 else "/"
 
@@ -35,7 +38,9 @@ def door(request: Request, to: str = "/") -> Response:
 def knock(request: Request, typed: TypedForm) -> Response:
     """Let in who knows it. The cookie is kept from scripts and from other sites."""
     to = inside(typed.get("to", "/"))
-    keeper: Gatekeeper = request.app.state.gatekeeper
+    keeper: Gatekeeper | None = request.app.state.gatekeeper
+    if keeper is None:
+        return RedirectResponse(to, 303)  # this machine alone is served: there is no door
     asker = request.client.host if request.client else ""
     try:
         cookie = keeper.knock(typed.get("passphrase", ""), asker)
@@ -60,7 +65,8 @@ def code(request: Request, address: str) -> Response:
     """An address of this machine as a QR code. Anything else is refused."""
     import segno
 
-    if urlsplit(address).netloc not in _hosts(request) or len(address) > 400:
+    hosts = [f"http://{host}/" for host in _hosts(request)]
+    if not any(address.startswith(host) for host in hosts) or len(address) > 400 or not address.isprintable():
         raise InvalidValue("address", "is not one of this machine's")
     out = io.BytesIO()
     segno.make(address, error="m").save(
@@ -74,9 +80,9 @@ def _hosts(request: Request) -> list[str]:
     listens to itself."""
     if not request.app.state.off_loopback:
         return []
-    own = urlsplit(f"//{request.headers.get('host', '')}")
-    port = own.port or request.app.state.port
-    found = [] if own.hostname in LOOPBACK_NAMES or not own.hostname else [own.hostname]
+    name, own_port = host_of(request.headers.get("host", ""))
+    port = own_port or request.app.state.port
+    found = [] if name in LOOPBACK_NAMES or not name else [name]
     return [f"{host}:{port}" for host in dict.fromkeys([*found, *network_addresses()])]
 
 

@@ -13,8 +13,9 @@ from cross_staff.core.range_log import STATION, Move
 from cross_staff.core.ranges import Range
 from cross_staff.services import prepare
 from cross_staff.services import sight_in as service
+from cross_staff.services.ends import save_end
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms import TypedForm, Typing, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, wants_fragment, whole
 from cross_staff.web.sight_in_drawing import FACES
 from cross_staff.web.sight_in_form import CIRCLE_M, HUNDRED_MM, MOVED, end_of, session_of
 from cross_staff.web.sight_in_page import station_page
@@ -48,14 +49,14 @@ def shown(request: Request, rig_id: int) -> Response:
 
 
 @router.post("/rigs/{rig_id}/sight_in/end")
-def save_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
+def keep_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Keep an end as far as it is shot; the page sends it after every tap. Raises NotFound."""
     found, form = _opened(request, rig_id, typed)
     sent = end_of(form)
     kept = 0
     if not form.errors:
         with form.refusals():
-            kept = len(service.save_end(request.app.state.database, rig_id, sent.draft, datetime.now(UTC)).shots)
+            kept = len(save_end(request.app.state.database, rig_id, sent.draft, datetime.now(UTC)).end.shots)
     if wants_fragment(request):
         return JSONResponse({"kept": kept, "errors": form.errors}, 422 if form.errors else 200)
     if form.errors:
@@ -121,9 +122,9 @@ def own_move(request: Request, rig_id: int, typed: TypedForm) -> Response:
     amount = form.number("amount", "plain", MOVED)
     if amount is None and "amount" not in form.errors:
         form.errors["amount"] = "say how far: clicks, turns or millimetres, left and down are minus"
-    pin = form.typed.get("moved_pin", "0")
+    pin = whole(form.typed.get("moved_pin", "0")) or 0
     drive, key = form.typed.get("drive", ""), form.typed.get("move_key", "")[:40]
-    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, "", int(pin) if pin.isdecimal() else 0)
+    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, "", pin)
     if not form.errors:
         with form.refusals():
             service.own_move(request.app.state.database, rig_id, move, datetime.now(UTC))

@@ -15,22 +15,23 @@ from cross_staff.core.groups import Impact
 from cross_staff.core.range_log import MOST_SHOTS, End
 from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.sight_in import SKIPPED, StepState
+from cross_staff.services.ends import EndDraft, import_ends, take_import_back
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.services.sight_in import EndDraft, save_ends
 from cross_staff.web import sight_in_words as words
 from cross_staff.web.downloads import csv_file, file_headers
-from cross_staff.web.forms import TypedForm, Typing
+from cross_staff.web.forms import TypedForm, Typing, whole
 from cross_staff.web.numbers import NotANumber, read
 from cross_staff.web.pdf_type import Rows, ruled_pdf
 from cross_staff.web.render import local_time
 from cross_staff.web.sentences import whole_distance
-from cross_staff.web.sight_in_form import DIAL_MM
+from cross_staff.web.sight_in_form import DIAL_MM, MOST_PINS
 from cross_staff.web.sight_in_page import station_page
 from cross_staff.web.units import Units, fixed
 
 router = APIRouter()
 COLUMNS = ("end", "shot", "entered", "session", "revision", "distance_m", "pin", "dial_mm", "right_mm", "up_mm", "bad",
            "stands", "note")  # fmt: skip
+MOST_LINE = 2000
 NEEDED = ("distance_m", "right_mm", "up_mm")
 _SAME = {"distance": "distance_m", "dial": "dial_mm", "right": "right_mm", "up": "up_mm"}
 _KEY = re.compile(r"[^A-Za-z0-9.-]+")
@@ -63,12 +64,19 @@ def import_csv(request: Request, rig_id: int, typed: TypedForm) -> Response:
         form.errors["csv"] = f"{str(error)[0].upper()}{str(error)[1:]}."
         return station_page(request, found, form, 422, left_over=text)
     with form.refusals():
-        save_ends(request.app.state.database, rig_id, drafts, datetime.now(UTC))
+        import_ends(request.app.state.database, rig_id, drafts, datetime.now(UTC))
     if form.errors:
         form.errors["csv"] = " ".join(form.errors.values())
         return station_page(request, found, form, 422, left_over=text)
     count = sum(len(draft.shots) for draft in drafts)
     return RedirectResponse(f"/rigs/{rig_id}/sight_in?taken={count}", 303)
+
+
+@router.post("/rigs/{rig_id}/sight_in/import/undo")
+def undo_import(request: Request, rig_id: int) -> Response:
+    """Take the newest import back. Raises NotFound."""
+    count = take_import_back(request.app.state.database, rig_id, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/sight_in?back={count}", 303)
 
 
 def ends_of(text: str, units: Units) -> list[EndDraft]:
@@ -81,6 +89,8 @@ def ends_of(text: str, units: Units) -> list[EndDraft]:
     if not lines:
         raise NotANumber("paste the lines first: heads, then a shot a line")
     mark = max("\t;,", key=lines[0].count)
+    if max(map(len, lines)) > MOST_LINE:
+        raise NotANumber(f"a line is longer than {MOST_LINE} letters: these are not shots")
     heads = [_SAME.get(h.strip().lower(), h.strip().lower()) for h in next(csv.reader([lines[0]], delimiter=mark))]
     missing = [name for name in NEEDED if name not in heads]
     if missing:
@@ -113,8 +123,8 @@ def _end(aim: tuple[str, ...], count: int, cells: dict[str, str], units: Units) 
     ranged = _distance(distance, units) if distance else None
     if ranged is not None and not DISTANCE_M.holds(ranged):
         raise NotANumber("the distance must lie between 0.5 and 400 m")
-    place = int(pin) - 1 if pin.isdecimal() and int(pin) else 0 if not pin else -1
-    if place < 0:
+    place = (whole(pin) or 0) - 1 if pin else 0
+    if not 0 <= place < MOST_PINS:
         raise NotANumber(f"“{pin[:12]}” is not a pin: 1 is the top one")
     reading = _number(dial, "mark", units, "dial_mm") if dial else None
     if reading is not None and not DIAL_MM.holds(reading):

@@ -11,8 +11,8 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.groups import MOST_OFF_M, Impact
 from cross_staff.core.range_log import COUNTS, MOST_SHOTS, Session
 from cross_staff.core.ranges import DISTANCE_M, Range
-from cross_staff.services.sight_in import EndDraft
-from cross_staff.web.forms import Typing
+from cross_staff.services.ends import EndDraft
+from cross_staff.web.forms import Typing, whole
 from cross_staff.web.numbers import NotANumber, read
 
 DIAL_MM = Range(-200.0, 400.0)
@@ -21,6 +21,7 @@ TEMPERATURE_C = Range(-40.0, 60.0)
 CIRCLE_M = Range(0.01, 1.0)
 HUNDRED_MM = Range(0.2, 100.0)  # the travel of a hundred clicks
 MOVED = Range(-400.0, 400.0)
+MOST_PINS = 99
 _KEY = re.compile(r"[A-Za-z0-9.-]{1,40}")
 _BAD = ("x", "bad", "called")
 
@@ -39,22 +40,21 @@ def end_of(form: Typing) -> TypedEnd:
     if not _KEY.fullmatch(key):
         form.errors["shots"] = "this end has no key of its own: open the page again"
     distance = form.number("distance", "distance", DISTANCE_M)
-    pin = form.typed.get("pin", "0")
-    if not pin.isdecimal() or len(pin) > 2:
+    pin = whole(form.typed.get("pin", "0"))
+    if pin is None or pin > MOST_PINS:
         form.errors["pin"] = "choose one of the sight's pins"
-        pin = "0"
+        pin = 0
     dial = form.number("dial", "mark", DIAL_MM)
     shots = [*_placed(form), *_typed(form, key)]
-    session = form.typed.get("session", "")
     draft = EndDraft(
         key,
         distance,
-        int(pin),
+        pin,
         dial,
         tuple(shots),
         _taken_back(form),
         form.text("note", 200),
-        int(session) if session.isdecimal() and len(session) < 6 else None,
+        whole(form.typed.get("session", "")),
     )
     return TypedEnd(draft, bool(form.typed.get("done")))
 

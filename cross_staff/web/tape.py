@@ -11,7 +11,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.reckoning import Entry, Reckoning, RowReckoning
-from cross_staff.core.stations import tape_step
+from cross_staff.core.stations import contradiction_step, tape_step
 from cross_staff.services import sight_in as range_service
 from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig
@@ -182,7 +182,7 @@ def _page(
 
 def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, Any]:
     reckoning, card = found.reckoning, found.card
-    step = tape_step(card, reckoning)
+    step, contradicted = tape_step(card, reckoning), contradiction_step(reckoning)
     numbers = {row.entry.line: n for n, row in enumerate(reckoning.rows, start=1)}
     judged = {row.entry.line: row for row in reckoning.rows}
     return (
@@ -190,9 +190,9 @@ def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, An
         | ways_between("")
         | {
             "units": units,
-            "now": sentences.now(step, card, reckoning, units),
+            "now": sentences.now(step, units),
             "step": step.code,
-            "contradiction": sentences.contradiction(reckoning, units),
+            "contradiction": sentences.contradiction(contradicted, units) if contradicted else "",
             "backwards": reckoning.scale_runs_backwards,
             "pins": tape_words.pin_choices(reckoning, units),
             "several_days": tape_words.days(reckoning, units),

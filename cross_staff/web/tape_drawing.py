@@ -12,6 +12,7 @@ from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning, RowReckoning
 from cross_staff.core.rig import RigCard
+from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape import TapeLayout
 from cross_staff.core.tape_marks import Wanted, tape_layout
 from cross_staff.web.sentences import good_to, on_target
@@ -173,7 +174,7 @@ class _Draughtsman:
             target_high=self.x(half) if inside else None,
             target_label=on_target(self.units, 2.0 * half),
             good_y=self._good_y(good, bottom),
-            good_label=good_to(self.card, self.reckoning, self.units),
+            good_label=good_to(trusted_m(self.card, self.reckoning.good_to_m), self.units),
             dots=tuple(self._dots()),
         )
 

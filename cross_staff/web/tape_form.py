@@ -12,7 +12,7 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
 from cross_staff.core.reckoning import Entry
 from cross_staff.services.tape import RowEdit
-from cross_staff.web.forms import out_of_range
+from cross_staff.web.forms import out_of_range, whole
 from cross_staff.web.numbers import NotANumber, Typed, read, read_count, read_height
 from cross_staff.web.units import Units
 
@@ -81,17 +81,13 @@ def _typed_row(typed: Mapping[str, str], index: int) -> TypedRow:
     row = TypedRow(
         index,
         cells,
-        _whole(typed.get(f"row-{index}-line", "")),
-        _whole(typed.get(f"row-{index}-base", "")),
+        whole(typed.get(f"row-{index}-line", "")),
+        whole(typed.get(f"row-{index}-base", "")),
         bool(typed.get(f"row-{index}-left_out")),
-        pin=_whole(typed.get(f"row-{index}-pin", "")) or 0,
+        pin=whole(typed.get(f"row-{index}-pin", "")) or 0,
         reason=" ".join(typed.get(f"row-{index}-reason", "").split())[:MOST_REASON],
     )
     return replace(row, key=_key(typed.get(f"row-{index}-key", "")) or row.key)
-
-
-def _whole(text: str) -> int | None:
-    return int(text) if re.fullmatch(r"\d{1,12}", text) else None
 
 
 def _key(text: str) -> str:

@@ -8,7 +8,7 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import CrossStaffError, InvalidValue
+from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
 from cross_staff.core.pins import bands_that_meet, even_gaps, price, widest_cover
 from cross_staff.core.ranges import Range
 from cross_staff.core.sheet import MEASURED_BAR_MM, PAPERS_MM, Sheet, SheetStyle
@@ -20,6 +20,7 @@ from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words
 from cross_staff.web.card_fields import NUMBERS
 from cross_staff.web.downloads import file_headers
+from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms import Typing
 from cross_staff.web.pin_tables import dialled, gaps, pointers, way_words, ways
 from cross_staff.web.render import drawn
@@ -149,8 +150,10 @@ def template_file(request: Request, rig_id: int, ending: str) -> Response:
     """The pin template as PDF or SVG. Raises NotFound, InvalidValue."""
     found = open_rig(request.app.state.database, rig_id)
     t = told(found, Units.of(found.units))
-    if t is None or ending not in ("pdf", "svg"):
-        raise InvalidValue("pins", "have no template yet: the card lacks something" if t is None else "pdf or svg")
+    if ending not in ("pdf", "svg"):
+        raise NotFound("a pin template is a pdf or an svg")
+    if t is None or len(t.reckoning.pins.at_m) < 2:
+        raise NothingYet(f"/rigs/{rig_id}/tape/pins")
     form = _form(request, t)
     if form.errors:
         name = form.first_error or "pins"

@@ -13,6 +13,7 @@ from cross_staff.core.fit import TapeRow
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig import Goals
 from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
+from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape import seats, whole_units
 from cross_staff.core.tape_marks import Wanted, tape_rows
 from cross_staff.services import tape as service
@@ -21,6 +22,7 @@ from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences, tape_words
 from cross_staff.web.card_fields import CHOICES
 from cross_staff.web.downloads import csv_file, file_headers
+from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms import Typing
 from cross_staff.web.render import drawn, local_time, render, rig_context
 from cross_staff.web.tape_form import DISTANCE_SPAN
@@ -188,7 +190,7 @@ def _rows(found: RigView, form: PrintForm) -> list[tuple[int, TapeRow]]:
     fit, turnover, unit = found.reckoning.fit, found.reckoning.turnover_m, found.card.tape.unit_m
     _complain(form)
     if fit is None or turnover is None:
-        raise InvalidValue("tape", "there is none yet: the card lacks something")
+        raise NothingYet(f"/rigs/{found.rig_id}/tape/print")
     counts = whole_units(form.wanted.from_m, form.wanted.to_m, unit, turnover)
     rows = tape_rows(found.card, found.reckoning, form.wanted, [count * unit for count in counts])
     return list(zip(counts, rows))
@@ -199,6 +201,8 @@ def _asked(request: Request, rig_id: int) -> tuple[RigView, Sheet]:
     form = _read(request, found)
     _complain(form)
     sheet, problem = _sheet(found, form)
+    if found.reckoning.fit is None:
+        raise NothingYet(f"/rigs/{rig_id}/tape/print")
     if sheet is None:
         raise InvalidValue("tape", problem)
     return found, sheet
@@ -314,7 +318,8 @@ def _heading(found: RigView, form: PrintForm) -> tuple[list[str], list[str]]:
 def fit_quality(found: RigView, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
     reckoning = found.reckoning
-    worth = ", inputs disagree" if reckoning.doubtful else f", {sentences.good_to(found.card, reckoning, units)}"
+    trusted = trusted_m(found.card, reckoning.good_to_m)
+    worth = ", inputs disagree" if reckoning.doubtful else f", {sentences.good_to(trusted, units)}"
     used = len(reckoning.used)
     if not used:
         return f"from speed alone{worth}"

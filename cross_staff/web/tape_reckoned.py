@@ -7,6 +7,7 @@ from typing import Any
 from cross_staff.core.outlook import COVERAGE
 from cross_staff.core.reckoning import Reckoning
 from cross_staff.core.rig import RigCard
+from cross_staff.core.stations import trusted_m
 from cross_staff.web.sentences import figure, good_to, on_target, whole_distance
 from cross_staff.web.units import Units, fixed, trimmed
 
@@ -16,10 +17,10 @@ def reckoned(card: RigCard, reckoning: Reckoning, units: Units) -> dict[str, Any
     fit = reckoning.fit
     if fit is None or reckoning.turnover_m is None:
         return None
-    goals, good = card.goals, reckoning.good_to_m
+    goals, good = card.goals, trusted_m(card, reckoning.good_to_m)
     rms = reckoning.rms_residual_mm
     return {
-        "good_to": "" if good is None else good_to(card, reckoning, units).removeprefix("good to "),
+        "good_to": "" if good is None else good_to(good, units).removeprefix("good to "),
         "enough": reckoning.good_enough and not reckoning.doubtful,
         "doubtful": reckoning.doubtful,
         "target": "" if goals.target_size_m is None else on_target(units, goals.target_size_m),

@@ -9,7 +9,8 @@ from tests.data import WithDatabase
 class Scenario(WithDatabase):
     @property
     def rows(self) -> dict[str, RigView]:
-        return {row.card.name.split(" ")[0]: row for row in bench.rows(self.database)}
+        found = [open_rig(self.database, rig_id) for rig_id in bench.every(self.database)]
+        return {row.card.name.split(" ")[0]: row for row in found}
 
     def setUp(self) -> None:
         super().setUp()

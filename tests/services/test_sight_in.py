@@ -8,8 +8,8 @@ from cross_staff.core.groups import Impact
 from cross_staff.core.range_log import Move, Session
 from cross_staff.core.sight_in import MOVE, SKIPPED
 from cross_staff.services import card, sight_in, tape
+from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.services.sight_in import EndDraft
 from tests.data import WithDatabase
 from tests.ends import exact_card, hits, shots
 from tests.rigs import NOON
@@ -29,7 +29,7 @@ class AtTheRange(WithDatabase):
         return open_rig(self.database, self.rig_id)
 
     def save(self, end: EndDraft, minutes: float = 0.0) -> None:
-        sight_in.save_end(self.database, self.rig_id, end, NOON + timedelta(minutes=minutes))
+        save_end(self.database, self.rig_id, end, NOON + timedelta(minutes=minutes))
 
     def wild_sight(self) -> None:
         """The first end, nine millimetres too high at the sight."""

@@ -111,7 +111,7 @@ class Records(WithDatabase):
 
     def test_an_unknown_rig_is_said(self) -> None:
         with self.database.reading() as connection:
-            for ask in (rigs.latest, rigs.units):
+            for ask in (rigs.latest, rigs.row, rigs.revisions):
                 with self.assertRaisesRegex(NotFound, "no rig 42"):
                     ask(connection, 42)
 
@@ -161,7 +161,7 @@ class Bench(WithDatabase):
             rigs.add_revision(connection, rig_id, 2, full_card(), NOON, "a fall", ("knock",))
             rigs.set_archived(connection, rig_id, True)
             self.assertEqual(rigs.latest(connection, rig_id).happened, ("knock",))
-            self.assertTrue(rigs.archived(connection, rig_id))
+            self.assertTrue(rigs.row(connection, rig_id).archived)
             with self.assertRaises(NotFound):
                 rigs.set_archived(connection, 99, True)
 
@@ -197,7 +197,7 @@ class Bench(WithDatabase):
         old.migrate()
         with old.reading() as connection:
             self.assertEqual(rigs.latest(connection, 1).card.bow.words, "compound, 36 in axle to axle")
-            self.assertFalse(rigs.archived(connection, 1))
+            self.assertFalse(rigs.row(connection, 1).archived)
         with self.assertRaisesRegex(IntegrityError, "never change"), old.writing() as connection:
             connection.execute(text("DELETE FROM rig_revisions"))
 

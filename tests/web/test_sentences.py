@@ -5,7 +5,7 @@ from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.fit import Known
 from cross_staff.core.reckoning import FINDINGS, Finding, reckon
 from cross_staff.core.rig import PeepEntry
-from cross_staff.core.stations import tape_step
+from cross_staff.core.stations import tape_step, trusted_m
 from cross_staff.web import sentences
 from cross_staff.web.units import Units
 from tests.rigs import entry, full_card, true_mark
@@ -19,7 +19,7 @@ NUMBERS = {
 
 def now(card, *marks, units: Units = METRIC) -> sentences.Now:  # type: ignore[no-untyped-def]
     found = reckon(card, [entry(n, d, m, arrows=6) for n, (d, m) in enumerate(marks, start=1)])
-    return sentences.now(tape_step(card, found), card, found, units)
+    return sentences.now(tape_step(card, found), units)
 
 
 class Findings(unittest.TestCase):
@@ -75,6 +75,5 @@ class Words(unittest.TestCase):
 
     def test_good_to_is_never_more_than_is_wanted(self) -> None:
         card = full_card()
-        found = reckon(card, [entry(1, 17.0, 20.0)])
         for good, words in ((None, "not good yet"), (78.9, "good to 78\u00a0m"), (120.0, "good to 95\u00a0m")):
-            self.assertEqual(sentences.good_to(card, replace(found, good_to_m=good), METRIC), words)
+            self.assertEqual(sentences.good_to(trusted_m(card, good), METRIC), words)

@@ -7,8 +7,8 @@ from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_in import MOVE
 from cross_staff.services import sight_in
 from cross_staff.services.card import save as save_card
+from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.services.sight_in import EndDraft
 from tests.ends import exact_card, hits, shots
 from tests.rigs import NOON
 from tests.web.client import WithClient, fields
@@ -35,7 +35,7 @@ class Posted(WithClient):
         sight_in.say_step(self.database, self.rig_id, "face", False, "", NOON)
         up = hits(9.0, 17.0, 5.0)
         many = tuple(replace(s, key=f"a{n}") for n, s in enumerate(shots(0.03, up, 0.004)))
-        sight_in.save_end(self.database, self.rig_id, EndDraft("a", 5.0, shots=many), NOON)
+        save_end(self.database, self.rig_id, EndDraft("a", 5.0, shots=many), NOON)
 
 
 class Ends(Posted):
@@ -143,7 +143,7 @@ class Instructions(Posted):
     def test_an_unchecked_knob_offers_the_other_way(self) -> None:
         far = 17.82 / 0.82
         many = tuple(replace(s, key=f"a{n}") for n, s in enumerate(shots(1.4e-3 * far, 0.0, 0.01)))
-        sight_in.save_end(self.database, self.rig_id, EndDraft("a", 17.0, shots=many), NOON)
+        save_end(self.database, self.rig_id, EndDraft("a", 17.0, shots=many), NOON)
         page = self.client.get(f"{self.here}?step=home").text
         self.assertIn("Windage micro went the other way", page)
         self.assertIn("28 clicks", page)
@@ -172,9 +172,9 @@ class Instructions(Posted):
     def test_a_wrong_pin_is_asked_about_and_put_right(self) -> None:
         for pin, distance in enumerate((17.0, 26.0, 38.0)):
             many = tuple(replace(s, key=f"{pin}.{n}") for n, s in enumerate(shots(0.0, 0.0, 8e-4 * distance)))
-            sight_in.save_end(self.database, self.rig_id, EndDraft(f"p{pin}", distance, pin, shots=many), NOON)
+            save_end(self.database, self.rig_id, EndDraft(f"p{pin}", distance, pin, shots=many), NOON)
         many = tuple(replace(s, key=f"w{n}") for n, s in enumerate(shots(0.0, hits(0.0, 26.0, 38.0), 0.03)))
-        sight_in.save_end(self.database, self.rig_id, EndDraft("w", 38.0, 2, shots=many), NOON)
+        save_end(self.database, self.rig_id, EndDraft("w", 38.0, 2, shots=many), NOON)
         page = self.client.get(self.here).text
         self.assertIn("Yes, it was pin 2", page)
         self.assertEqual(self.post("/end/w/pin/1")[0], 303)

@@ -13,8 +13,8 @@ from cross_staff.core.groups import Impact
 from cross_staff.core.rig import Goals, Mount
 from cross_staff.core.sight_model import Housing, Pin, SightModel
 from cross_staff.services import sight_in
+from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import open_rig
-from cross_staff.services.sight_in import EndDraft, save_end
 from tests.rigs import NOON, full_card, true_mark
 from tests.web.client import WithClient, fields
 from tests.web.test_route import longest_dark_run, rasterised

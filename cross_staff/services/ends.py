@@ -1,0 +1,221 @@
+"""Ends of arrows as pages and files send them: again and again, from two windows, many at once; each is kept once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from sqlalchemy import Connection
+
+from cross_staff.core import range_log as records
+from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.groups import Impact
+from cross_staff.core.procedures import answers, pin_distances
+from cross_staff.core.range_log import STATION, End, RangeLog, Session
+from cross_staff.core.rig import RigCard
+from cross_staff.storage import bench_entries, range_log, rigs
+from cross_staff.storage.database import Database
+
+NEW_SESSION_HOURS = 6.0  # arrows later than this are another visit
+IMPORT = "import"
+HEAD = ("ranged_m", "pin", "dial_mm", "note")
+
+
+@dataclass(frozen=True)
+class EndHead:
+    """What stands over the arrows of an end: how far [m as ranged], which pin, what the dial read [mm], a note."""
+
+    ranged_m: float | None
+    pin: int = 0
+    dial_mm: float | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class EndDraft:
+    """An end as a page sends it, again and again: every shot with its own key, those taken back by
+    their keys; `seen`, the head as its writer last saw it kept, None for one that was not kept yet."""
+
+    key: str
+    ranged_m: float | None
+    pin: int = 0
+    dial_mm: float | None = None
+    shots: tuple[Impact, ...] = ()
+    taken_back: tuple[str, ...] = ()
+    note: str = ""
+    session: int | None = None
+    seen: EndHead | None = None
+
+
+@dataclass(frozen=True)
+class SavedEnd:
+    """An end as it stands now, and those fields of its head that its writer and somebody else changed: they
+    stand as the other wrote them, until somebody says which is right."""
+
+    end: End
+    asked: tuple[str, ...] = ()
+
+
+def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) -> SavedEnd:
+    """Keep an end as far as it is shot; returns it as it stands.
+
+    Sent twice, or from two windows, it is one end and every shot one shot: shots are joined by their
+    keys, and one that was taken back stays so; what the writer did not touch in the head stays as somebody
+    else wrote it. Raises NotFound; InvalidValue.
+    """
+    with database.writing() as connection:
+        return EndWriter(connection, rig_id, now).save(draft)
+
+
+def import_ends(database: Database, rig_id: int, drafts: Sequence[EndDraft], now: datetime) -> None:
+    """Keep several ends, all of them or none, so that they can be taken back together. Raises NotFound;
+    InvalidValue."""
+    with database.writing() as connection:
+        first = range_log.newest_shot(connection)
+        writer = EndWriter(connection, rig_id, now)
+        for draft in drafts:
+            writer.save(draft)
+        points = ((float(first), float(range_log.newest_shot(connection))),)
+        revision, count = rigs.newest_number(connection, rig_id), sum(len(draft.shots) for draft in drafts)
+        entry = BenchEntry(STATION, IMPORT, revision, now, float(count), points=points)
+        bench_entries.add(connection, rig_id, entry)
+
+
+def take_import_back(database: Database, rig_id: int, now: datetime) -> int:
+    """Take the shots of the newest import back, and the ends that it brought; the log keeps them. Returns how
+    many shots. Raises NotFound where there is none."""
+    with database.writing() as connection:
+        log = bench_entries.log(connection, rig_id, STATION)
+        imports = records.standing_imports(log)
+        if not imports:
+            raise NotFound("there is no import to take back")
+        (first, last), *_ = imports[-1].points
+        brought = range_log.shots_between(connection, rig_id, int(first), int(last))
+        ends = {end.key: end for end in range_log.ends(connection, rig_id)}
+        taken = 0
+        for end_key, shot in brought:
+            if any(shot.key == standing.key for standing in ends[end_key].shots):
+                range_log.add_shot(connection, rig_id, end_key, shot, now, removed=True)
+                taken += 1
+        keys = {shot.key for _, shot in brought}
+        for end_key in dict.fromkeys(end_key for end_key, _ in brought):
+            end = ends[end_key]
+            if not end.removed and all(shot.key in keys for shot in end.shots):
+                range_log.add_end(connection, rig_id, replace(end, removed=True, entered=now))
+        bench_entries.add(connection, rig_id, replace(imports[-1], entered=now, removed=True))
+        return taken
+
+
+class EndWriter:
+    """Writes ends of one rig within one transaction, reading what stands once."""
+
+    def __init__(self, connection: Connection, rig_id: int, now: datetime) -> None:
+        self.connection, self.rig_id, self.now = connection, rig_id, now
+        latest = rigs.latest(connection, rig_id)
+        self.revision, self.build = latest.number, latest.card.build.name
+        self.ends = {end.key: end for end in range_log.ends(connection, rig_id)}
+        self.sessions = list(range_log.sessions(connection, rig_id))
+        self.pins = pins_at(connection, rig_id, latest.card)
+        self.place = range_log.next_place(connection, rig_id)
+        self.current: int | None = None
+
+    def save(self, draft: EndDraft) -> SavedEnd:
+        """Keep one end. Raises InvalidValue."""
+        if not draft.key:
+            raise InvalidValue("key", "an end needs a key of its own")
+        held = self.ends.get(draft.key)
+        head, asked = _merged(draft, held)
+        shots = self._shots(draft, held)
+        wanted = End(
+            draft.key, self._session(draft, held), held.revision if held else self.revision,
+            held.entered if held else self.now, head.ranged_m, head.pin, head.dial_mm, shots, head.note,
+            held.left_out if held else False, held.removed if held else False, held.asked if held else False,
+            held.order if held else self.place,
+        )  # fmt: skip
+        records.check_end(wanted, self.pins)
+        if held is None or replace(held, shots=()) != replace(wanted, shots=()):
+            range_log.add_end(self.connection, self.rig_id, replace(wanted, entered=self.now))
+        if held is None:
+            self.place += 1
+        self._keep_shots(draft.key, shots, held)
+        self.ends[draft.key] = wanted
+        return SavedEnd(wanted, asked)
+
+    def _shots(self, draft: EndDraft, held: End | None) -> tuple[Impact, ...]:
+        """The shots as they stand then: what was taken back once stays so."""
+        standing = {shot.key: shot for shot in held.shots} if held else {}
+        ever = range_log.shot_keys(self.connection, self.rig_id, draft.key) if held else set()
+        gone = (ever - set(standing)) | set(draft.taken_back)
+        joined = standing | {shot.key: shot for shot in draft.shots}
+        return tuple(shot for key, shot in joined.items() if key not in gone)
+
+    def _keep_shots(self, end_key: str, shots: Iterable[Impact], held: End | None) -> None:
+        standing = {shot.key: shot for shot in held.shots} if held else {}
+        wanted = {shot.key: shot for shot in shots}
+        changed = [(shot, False) for key, shot in wanted.items() if standing.get(key) != shot]
+        changed += [(shot, True) for key, shot in standing.items() if key not in wanted]
+        range_log.add_shots(self.connection, self.rig_id, end_key, changed, self.now)
+
+    def _session(self, draft: EndDraft, held: End | None) -> int:
+        """The session that an end belongs to; a new one after some hours. Raises InvalidValue."""
+        if draft.session is not None:
+            if all(session.number != draft.session for session in self.sessions):
+                raise InvalidValue("session", "there is no such session: open the page again")
+            return draft.session
+        if held is not None:
+            return held.session
+        if self.current is None:
+            self.current = self._current()
+        return self.current
+
+    def _current(self) -> int:
+        if self.sessions and _last_used(self.ends, self.sessions[-1], self.now):
+            return self.sessions[-1].number
+        session = Session(0, self.revision, self.now, build=self.build)
+        return keep_session(self.connection, self.rig_id, session, self.sessions)
+
+
+def _merged(draft: EndDraft, held: End | None) -> tuple[EndHead, tuple[str, ...]]:
+    """The head that holds: what the writer changed, else what stands; and the fields that both changed."""
+    mine = EndHead(draft.ranged_m, draft.pin, draft.dial_mm, draft.note)
+    if held is None:
+        return mine, ()
+    theirs = EndHead(held.ranged_m, held.pin, held.dial_mm, held.note)
+    values: dict[str, object] = {}
+    asked = []
+    for name in HEAD:
+        own, other = getattr(mine, name), getattr(theirs, name)
+        seen = getattr(draft.seen, name) if draft.seen else other
+        values[name] = other if own == seen else own
+        if own not in (seen, other) and other != seen:
+            values[name] = other
+            asked.append(name)
+    return EndHead(**values), tuple(asked)  # type: ignore[arg-type]
+
+
+def keep_session(connection: Connection, rig_id: int, session: Session, known: Sequence[Session]) -> int:
+    """A newer entry of a session, or a new one where its number is none; returns its number."""
+    begun = next((s for s in known if session.key and s.key == session.key), None)
+    held = next((s for s in known if s.number == session.number), begun)
+    number = held.number if held else 1 + max((s.number for s in known), default=0)
+    wanted = replace(session, number=number, key=held.key if held else session.key)
+    if held is None or replace(wanted, entered=held.entered, revision=held.revision) != held:
+        range_log.add_session(connection, rig_id, wanted)
+    return number
+
+
+def _last_used(ends: Mapping[str, End], session: Session, now: datetime) -> bool:
+    times = [session.entered, *(end.entered for end in ends.values() if end.session == session.number)]
+    return (now - max(times)).total_seconds() < 3600.0 * NEW_SESSION_HOURS
+
+
+def pins_at(connection: Connection, rig_id: int, card: RigCard) -> int:
+    """How many pins can be aimed with."""
+    return pin_count(card, RangeLog(entries=tuple(bench_entries.log(connection, rig_id, STATION))).chosen)
+
+
+def pin_count(card: RigCard, chosen: dict[str, str]) -> int:
+    """How many pins can be aimed with, by the schools that were chosen."""
+    return max(len(pin_distances(card, answers(card, chosen))), len(card.sight.pins), 1)

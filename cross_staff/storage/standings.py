@@ -1,0 +1,120 @@
+"""How each rig stands, as it was last worked out: the lines of the bench, found and sorted here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import TypeAdapter
+from sqlalchemy import Connection, Row, Select, func, literal_column, select, update
+
+from cross_staff.core.stations import STANDING_VERSION, Summary
+from cross_staff.storage.tables import rig_standings, rigs
+
+_SUMMARY = TypeAdapter(Summary)
+_LAST = "9999"  # behind every date, and every letter
+_S = rig_standings.c
+ORDERS: dict[str, tuple[Any, ...]] = {
+    "due": (_S.due, _S.name, _S.rig_id),
+    "archer": (_S.archer_key, _S.due, _S.name, _S.rig_id),
+    "state": (_S.urgency, _S.due, _S.name, _S.rig_id),
+    "name": (_S.name, _S.rig_id),
+}
+
+
+@dataclass(frozen=True)
+class Line:
+    """A rig's line on the bench: its summary, None until it was worked out, the units it is shown in, whether
+    it was taken off the bench."""
+
+    rig_id: int
+    summary: Summary | None
+    units: dict[str, str]
+    archived: bool
+
+
+@dataclass(frozen=True)
+class Filter:
+    """Which lines are wanted: archived ones or those on the bench, an archer's, those of an urgency."""
+
+    archived: bool = False
+    archer: str = ""
+    urgency: int | None = None
+
+
+def outdated(connection: Connection, most: int) -> tuple[list[int], int]:
+    """Rigs whose standing is not that of their records, the newest first, `most` at the most; and how many
+    there are in all."""
+    old = select(_S.rig_id).where(_S.fresh == literal_column("0"))
+    ids = connection.execute(old.order_by(_S.rig_id.desc()).limit(most + 1)).scalars().all()
+    if len(ids) <= most:
+        return list(ids), len(ids)
+    return list(ids[:most]), int(connection.execute(select(func.count()).select_from(old.subquery())).scalar() or 0)
+
+
+def outdate_older_rules(connection: Connection) -> None:
+    """Standings of other rules than these are worked out anew."""
+    connection.execute(update(rig_standings).where(_S.program != STANDING_VERSION).values(fresh=False))
+
+
+def keep(connection: Connection, rig_id: int, version: int, summary: Summary) -> None:
+    """Write how a rig stands at a version of its records; nothing where it has moved on meanwhile."""
+    values = {
+        "fresh": True,
+        "program": STANDING_VERSION,
+        "name": summary.name.lower(),
+        "archer": summary.archer,
+        "archer_key": summary.archer.lower() or "\uffff",
+        "due": summary.due.isoformat() if summary.due else _LAST,
+        "urgency": summary.urgency,
+        "summary": _SUMMARY.dump_python(summary, mode="json"),
+    }
+    now = select(rigs.c.version).where(rigs.c.id == rig_id).scalar_subquery()
+    connection.execute(update(rig_standings).where(_S.rig_id == rig_id, now == version).values(**values))
+
+
+def lines(connection: Connection, wanted: Filter, order: str, most: int, after: int = 0) -> list[Line]:
+    """A page of lines. Args: order, a key of ORDERS; after, how many to pass over."""
+    columns = (_S.rig_id, _S.summary, _S.archived, rigs.c.units)
+    query = _filtered(select(*columns).join(rigs, rigs.c.id == _S.rig_id), wanted)
+    rows = connection.execute(query.order_by(*ORDERS[order]).limit(most).offset(after))
+    return [_line(row) for row in rows]
+
+
+def count(connection: Connection, wanted: Filter) -> int:
+    """How many lines there are."""
+    return int(connection.execute(_filtered(select(func.count()).select_from(rig_standings), wanted)).scalar() or 0)
+
+
+def line(connection: Connection, rig_id: int) -> Line | None:
+    """One rig's line."""
+    columns = (_S.rig_id, _S.summary, _S.archived, rigs.c.units)
+    row = connection.execute(select(*columns).join(rigs, rigs.c.id == _S.rig_id).where(_S.rig_id == rig_id)).first()
+    return _line(row) if row else None
+
+
+def _line(row: Row) -> Line:
+    summary = None if row.summary is None else _SUMMARY.validate_python(row.summary)
+    return Line(row.rig_id, summary, dict(row.units), bool(row.archived))
+
+
+def archers(connection: Connection, archived: bool, most: int) -> list[str]:
+    """The archers whose rigs are on the bench, or archived, by name, `most` at the most.
+
+    Each is found from the one before it by the index, so that many rigs of few archers cost no more.
+    """
+    first = select(func.min(_S.archer).label("archer")).where(_S.archived == archived, _S.archer > "")
+    named = first.cte("named", recursive=True)
+    following = select(func.min(_S.archer)).where(_S.archived == archived, _S.archer > named.c.archer)
+    named = named.union_all(select(following.scalar_subquery()).where(named.c.archer.is_not(None)))
+    names = connection.execute(select(named.c.archer).where(named.c.archer.is_not(None)).limit(most)).scalars()
+    return list(names)
+
+
+def _filtered(query: Select[Any], wanted: Filter) -> Select[Any]:
+    conditions = [_S.archived == wanted.archived]
+    if wanted.archer:
+        conditions.append(_S.archer == wanted.archer)
+    if wanted.urgency is not None:
+        conditions.append(_S.urgency == wanted.urgency)
+    return query.where(*conditions)
