@@ -8,7 +8,7 @@ from datetime import datetime
 
 from cross_staff.core import booklet
 from cross_staff.core.booklet import Booklet, Choice, Match, Strip
-from cross_staff.core.errors import InvalidValue, OutOfReach
+from cross_staff.core.errors import InvalidValue, OutOfReach, StaleRevision
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.rig import RigCard
 from cross_staff.services.rig import RigView
@@ -16,16 +16,19 @@ from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
 
 
-def keep(database: Database, rig_id: int, measured: Booklet, now: datetime) -> None:
+def keep(database: Database, rig_id: int, measured: Booklet, now: datetime, based_on: int | None = None) -> None:
     """Write the booklet onto the rig's sight, as a revision of the card; the same again writes nothing.
 
-    Raises: NotFound; InvalidValue where strips contradict each other.
+    Args: based_on, the revision whose booklet the writer changed; None for whichever holds.
+    Raises: NotFound; InvalidValue where strips contradict each other; StaleRevision.
     """
     _check(measured)
     with database.writing() as connection:
         current = rigs.latest(connection, rig_id)
         if current.card.sight.booklet == measured:
             return
+        if based_on is not None and based_on != current.number:
+            raise StaleRevision(based_on, current.number)
         card = replace(current.card, sight=replace(current.card.sight, booklet=measured))
         used = measured.used != current.card.sight.booklet.used
         why = f"strip {measured.used} was cut" if used and measured.used else "strips of the booklet measured"

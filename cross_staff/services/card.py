@@ -23,12 +23,6 @@ class Saved:
     stale: tuple[str, ...]
 
 
-def differences(database: Database, rig_id: int, card: RigCard) -> tuple[Change, ...]:
-    """What `card` changes against the current revision. Raises NotFound."""
-    with database.reading() as connection:
-        return changes(rigs.latest(connection, rig_id).card, card)
-
-
 def save(
     database: Database,
     rig_id: int,

@@ -33,6 +33,11 @@ class EndHead:
     note: str = ""
 
 
+def head_of(end: End | None) -> EndHead | None:
+    """What stands over the arrows of an end that is kept."""
+    return EndHead(end.ranged_m, end.pin, end.dial_mm, end.note) if end else None
+
+
 @dataclass(frozen=True)
 class EndDraft:
     """An end as a page sends it, again and again: every shot with its own key, those taken back by
@@ -182,7 +187,7 @@ def _merged(draft: EndDraft, held: End | None) -> tuple[EndHead, tuple[str, ...]
     mine = EndHead(draft.ranged_m, draft.pin, draft.dial_mm, draft.note)
     if held is None:
         return mine, ()
-    theirs = EndHead(held.ranged_m, held.pin, held.dial_mm, held.note)
+    theirs = head_of(held)
     values: dict[str, object] = {}
     asked = []
     for name in HEAD:

@@ -45,11 +45,13 @@ class RowEdit:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What became of the edits, one each: the entry that now holds, and whether somebody else had
-    changed the row meanwhile (then nothing was written for it, and the other's entry stands)."""
+    """What became of the edits, one each: the entry that now holds; whether somebody else had changed
+    the same cells of the row meanwhile (then nothing was written for it, and the other's entry stands);
+    whether the row was joined with other cells that somebody else had changed."""
 
     entry: Entry
     conflict: bool
+    joined: bool = False
 
 
 def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: datetime) -> list[Outcome]:
@@ -117,13 +119,41 @@ def _write(
 ) -> Outcome:
     if held is not None and _same(wanted, held):
         return Outcome(held, False)
+    joined = False
     if held is not None and (seen is None or seen.entry_id != held.entry_id):
-        untouched = seen is not None and _same(wanted, seen)
-        return Outcome(held, not untouched)
+        if seen is not None and _same(wanted, seen):
+            return Outcome(held, False, True)
+        both = _joined(wanted, held, seen) if seen is not None else None
+        if both is None:
+            return Outcome(held, True)
+        wanted, joined = both, True
     if held is not None and _same_measurement(wanted, held):
         wanted = replace(wanted, revision=held.revision)  # leaving out is not measuring again
     entry_id = observations.add(connection, rig_id, wanted)
-    return Outcome(replace(wanted, entry_id=entry_id), False)
+    return Outcome(replace(wanted, entry_id=entry_id), False, joined)
+
+
+def _joined(wanted: Entry, held: Entry, seen: Entry) -> Entry | None:
+    """A row that two changed in different cells; None where both changed the same one to different things, or
+    one of them took it out."""
+    if held.removed or wanted.removed:
+        return None
+    values = {}
+    for name in ("ranged_m", "mark_mm", "up_m", "arrows", "pin", "left_out", "reason"):
+        mine, theirs, was = (_cell(each, name) for each in (wanted, held, seen))
+        if mine not in (was, theirs) and theirs != was:
+            return None
+        values[name] = getattr(held if mine == was else wanted, name)
+    return replace(wanted, **values)
+
+
+_STEPS = {"ranged_m": _SAME_DISTANCE_M, "mark_mm": _SAME_MARK_MM, "up_m": _SAME_UP_M}
+
+
+def _cell(entry: Entry, name: str) -> object:
+    """A cell to be compared: numbers no finer than they are shown."""
+    value = getattr(entry, name)
+    return value if value is None or name not in _STEPS else round(value / (2.0 * _STEPS[name]))
 
 
 def _same(one: Entry, other: Entry) -> bool:

@@ -17,10 +17,12 @@ from cross_staff.services import card as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import card_fields, sentences
 from cross_staff.web.arrow_form import build_lists, build_texts, build_values, part_rows, read_build
+from cross_staff.web.card_compare import LABELS
 from cross_staff.web.card_fields import TEXTS
 from cross_staff.web.card_reckoned import arrow_reckoned
-from cross_staff.web.forms import TypedForm, Typing, based_on, wants_fragment
-from cross_staff.web.render import render, rig_context
+from cross_staff.web.forms import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.merge import SEEN, merged, seen_text, units_seen, waits
+from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
@@ -55,28 +57,36 @@ def arrow_page(request: Request, rig_id: int, index: int) -> Response:
     """One build with its sessions. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     build, units = _build(found.card, index), Units.of(found.units)
-    typed = build_texts(build, units)
-    values = build_values(build)
-    typed |= {name: units.plain(_quantity(name), value) for name, value in values.items()}
-    return _page(request, found, index, _typing(typed, units, build), found.card)
+    texts = _filled(build, units)
+    form = replace(_typing(texts, units, build), seen=seen_text(texts, found.units))
+    return _page(request, found, index, form, found.card)
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}")
 def save_arrow(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
-    """Save one build as a revision of the card. Raises NotFound."""
+    """Save one build as a revision of the card, joined with what was saved meanwhile. Raises NotFound."""
+    return until_kept(lambda: _save(request, rig_id, index, typed))
+
+
+def _save(request: Request, rig_id: int, index: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    kept = _build(found.card, index)
-    form = _typing(typed, Units.of(found.units), kept)
+    kept, units = _build(found.card, index), units_seen(typed, found.units)
+    form = _typing(typed, units, kept)
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, _filled(kept, units), units.keys(), outdated=outdated))
     card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
     why = form.text("why", TEXTS["why"])
     if form.errors:
-        return _page(request, found, index, form, card, 422)
-    try:
-        service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), why)
-    except StaleRevision:
-        return _page(request, found, index, form, card, 409)
+        return _page(request, found, index, form, card, 409 if form.conflicts else 422)
+    service.save(database, rig_id, found.revision.number, card, found.units, datetime.now(UTC), why)
     return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
+
+
+def _filled(build: Build, units: Units) -> dict[str, str]:
+    """A build as text, field by field."""
+    numbers = {name: units.plain(_quantity(name), value) for name, value in build_values(build).items()}
+    return build_texts(build, units) | numbers
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}/reckoning")
@@ -84,7 +94,8 @@ def reckoning(request: Request, rig_id: int, index: int, typed: TypedForm) -> Re
     """What a build comes to as it is typed; nothing is saved. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     kept = _build(found.card, index)
-    form = _typing(typed, Units.of(found.units), kept)
+    form = _typing(typed, units_seen(typed, found.units), kept)
+    form.seen = typed.get(SEEN, "")
     card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
     if not wants_fragment(request):
         return _page(request, found, index, form, card)
@@ -216,8 +227,7 @@ def _page(request: Request, found: RigView, index: int, form: Typing, card: RigC
     context = rig_context(found, "card", date.today()) | arrow_reckoned(replace(card, in_use=index), form.units)
     context |= stale_ahead(found.card, card)
     said = {
-        409: f"Revision {found.revision.number} was saved meanwhile, in another window. What you typed is still here: "
-        "save again to put it on top.",
+        409: waits(form.conflicts),
         422: "Not saved yet. What you typed is still here.",
     }
     context |= {
@@ -227,7 +237,9 @@ def _page(request: Request, found: RigView, index: int, form: Typing, card: RigC
         "choices": card_fields.CHOICES,
         "parts": part_rows(form.typed),
         "part_names": card_fields.COMPONENT_NAMES,
-        "based_on": found.revision.number if status != 422 else based_on(form),
+        "based_on": found.revision.number,
+        "changed_at": local_time(found.revision.saved),
+        "labels": LABELS,
         "build_name": card.builds[index].name or f"build {index + 1}",
         "in_use": index == found.card.in_use,
         "said": said.get(status, ""),

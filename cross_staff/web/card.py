@@ -5,24 +5,24 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import UTC, date, datetime
-from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import StaleRevision
 from cross_staff.core.rig import PEEP_WAYS, RigCard
 from cross_staff.core.sights import KINDS
 from cross_staff.core.stale import REPORTED
 from cross_staff.core.stations import next_step
 from cross_staff.services import card as service
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web import card_fields, card_words, sentences
+from cross_staff.web import card_fields, sentences
 from cross_staff.web.arrow_form import part_rows
+from cross_staff.web.card_compare import LABELS
 from cross_staff.web.card_form import card_typing, converted, filled, read_card, units_of
 from cross_staff.web.card_reckoned import reckoned
-from cross_staff.web.forms import TypedForm, Typing, wants_fragment, whole
+from cross_staff.web.forms import TypedForm, Typing, until_kept, wants_fragment, whole
 from cross_staff.web.forms import based_on as opened_on
+from cross_staff.web.merge import SEEN, merged, seen_by, seen_text, waits
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.units import CHOICES, QUANTITIES, Units
 
@@ -34,55 +34,65 @@ def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """The card as it is kept."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    form = card_typing(filled(found.card, units), units, found.card)
+    texts = filled(found.card, units)
+    form = replace(card_typing(texts, units, found.card), seen=seen_text(texts))
     said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
-    return _page(request, found, form, read_card(form, found.card, date.today()), found.revision.number, said)
+    return _page(request, found, form, read_card(form, found.card, date.today()), said)
 
 
 @router.post("/rigs/{rig_id}/card")
 def save_card(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """Save what was typed as the next revision; a form that is refused comes back whole."""
-    database = request.app.state.database
-    form, found = _posted(request, rig_id, typed)
-    card, based_on = _typed_card(form, found), opened_on(form)
-    why = form.text("why", card_fields.TEXTS["why"])
+    """Save what was typed as the next revision, joined with what was saved meanwhile; a form that is refused,
+    or asked about, comes back whole."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    form, found = _joined(request, rig_id, typed)
+    card, why = _typed_card(form, found), form.text("why", card_fields.TEXTS["why"])
+    if form.conflicts:
+        return _page(request, found, form, card, waits(form.conflicts), 409)
     if form.errors:
         said = "Not saved yet: " + ("one field needs" if len(form.errors) == 1 else f"{len(form.errors)} fields need")
-        return _page(request, found, form, card, based_on, f"{said} another look. What you typed is still here.", 422)
-    try:
-        happened = happened_in(form)
-        service.save(database, rig_id, based_on, card, form.units.keys(), datetime.now(UTC), why, happened)
-    except StaleRevision:
-        said = stale_words(database, rig_id, card, found)
-        return _page(request, found, form, card, found.revision.number, said, 409)
+        return _page(request, found, form, card, f"{said} another look. What you typed is still here.", 422)
+    database, number, units = request.app.state.database, found.revision.number, form.units.keys()
+    service.save(database, rig_id, number, card, units, datetime.now(UTC), why, happened_in(form))
     return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
 
 
 @router.post("/rigs/{rig_id}/card/reckoning")
 def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What the card comes to as it is typed; nothing is saved."""
-    form, found = _posted(request, rig_id, typed)
+    found = open_rig(request.app.state.database, rig_id)
+    form = card_typing(typed, units_of(typed, "typed_unit_"), _shown(typed, found.card))
+    form.seen = typed.get(SEEN, "")
     card = _typed_card(form, found)
     if not wants_fragment(request):
-        return _page(request, found, form, card, opened_on(form), "Nothing is saved yet.")
+        return _page(request, found, form, card, "Nothing is saved yet.")
     return render(request, "fragments/card_reckoning.html", **reckoned(form, card, found.card, happened_in(form)))
 
 
 @router.post("/rigs/{rig_id}/card/units")
 def change_units(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The same form in other units, with all that was typed; nothing is saved."""
-    form, found = _posted(request, rig_id, typed)
-    new = units_of(form.typed, "unit_")
-    typed = converted(form.typed, form.units, new, _shown(form.typed, found.card))
-    fresh = card_typing(typed, new, _shown(typed, found.card))
-    card = _typed_card(fresh, found)
-    said = "Shown in other units; save to keep them so."
-    return _page(request, found, fresh, card, opened_on(form), said, fragment=wants_fragment(request))
-
-
-def _posted(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, RigView]:
     found = open_rig(request.app.state.database, rig_id)
-    return card_typing(typed, units_of(typed, "typed_unit_"), _shown(typed, found.card)), found
+    shown, old, new = _shown(typed, found.card), units_of(typed, "typed_unit_"), units_of(typed, "unit_")
+    fresh = card_typing(converted(typed, old, new, shown), new, shown)
+    seen = seen_by(typed)
+    if seen is not None:
+        fresh.seen = replace(seen, fields=converted(seen.fields, old, new, shown)).text()
+    card, said = _typed_card(fresh, found), "Shown in other units; save to keep them so."
+    return _page(request, found, fresh, card, said, fragment=wants_fragment(request))
+
+
+def _joined(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, RigView]:
+    """The form, joined with what holds by now, and the rig. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units, shown = units_of(typed, "typed_unit_"), _shown(typed, found.card)
+    form = card_typing(typed, units, shown)
+    opened = opened_on(form)
+    form.take(merged(typed, filled(shown, units), outdated=opened not in (0, found.revision.number)))
+    return form, found
 
 
 def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
@@ -102,21 +112,11 @@ def happened_in(form: Typing) -> tuple[str, ...]:
     return tuple(cause.key for cause in REPORTED if form.typed.get(f"happened_{cause.key}"))
 
 
-def stale_words(database: Any, rig_id: int, card: RigCard, found: RigView) -> str:
-    differ = card_words.changed_fields(service.differences(database, rig_id, card))
-    return (
-        f"Revision {found.revision.number} was saved meanwhile, in another window, at "
-        f"{local_time(found.revision.saved)}. Yours differs in: {differ}. Nothing you typed is lost: "
-        f"save again to put it on top of revision {found.revision.number}."
-    )
-
-
 def _page(
     request: Request,
     found: RigView,
     form: Typing,
     card: RigCard,
-    based_on: int,
     said: str = "",
     status: int = 200,
     fragment: bool = False,
@@ -143,7 +143,9 @@ def _page(
         "quantities": QUANTITIES,
         "lists": card_fields.LISTS,
         "happenings": [(f"happened_{cause.key}", cause.words) for cause in REPORTED],
-        "based_on": based_on,
+        "based_on": found.revision.number,
+        "changed_at": local_time(found.revision.saved),
+        "labels": LABELS,
         "said": said,
         "refused": status >= 400,
         "now": sentences.now(step, units),

@@ -38,6 +38,7 @@ _LABELS = {
     "tape_scale": "Scale numbers",
     "tape_kind": "The tape sits",
 }
+LABELS = {name: spec.label for name, spec in (NUMBERS | LISTS).items()} | _LABELS
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,6 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import StaleRevision
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_model import DRIVES, MOVEMENTS, tool_list
 from cross_staff.core.sight_templates import TEMPLATES
@@ -16,9 +15,10 @@ from cross_staff.services import card as service
 from cross_staff.services import sights as library
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.card_fields import TEXTS
-from cross_staff.web.forms import TypedForm, Typing, based_on, wants_fragment
-from cross_staff.web.render import render, rig_context
-from cross_staff.web.sight_fields import read_sight, sight_filled, sight_typing
+from cross_staff.web.forms import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.merge import SEEN, merged, seen_text, units_seen, waits
+from cross_staff.web.render import local_time, render, rig_context
+from cross_staff.web.sight_fields import is_tick, read_sight, sight_filled, sight_typing
 from cross_staff.web.sights import sight_context
 from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
@@ -36,7 +36,8 @@ def sight_page(request: Request, rig_id: int, copy: str = "", saved: int = 0) ->
         card = library.fitted(card, library.source(database, copy))
         said = f"“{card.sight.name}” is copied here. Adapt it to the sight in your hand, then save."
     form = sight_typing(sight_filled(card.sight, units), units, card.sight)
-    return _page(request, found, form, card, found.revision.number, said)
+    form.seen = seen_text(sight_filled(found.card.sight, units), found.units)
+    return _page(request, found, form, card, said)
 
 
 @router.get("/rigs/{rig_id}/card/tools")
@@ -57,22 +58,25 @@ def tool_page(request: Request, rig_id: int) -> Response:
 
 @router.post("/rigs/{rig_id}/card/sight")
 def save_sight(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """Save the sight as the next revision of the card, or put it into the library as well."""
+    """Save the sight as the next revision of the card, joined with what was saved meanwhile, or put it into
+    the library as well."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = sight_typing(typed, Units.of(found.units), found.card.sight)
-    card = replace(found.card, sight=read_sight(form, found.card.sight))
+    kept, units = found.card.sight, units_seen(typed, found.units)
+    form = sight_typing(typed, units, kept)
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, sight_filled(kept, units), units.keys(), is_tick, outdated))
+    card = replace(found.card, sight=read_sight(form, kept))
     why = form.text("why", TEXTS["why"])
+    if form.conflicts:
+        return _page(request, found, form, card, waits(form.conflicts), 409)
     if form.errors:
-        return _page(request, found, form, card, based_on(form), status=422)
-    try:
-        service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), why)
-    except StaleRevision:
-        said = (
-            f"Revision {found.revision.number} was saved meanwhile, in another window. Nothing you typed is lost: "
-            f"save again to put this sight on top of it."
-        )
-        return _page(request, found, form, card, found.revision.number, said, 409)
+        return _page(request, found, form, card, status=422)
+    service.save(database, rig_id, found.revision.number, card, found.units, datetime.now(UTC), why)
     if form.typed.get("into_library"):
         model = library.add(database, card.sight, datetime.now(UTC))
         return RedirectResponse(f"/sights/{model}?saved=1", 303)
@@ -83,22 +87,22 @@ def save_sight(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the sight would make stale; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    form = sight_typing(typed, Units.of(found.units), found.card.sight)
+    form = sight_typing(typed, units_seen(typed, found.units), found.card.sight)
+    form.seen = typed.get(SEEN, "")
     card = replace(found.card, sight=read_sight(form, found.card.sight))
     if not wants_fragment(request):
-        return _page(request, found, form, card, based_on(form))
+        return _page(request, found, form, card)
     return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, card))
 
 
-def _page(
-    request: Request, found: RigView, form: Typing, card: RigCard, number: int, said: str = "", status: int = 200
-) -> Response:
+def _page(request: Request, found: RigView, form: Typing, card: RigCard, said: str = "", status: int = 200) -> Response:
     own = library.library(request.app.state.database)
     sources = [(kind, model.name) for kind, model in TEMPLATES.items()]
     context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(found.card, card)
     context |= {
         "action": f"/rigs/{found.rig_id}/card/sight",
-        "based_on": number,
+        "based_on": found.revision.number,
+        "changed_at": local_time(found.revision.saved),
         "said": said,
         "refused": status >= 400,
         "sources": [*((str(kept.model), kept.sight.name) for kept in own), *sources],

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from typing import Annotated
 
 from fastapi import Depends
 from starlette.requests import Request
+from starlette.responses import Response
 
-from cross_staff.core.errors import InvalidValue
+from cross_staff.core.errors import InvalidValue, StaleRevision
 from cross_staff.core.ranges import Range
+from cross_staff.web.merge import Conflict, Merged
 from cross_staff.web.numbers import NotANumber, Typed, read, read_list
 from cross_staff.web.units import Units, trimmed
 
 MAX_FIELDS = 1500
+MOST_TRIES = 8
 
 
 async def typed_form(request: Request) -> dict[str, str]:
@@ -51,6 +54,14 @@ class Typing:
     kept_lists: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     errors: dict[str, str] = field(default_factory=dict)
     notes: dict[str, str] = field(default_factory=dict)
+    seen: str = ""
+    conflicts: tuple[Conflict, ...] = ()
+
+    def take(self, joined: Merged) -> None:
+        """What was typed, joined with what holds by now; what is to be asked is said at its field."""
+        self.typed, self.seen, self.conflicts = joined.typed, joined.seen, joined.conflicts
+        for each in joined.conflicts:
+            self.errors[each.name] = f"changed meanwhile to “{each.theirs or 'nothing'}”: say above which to keep"
 
     def text(self, name: str, limit: int = 120) -> str:
         """The text of a field; control characters and idle space are dropped."""
@@ -129,6 +140,14 @@ def out_of_range(quantity: str, span: Range, value: float, units: Units) -> str:
     shown = trimmed(units.from_si(quantity, value), 2)
     side = "too little" if value < span.low else "too much"
     return f"{shown} {unit.label} is {side}: between {low} and {high} {unit.label}".replace("  ", " ")
+
+
+def until_kept(attempt: Callable[[], Response]) -> Response:
+    """The answer to a form that is joined with what holds; again, where somebody saved just then."""
+    for _ in range(MOST_TRIES):
+        with suppress(StaleRevision):
+            return attempt()
+    return attempt()
 
 
 def whole(text: str) -> int | None:

@@ -9,7 +9,6 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import StaleRevision
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig import SEATS, LevelSetup, Vial
 from cross_staff.core.vials import LINE, line_from_shim, reversal
@@ -17,8 +16,9 @@ from cross_staff.services import card as card_service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words
 from cross_staff.web.card_fields import NumberField
-from cross_staff.web.forms import TypedForm, Typing, based_on
-from cross_staff.web.render import render, rig_context
+from cross_staff.web.forms import TypedForm, Typing, based_on, until_kept
+from cross_staff.web.merge import merged, seen_text, units_seen, waits
+from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -65,30 +65,32 @@ def setup_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """Vials, reference and tolerance. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    form = Typing(_filled(found.card.level, units), units, _values(found.card.level))
+    texts = _filled(found.card.level, units)
+    form = Typing(texts, units, _values(found.card.level), seen=seen_text(texts, found.units))
     return _page(request, found, form, "Saved." if saved else "")
 
 
 @router.post("/rigs/{rig_id}/level/setup")
 def save_setup(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """Save them, as a revision of the card. Raises NotFound."""
+    """Save them, as a revision of the card, joined with what was saved meanwhile. Raises NotFound."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    units = Units.of(found.units)
+    units = units_seen(typed, found.units)
     form = Typing(typed, units, _values(found.card.level))
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, _filled(found.card.level, units), units.keys(), outdated=outdated))
+    if form.conflicts:
+        return _page(request, found, form, waits(form.conflicts), 409)
     setup = _read(form, found.card.level, date.today())
     if form.errors or (form.notes.get("turned_way") and form.typed.get("sure") != "yes"):
         form.errors |= {k: v for k, v in form.notes.items() if k == "turned_way"}
         return _page(request, found, form, "", 422)
-    card = replace(found.card, level=setup)
-    try:
-        card_service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), "vials and reference")
-    except StaleRevision:
-        said = (
-            f"Revision {found.revision.number} was saved meanwhile, in another window. What you typed is still here: "
-            "save again to put it on top."
-        )
-        return _page(request, found, form, said, 409)
+    card, number = replace(found.card, level=setup), found.revision.number
+    card_service.save(database, rig_id, number, card, found.units, datetime.now(UTC), "vials and reference")
     return RedirectResponse(f"/rigs/{rig_id}/level/setup?saved=1", 303)
 
 
@@ -111,7 +113,6 @@ def _filled(setup: LevelSetup, units: Units) -> dict[str, str]:
         "seat": setup.seat,
         "seat_words": setup.seat_words,
         "proved": "yes" if setup.yaw_proved else "no",
-        "cal_vial": "",
     }
 
 
@@ -193,6 +194,8 @@ def _own_error(vial: Vial) -> str:
 def _page(request: Request, found: RigView, form: Typing, said: str, status: int = 200) -> Response:
     context = rig_context(found, "level", date.today()) | {
         "form": form,
+        "changed_at": local_time(found.revision.saved),
+        "labels": {name: spec.label for name, spec in FIELDS.items()},
         "fields": FIELDS,
         "vials": VIALS,
         "seats": tuple(SEATS.items()),

@@ -10,19 +10,21 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core import mounting
 from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.errors import NotFound, StaleRevision
+from cross_staff.core.errors import NotFound
 from cross_staff.core.mounting import DONE, GROUPS, SKIPPED, WRONG, steps_for
 from cross_staff.core.rig import RigCard
 from cross_staff.services import card as card_service
 from cross_staff.services import mount as service
 from cross_staff.services import prepare as bench_service
+from cross_staff.services.card import revision
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words, sentences
 from cross_staff.web.bench_log import log_rows
-from cross_staff.web.forms import TypedForm, Typing, based_on, wants_fragment
+from cross_staff.web.forms import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.mount_fields import FIELDS, mount_texts, mount_values
 from cross_staff.web.mount_plan import choices, place_index, place_of, planned
-from cross_staff.web.render import render, rig_context
+from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.stale_ahead import stale_ahead
 from cross_staff.web.units import Units
 
@@ -33,29 +35,39 @@ router = APIRouter()
 def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """Planner and steps. The address carries the place that is looked at. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    form = Typing(mount_texts(found.card, units), units, mount_values(found.card))
+    form = _fresh(found)
     said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
     return _page(request, found, form, said, fragment=wants_fragment(request))
 
 
 @router.post("/rigs/{rig_id}/mount")
 def save_measures(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """Keep what was measured on the mount, as a revision of the card."""
+    """Keep what was measured on the mount, as a revision of the card, joined with what was saved meanwhile."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(typed, Units.of(found.units), mount_values(found.card))
+    units = units_seen(typed, found.units)
+    form = Typing(typed, units, mount_values(found.card))
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, mount_texts(found.card, units), units.keys(), outdated=outdated))
     card = _read(form, found.card)
     if form.errors:
-        return _page(request, found, form, "", 422)
-    return _saved(request, found, card, based_on(form), "measured on the mount")
+        return _page(
+            request, found, form, waits(form.conflicts) if form.conflicts else "", 409 if form.conflicts else 422
+        )
+    number, why = found.revision.number, "measured on the mount"
+    card_service.save(database, found.rig_id, number, card, found.units, datetime.now(UTC), why)
+    return RedirectResponse(f"/rigs/{found.rig_id}/mount?saved=1", 303)
 
 
 @router.post("/rigs/{rig_id}/mount/stale")
 def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the measures would make stale; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(typed, Units.of(found.units), mount_values(found.card))
+    form = Typing(typed, units_seen(typed, found.units), mount_values(found.card))
     return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
 
 
@@ -66,8 +78,8 @@ def take_place(request: Request, rig_id: int, typed: TypedForm) -> Response:
     found = open_rig(database, rig_id)
     form = Typing(typed, Units.of(found.units))
     place = place_of(found.card, form.typed)
-    if based_on(form) != found.revision.number:
-        return _page(request, found, _fresh(found), _stale_words(found), 409)
+    if _moved_since(found, based_on(form)):
+        return _page(request, found, _fresh(found), _moved_words(found), 409)
     why = f"mounted: {mount_words.place(found.card, place)}"
     service.take_place(database, found, found.revision.number, place, why, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/mount?saved=1", 303)
@@ -101,29 +113,22 @@ def undo(request: Request, rig_id: int, key: str) -> Response:
 
 def _fresh(found: RigView) -> Typing:
     units = Units.of(found.units)
-    return Typing(mount_texts(found.card, units), units, mount_values(found.card))
+    texts = mount_texts(found.card, units)
+    return Typing(texts, units, mount_values(found.card), seen=seen_text(texts, found.units))
 
 
-def _stale_words(found: RigView) -> str:
+def _moved_since(found: RigView, number: int) -> bool:
+    """Whether the sight, or the place it sits at, was changed since the revision that a page showed."""
+    seen = revision(found.history, number)
+    now = found.card
+    return seen is None or (seen.card.sight, seen.card.mount) != (now.sight, now.mount)
+
+
+def _moved_words(found: RigView) -> str:
     return (
-        f"Revision {found.revision.number} was saved meanwhile, in another window. Nothing is lost: look at the "
-        "place again, then take it."
+        f"The sight, or its place, was changed meanwhile, in another window, at {local_time(found.revision.saved)}. "
+        "Look at the place again, then take it."
     )
-
-
-def _saved(request: Request, found: RigView, card: RigCard, number: int, why: str) -> Response:
-    database = request.app.state.database
-    try:
-        card_service.save(database, found.rig_id, number, card, found.units, datetime.now(UTC), why)
-    except StaleRevision:
-        units = Units.of(found.units)
-        form = Typing(mount_texts(card, units), units, mount_values(found.card))
-        said = (
-            f"Revision {found.revision.number} was saved meanwhile, in another window. What you typed is still here: "
-            "save again to put it on top."
-        )
-        return _page(request, found, form, said, 409)
-    return RedirectResponse(f"/rigs/{found.rig_id}/mount?saved=1", 303)
 
 
 def _read(form: Typing, card: RigCard) -> RigCard:
@@ -168,6 +173,8 @@ def _page(
         | choices(card)
         | {
             "form": form,
+            "changed_at": local_time(found.revision.saved),
+            "labels": {name: spec.label for name, spec in FIELDS.items()},
             "fields": FIELDS,
             "said": said,
             "stale_causes": [],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import replace
 
@@ -116,6 +117,12 @@ PINS = Rows(
     ),
 )
 TABLES = (PINS, CONTROLS, SCREWS)
+_TICKS = re.compile("|".join(rf"{t.prefix}_[0-9]{{1,3}}_{c.name}" for t in TABLES for c in t.columns if c.tick))
+
+
+def is_tick(name: str) -> bool:
+    """Whether a field is a box to tick."""
+    return _TICKS.fullmatch(name) is not None
 
 
 def sight_values(model: SightModel) -> dict[str, float | None]:

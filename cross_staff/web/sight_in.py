@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import UTC, datetime
 
 from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.range_log import STATION, Move
+from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
+from cross_staff.core.range_log import STATION, End, Move
 from cross_staff.core.ranges import Range
 from cross_staff.services import prepare
 from cross_staff.services import sight_in as service
-from cross_staff.services.ends import save_end
+from cross_staff.services.ends import head_of, save_end
 from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms import TypedForm, Typing, wants_fragment, whole
+from cross_staff.web.forms import TypedForm, Typing, until_kept, wants_fragment, whole
+from cross_staff.web.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.sight_in_drawing import FACES
-from cross_staff.web.sight_in_form import CIRCLE_M, HUNDRED_MM, MOVED, end_of, session_of
-from cross_staff.web.sight_in_page import station_page
+from cross_staff.web.sight_in_form import CIRCLE_M, HUNDRED_MM, MOVED, end_of, head_texts, head_values, session_of
+from cross_staff.web.sight_in_page import session_texts, settings_texts, station_page
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -50,18 +52,46 @@ def shown(request: Request, rig_id: int) -> Response:
 
 @router.post("/rigs/{rig_id}/sight_in/end")
 def keep_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """Keep an end as far as it is shot; the page sends it after every tap. Raises NotFound."""
-    found, form = _opened(request, rig_id, typed)
-    sent = end_of(form)
-    kept = 0
+    """Keep an end as far as it is shot; the page sends it after every tap. What stands over it is joined with
+    what was written meanwhile; where both changed it, the arrows are kept and the rest is asked. Raises NotFound."""
+    return until_kept(lambda: _keep_end(request, rig_id, typed))
+
+
+def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
+    found = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, found.units)
+    held = next((end for end in found.every_end if end.key == typed.get("key")), None)
+    form = Typing(typed, units, head_values(held) if held else {})
+    if held is not None:
+        form.take(merged(typed, head_texts(held, units), units.keys()))
+    conflicts, asked = form.conflicts, {each.name: form.errors.pop(each.name) for each in form.conflicts}
+    if held is not None:
+        form.typed = dict(form.typed) | {each.name: each.theirs for each in conflicts}
+    draft, saved = end_of(form).draft, None
     if not form.errors:
         with form.refusals():
-            kept = len(save_end(request.app.state.database, rig_id, sent.draft, datetime.now(UTC)).end.shots)
+            draft = replace(draft, seen=head_of(held))
+            kept = save_end(request.app.state.database, rig_id, draft, datetime.now(UTC))
+            if kept.asked:
+                raise StaleRevision(0, 0)  # somebody wrote just then: join again
+            saved = kept.end
+    status = 422 if form.errors else 409 if conflicts else 200
     if wants_fragment(request):
-        return JSONResponse({"kept": kept, "errors": form.errors}, 422 if form.errors else 200)
-    if form.errors:
-        return station_page(request, found, form, 422)
-    return _here(rig_id)
+        return JSONResponse(_told(form, saved, found), status)
+    if status == 200:
+        return _here(rig_id)
+    form.typed = dict(form.typed) | {each.name: each.mine for each in conflicts}
+    form.errors |= asked
+    return station_page(request, found, form, status)
+
+
+def _told(form: Typing, saved: End | None, found: RigView) -> dict[str, object]:
+    """What the page is told of an end that it sent: how much is kept, what stands over it now, what is wrong
+    or to be asked."""
+    head = head_texts(saved, form.units) if saved else {}
+    asked = [{"name": each.name, "mine": each.mine, "theirs": each.theirs} for each in form.conflicts]
+    seen = form.seen if asked else seen_text(head, found.units) if saved else ""
+    return {"kept": len(saved.shots) if saved else 0, "errors": form.errors, "head": head, "asked": asked, "seen": seen}
 
 
 @router.post("/rigs/{rig_id}/sight_in/end/{key}/pin/{pin}")
@@ -90,9 +120,16 @@ def change_end(request: Request, rig_id: int, key: str, what: str) -> Response:
 @router.post("/rigs/{rig_id}/sight_in/session")
 def save_session(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Begin a session, or correct the one that runs. Raises NotFound."""
-    found, form = _opened(request, rig_id, typed)
-    fresh = bool(form.typed.get("fresh"))
-    held = None if fresh else found.session
+    found = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, found.units)
+    form, fresh, number = Typing(typed, units), bool(typed.get("fresh")), whole(typed.get("session_number", ""))
+    held = next((each for each in found.range_log.sessions if each.number == number), found.session)
+    held = None if fresh else held
+    if held is not None:
+        form.kept = {"crosswind": held.crosswind_mps, "temperature": held.temperature_c}
+        form.take(merged(typed, session_texts(found, held, units), units.keys()))
+    if form.conflicts:
+        return station_page(request, found, form, 409, waits(form.conflicts))
     key = form.typed.get("session_key", "")[:40]
     build = held.build if held else found.card.build.name
     session = session_of(form, held.number if held else 0, datetime.now(UTC), build, key)
@@ -181,9 +218,15 @@ def choose(request: Request, rig_id: int, question: str, school: str) -> Respons
 
 @router.post("/rigs/{rig_id}/sight_in/settings")
 def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """The step-back circle, the target's face and its size. Raises NotFound."""
+    """The step-back circle, the target's face and its size, joined with what was kept meanwhile. Raises NotFound."""
     database = request.app.state.database
-    found, form = _opened(request, rig_id, typed)
+    found = open_rig(database, rig_id)
+    units = units_seen(typed, found.units)
+    said = found.range_log.said
+    form = Typing(typed, units, {"circle": said["circle"].number if "circle" in said else None})
+    form.take(merged(typed, settings_texts(found, units), units.keys()))
+    if form.conflicts:
+        return station_page(request, found, form, 409, waits(form.conflicts))
     circle = form.number("circle", "offset", CIRCLE_M)
     face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", Range(0.01, 1.5))
     if not form.errors:

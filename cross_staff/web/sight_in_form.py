@@ -9,11 +9,12 @@ from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.groups import MOST_OFF_M, Impact
-from cross_staff.core.range_log import COUNTS, MOST_SHOTS, Session
+from cross_staff.core.range_log import COUNTS, MOST_SHOTS, End, Session
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.services.ends import EndDraft
 from cross_staff.web.forms import Typing, whole
 from cross_staff.web.numbers import NotANumber, read
+from cross_staff.web.units import Units
 
 DIAL_MM = Range(-200.0, 400.0)
 WIND_MPS = Range(-20.0, 20.0)
@@ -39,12 +40,12 @@ def end_of(form: Typing) -> TypedEnd:
     key = form.typed.get("key", "")
     if not _KEY.fullmatch(key):
         form.errors["shots"] = "this end has no key of its own: open the page again"
-    distance = form.number("distance", "distance", DISTANCE_M)
+    distance = form.number("distance", "distance", DISTANCE_M, 1)
     pin = whole(form.typed.get("pin", "0"))
     if pin is None or pin > MOST_PINS:
         form.errors["pin"] = "choose one of the sight's pins"
         pin = 0
-    dial = form.number("dial", "mark", DIAL_MM)
+    dial = form.number("dial", "mark", DIAL_MM, 1)
     shots = [*_placed(form), *_typed(form, key)]
     draft = EndDraft(
         key,
@@ -116,6 +117,21 @@ def _line(form: Typing, line: str, key: str) -> Impact:
     if max(abs(right), abs(up)) > MOST_OFF_M:
         raise NotANumber(f"off any butt: within {MOST_OFF_M:g} m of the aim")
     return Impact(right, up, bad, key)
+
+
+def head_texts(end: End, units: Units) -> dict[str, str]:
+    """What stands over the arrows of an end, as text, field by field."""
+    return {
+        "distance": units.plain("distance", end.ranged_m, 1),
+        "pin": str(end.pin),
+        "dial": units.plain("mark", end.dial_mm, 1),
+        "note": end.note,
+    }
+
+
+def head_values(end: End) -> dict[str, float | None]:
+    """Its numbers, in SI units and millimetres of the scale."""
+    return {"distance": end.ranged_m, "dial": end.dial_mm}
 
 
 def session_of(form: Typing, number: int, now: datetime, build: str, key: str) -> Session:

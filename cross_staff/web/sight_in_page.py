@@ -16,16 +16,18 @@ from cross_staff.core.drives import SIDEWAYS
 from cross_staff.core.end_marks import DIALLED_KINDS
 from cross_staff.core.groups import analyse, suspects
 from cross_staff.core.procedures import questions
-from cross_staff.core.range_log import COUNTS, End, Move, Session
+from cross_staff.core.range_log import COUNTS, End, Move, Session, standing_imports
 from cross_staff.core.sight_in import CARD, CONFIRM, MOVE, PLACE, SHOOT, SKIPPED, Act, StepState, sight_in
 from cross_staff.core.tape_day import compared, tape_day
 from cross_staff.services.rig import RigView
 from cross_staff.services.sight_in import act_key_of, pins_of
 from cross_staff.web import sight_in_words as words
-from cross_staff.web.forms import Typing
+from cross_staff.web.forms import Typing, whole
+from cross_staff.web.merge import seen_text
 from cross_staff.web.render import local_time, render, rig_context
 from cross_staff.web.sentences import on_target, whole_distance
 from cross_staff.web.sight_in_drawing import FACES, housing, target
+from cross_staff.web.sight_in_form import head_texts
 from cross_staff.web.units import Units, fixed, trimmed
 
 LOGGED = 60
@@ -60,6 +62,7 @@ def station_page(
         "usable": words.usable(found.range, units),
         "settling": words.is_settling(act),
         "end": _end_fields(found, form, act, draft, units),
+        "end_asked": [each for each in form.conflicts if each.name in ("distance", "pin", "dial", "note")],
         "draft": draft,
         "pins": [(str(p), words.pin_name(found, p, units)) for p in range(pins_of(found))],
         "dialled": found.card.sight.kind in DIALLED_KINDS,
@@ -74,24 +77,27 @@ def station_page(
         "schools": _schools(found),
         "housing": housing(found, [n for _, n in _named(found, units)]),
         "crowded": _crowded(found, units),
-        "session": _session_fields(found, form, units),
+        "session_form": _part(form, session_texts(found, found.session, units), found),
         "session_number": found.session.number if found.session else 0,
         "session_name": _session_name(found.session),
         "session_key": token_hex(8),
         "counts": list(COUNTS.items()),
-        "settings": _settings(found, form, units),
+        "settings_form": _part(form, settings_texts(found, units), found),
         "faces": list(FACES.items()),
         "drives": [d.name for d in found.range.belief.drives] if found.range.belief else [],
         "log": _log(found, units),
         "said": said or _came_back(request),
         "left_over": left_over,
+        "imports": len(standing_imports(found.range_entries)),
     }
     return render(request, "pages/sight_in.html", status, **context)
 
 
 def _came_back(request: Request) -> str:
-    taken = request.query_params.get("taken", "")
-    return f"{taken} shots were taken in." if taken.isdecimal() and len(taken) < 5 else ""
+    taken, back = (whole(request.query_params.get(name, "")) for name in ("taken", "back"))
+    if taken is not None:
+        return f"{taken} shots were taken in; under “Shots out and in” they can be taken back together."
+    return "" if back is None else f"{back} shots were taken back; the log keeps them."
 
 
 def _draft(found: RigView, key: str) -> End | None:
@@ -111,24 +117,21 @@ def _shots(draft: End | None) -> str:
 def _end_fields(found: RigView, form: Typing, act: Act, draft: End | None, units: Units) -> dict[str, str]:
     """The fields of the end: as typed, as it was kept, else what is asked for now."""
     if draft is not None:
-        fields = {
-            "key": draft.key,
-            "distance": units.plain("distance", draft.ranged_m, 1),
-            "pin": str(draft.pin),
-            "dial": units.plain("mark", draft.dial_mm),
-            "note": draft.note,
-        }
+        fields = {"key": draft.key, "seen": seen_text(head_texts(draft, units), found.units)} | head_texts(draft, units)
     else:
         last = found.range_log.ends[-1] if found.range_log.ends else None
         aim = act.aim
         fields = {
             "key": token_hex(8),
+            "seen": "",
             "distance": units.plain("distance", aim.ranged_m if aim else last.ranged_m if last else None, 1),
             "pin": str(aim.pin if aim else 0),
             "dial": units.plain("mark", act.dial_mm if act.dial_mm is not None else last.dial_mm if last else None, 1),
             "note": "",
         }
     fields["shots"] = ""
+    if form.seen:
+        fields["seen"] = form.seen
     return fields | {name: form.typed[name] for name in fields if name in form.typed}
 
 
@@ -236,9 +239,9 @@ def _crowded(found: RigView, units: Units) -> str:
     return f"The pin for {names} will not fit into this housing.{until}"
 
 
-def _session_fields(found: RigView, form: Typing, units: Units) -> dict[str, str]:
-    held = found.session
-    fields = {
+def session_texts(found: RigView, held: Session | None, units: Units) -> dict[str, str]:
+    """A session as text, field by field; what is usual while there is none."""
+    return {
         "place": held.place if held else "",
         "light": held.light if held else "",
         "who": held.who if held else found.card.archer,
@@ -247,7 +250,6 @@ def _session_fields(found: RigView, form: Typing, units: Units) -> dict[str, str
         "counts": held.counts if held else "full",
         "session_note": held.note if held else "",
     }
-    return fields | {name: form.typed[name] for name in fields if name in form.typed}
 
 
 def _session_name(session: Session | None) -> str:
@@ -257,14 +259,22 @@ def _session_name(session: Session | None) -> str:
     return " · ".join(part for part in parts if part)
 
 
-def _settings(found: RigView, form: Typing, units: Units) -> dict[str, str]:
+def settings_texts(found: RigView, units: Units) -> dict[str, str]:
+    """The circle and the face as text, field by field."""
     circle, face = found.range_log.said.get("circle"), found.range_log.said.get("face")
-    fields = {
+    return {
         "circle": units.plain("offset", circle.number) if circle else "",
         "face": face.choice if face else "dot",
         "face_size": units.plain("offset", face.number if face and face.number else 0.12),
     }
-    return fields | {name: form.typed[name] for name in fields if name in form.typed}
+
+
+def _part(form: Typing, texts: dict[str, str], found: RigView) -> Typing:
+    """One of the page's forms: as typed where it was sent and refused, else as it is kept."""
+    asked = tuple(each for each in form.conflicts if each.name in texts)
+    shown = texts | {name: form.typed[name] for name in texts if name in form.typed}
+    seen = form.seen if asked else seen_text(texts, found.units)
+    return replace(form, typed=shown, seen=seen, conflicts=asked)
 
 
 def _end(found: RigView, end: End, units: Units) -> dict[str, Any]:

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import StaleRevision
 from cross_staff.core.sight_model import SightModel, tool_list
 from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.core.sights import KINDS
 from cross_staff.services import sights as service
 from cross_staff.web import card_fields, sight_fields
-from cross_staff.web.forms import TypedForm, Typing, based_on
+from cross_staff.web.forms import TypedForm, Typing, based_on, until_kept
+from cross_staff.web.merge import merged, seen_text, waits
 from cross_staff.web.render import render
-from cross_staff.web.sight_fields import read_sight, sight_filled, sight_typing
+from cross_staff.web.sight_fields import is_tick, read_sight, sight_filled, sight_typing
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -53,25 +54,31 @@ def add_model(request: Request, typed: TypedForm) -> Response:
 def model_page(request: Request, model: int, saved: int = 0) -> Response:
     """One of the shop's models. Raises NotFound."""
     kept = service.find(request.app.state.database, model)
-    form = sight_typing(sight_filled(kept.sight, Units()), Units(), kept.sight)
+    texts = sight_filled(kept.sight, Units())
+    form = replace(sight_typing(texts, Units(), kept.sight), seen=seen_text(texts))
     said = "Kept." if saved else ""
     return _page(request, form, kept.sight, f"/sights/{model}", kept.number, said)
 
 
 @router.post("/sights/{model}")
 def change_model(request: Request, model: int, typed: TypedForm) -> Response:
-    """Keep a model as it was changed; cards that were copied from it keep theirs. Raises NotFound."""
-    database = request.app.state.database
+    """Keep a model as it was changed, joined with what was changed meanwhile; cards that were copied from it
+    keep theirs. Raises NotFound."""
+    return until_kept(lambda: _save(request, model, typed))
+
+
+def _save(request: Request, model: int, typed: dict[str, str]) -> Response:
+    database, address = request.app.state.database, f"/sights/{model}"
     kept = service.find(database, model)
     form = sight_typing(typed, Units(), kept.sight)
+    outdated = based_on(form) not in (0, kept.number)
+    form.take(merged(typed, sight_filled(kept.sight, Units()), ticks=is_tick, outdated=outdated))
     sight = read_sight(form, kept.sight)
+    if form.conflicts:
+        return _page(request, form, sight, address, kept.number, waits(form.conflicts), 409)
     if form.errors:
-        return _page(request, form, sight, f"/sights/{model}", based_on(form), status=422)
-    try:
-        service.change(database, model, based_on(form), sight, datetime.now(UTC))
-    except StaleRevision:
-        said = "This model was changed meanwhile, in another window. Yours is still here: save again to put it on top."
-        return _page(request, form, sight, f"/sights/{model}", kept.number, said, 409)
+        return _page(request, form, sight, address, kept.number, status=422)
+    service.change(database, model, kept.number, sight, datetime.now(UTC))
     return RedirectResponse(f"/sights/{model}?saved=1", 303)
 
 

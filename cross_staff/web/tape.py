@@ -25,6 +25,7 @@ from cross_staff.web.tape_form import (
     SPARE_ROWS,
     TypedRow,
     edit_of,
+    filled_row,
     pasted_rows,
     rows_of,
     spare_rows,
@@ -120,6 +121,11 @@ def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, rem
     edits: list[tuple[TypedRow, RowEdit]] = []
     for row in rows:
         entry = held.get(row.line) if row.line is not None else None
+        if entry is not None and row.asked == entry.entry_id:
+            if row.choice == "theirs":
+                row.take(filled_row(row.index, entry, units))
+            elif row.choice == "mine":
+                row.base = entry.entry_id
         if entry is not None and (row.empty or remove == str(row.index)):
             edits.append((row, _removal(entry, row.base)))
             continue
@@ -130,7 +136,7 @@ def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, rem
             edits.append((row, edit))
     outcomes = service.save_rows(database, found.rig_id, [edit for _, edit in edits], datetime.now(UTC))
     for (row, edit), outcome in zip(edits, outcomes):
-        _note(row, edit, outcome)
+        _note(row, edit, outcome, units)
 
 
 def _removal(entry: Entry, base: int | None) -> RowEdit:
@@ -148,19 +154,28 @@ def _removal(entry: Entry, base: int | None) -> RowEdit:
     )
 
 
-def _note(row: TypedRow, edit: RowEdit, outcome: Outcome) -> None:
-    row.line, row.base = outcome.entry.line, outcome.entry.entry_id
+def _note(row: TypedRow, edit: RowEdit, outcome: Outcome, units: Units) -> None:
+    row.line = outcome.entry.line
     if outcome.conflict:
-        kept = trimmed(outcome.entry.mark_mm, 2)
-        row.errors["mark"] = (
-            f"changed in another window to {kept}, at {local_time(outcome.entry.entered)[-5:]}; yours is still "
-            "in the field: save again to put it over that"
-        )
-    elif edit.removed:
+        row.asked, row.kept_words = outcome.entry.entry_id, _kept_words(outcome.entry, units)
+        at = local_time(outcome.entry.entered)[-5:]
+        row.errors["mark"] = f"changed in another window too, at {at}, to {row.kept_words}: which holds?"
+        return
+    row.base, row.asked = outcome.entry.entry_id, None
+    if edit.removed:
         row.cells = dict.fromkeys(row.cells, "")
         row.notes.append("taken out; undo it in the log")
         row.line = row.base = None
         row.key = token_hex(8)
+    elif outcome.joined:  # what somebody else changed of the row meanwhile is shown
+        row.take(filled_row(row.index, outcome.entry, units))
+        row.notes.append("joined with what was changed in another window")
+
+
+def _kept_words(entry: Entry, units: Units) -> str:
+    """What a row says as it is kept, in few words."""
+    distance = sentences.whole_distance(units, entry.ranged_m)
+    return "taken out" if entry.removed else f"{trimmed(entry.mark_mm, 2)} at {distance}"
 
 
 def _page(

@@ -11,13 +11,15 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.booklet import Booklet, Choice, Strip, strip_errors
-from cross_staff.core.errors import CrossStaffError, InvalidValue
+from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.ranges import Range
 from cross_staff.services import booklet as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words
 from cross_staff.web import tape_words as words
-from cross_staff.web.forms import TypedForm, Typing
+from cross_staff.web.forms import TypedForm, Typing, until_kept
+from cross_staff.web.merge import merged, seen_text, units_seen
+from cross_staff.web.render import local_time
 from cross_staff.web.sentences import CAUTION_BLADE, whole_distance
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_page import no_tape, tape_page
@@ -34,27 +36,33 @@ COLUMNS = ("label", "order", "span", "side")
 def booklet_page(request: Request, rig_id: int) -> Response:
     """The strips as measured, and which one fits. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    return _page(request, found, Typing(_filled(found), Units.of(found.units)))
+    texts = _filled(found, Units.of(found.units))
+    return _page(request, found, Typing(texts, Units.of(found.units), seen=seen_text(texts, found.units)))
 
 
 @router.post("/rigs/{rig_id}/tape/booklet")
 def keep_booklet(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """Keep the measured strips. Raises NotFound."""
+    """Keep the measured strips, joined with what was saved meanwhile. Raises NotFound."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(_filled(found) | typed, Units.of(found.units))
+    units = units_seen(typed, found.units)
+    form = Typing(typed, units)
+    form.take(merged(typed, _filled(found, units), units.keys()))
     measured = _read(form)
     if not form.errors:
-        try:
-            service.keep(request.app.state.database, rig_id, measured, datetime.now(UTC))
+        with form.refusals():
+            number = found.revision.number
+            service.keep(request.app.state.database, rig_id, measured, datetime.now(UTC), number)
             return RedirectResponse(f"/rigs/{rig_id}/tape/booklet", 303)
-        except InvalidValue as error:
-            form.errors[error.field] = error.message
     return _page(request, found, form)
 
 
-def _filled(found: RigView) -> dict[str, str]:
+def _filled(found: RigView, units: Units) -> dict[str, str]:
     """The booklet as text, field by field."""
-    kept, units, goals = found.card.sight.booklet, Units.of(found.units), found.card.goals
+    kept, goals = found.card.sight.booklet, found.card.goals
     texts = {
         "from": units.plain("distance", kept.from_m if kept.from_m is not None else goals.home_m),
         "to": units.plain("distance", kept.to_m if kept.to_m is not None else goals.farthest_m),
@@ -131,6 +139,7 @@ def _page(request: Request, found: RigView, form: Typing) -> Response:
         problem=problem,
         caution=CAUTION_BLADE,
         used=found.card.sight.booklet.used,
+        changed_at=local_time(found.revision.saved),
         **context,
     )
 

@@ -40,6 +40,14 @@ class TypedRow:
     reason: str = ""
     errors: dict[str, str] = field(default_factory=dict)
     notes: list[str] = field(default_factory=list)
+    asked: int | None = None  # the entry that somebody else wrote meanwhile, while it is not decided
+    choice: str = ""
+    kept_words: str = ""
+
+    def take(self, kept: TypedRow) -> None:
+        """The row as it is kept, in place of what was typed."""
+        self.cells, self.base, self.pin = kept.cells, kept.base, kept.pin
+        self.left_out, self.reason, self.asked = kept.left_out, kept.reason, None
 
     @property
     def empty(self) -> bool:
@@ -86,6 +94,8 @@ def _typed_row(typed: Mapping[str, str], index: int) -> TypedRow:
         bool(typed.get(f"row-{index}-left_out")),
         pin=whole(typed.get(f"row-{index}-pin", "")) or 0,
         reason=" ".join(typed.get(f"row-{index}-reason", "").split())[:MOST_REASON],
+        asked=whole(typed.get(f"row-{index}-asked", "")),
+        choice=typed.get(f"row-{index}-choose", ""),
     )
     return replace(row, key=_key(typed.get(f"row-{index}-key", "")) or row.key)
 

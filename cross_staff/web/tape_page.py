@@ -34,7 +34,8 @@ def tape_page(
     defaults = {"say": words.NO_TAPE, "why": "", "caution": "", "problem": "", "tables": tables, "form": form}
     name = dict(words.PAGES)[here]
     full = rig_context(found, "tape", date.today()) | ways_between(here) | {"page_name": name} | defaults | context
-    return render(request, template, 422 if form is not None and form.errors else 200, **full)
+    status = 200 if form is None else 409 if form.conflicts else 422 if form.errors else 200
+    return render(request, template, status, **full)
 
 
 def no_tape(request: Request, found: RigView, here: str) -> Response:

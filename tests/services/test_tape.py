@@ -45,8 +45,10 @@ class Rows(WithDatabase):
         self.assertEqual([(e.line, e.mark_mm) for e in self.log()], [(1, 20.0), (2, 44.0)])
         fuller = self.save(RowEdit(17.0, 20.0, None, 6, key="a1"))[0]
         self.assertEqual((fuller.conflict, fuller.entry.line, fuller.entry.arrows), (False, 1, 6))
-        late = self.save(RowEdit(17.0, 23.0, key="a1"))[0]
-        self.assertTrue(late.conflict)
+        joined = self.save(RowEdit(17.0, 23.0, key="a1"))[0]
+        self.assertEqual((joined.joined, joined.entry.mark_mm, joined.entry.arrows), (True, 23.0, 6))
+        late = self.save(RowEdit(17.0, 24.0, key="a1"))[0]
+        self.assertEqual((late.conflict, late.entry.mark_mm), (True, 23.0))
 
     def test_an_untouched_row_of_a_stale_window_is_no_conflict(self) -> None:
         base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id

@@ -48,7 +48,8 @@ def fields(page: str) -> dict[str, str]:
     found: dict[str, str] = {}
     for tag in re.findall(r"<input[^>]*>", page):
         name, value = re.search(r' name="([^"]*)"', tag), re.search(r' value="([^"]*)"', tag)
-        if name and ("checkbox" not in tag or " checked" in tag):
+        chosen_of = "checkbox" in tag or 'type="radio"' in tag
+        if name and (not chosen_of or " checked" in tag):
             found[name.group(1)] = _plain(value.group(1)) if value else "on"
     for name, options in re.findall(r'<select[^>]* name="([^"]*)"[^>]*>(.*?)</select>', page, re.S):
         chosen = re.search(r'<option value="([^"]*)" selected', options) or re.search(

@@ -81,15 +81,45 @@ class Card(WithClient):
         self.client.post(self.path, data=self.form(self.path) | {"shaft_diameter": "5,9"})
         self.assertAlmostEqual(self.kept().card.build.shaft_diameter_m, 0.0059)
 
-    def test_a_stale_window_loses_nothing(self) -> None:
+    def test_two_windows_are_joined_field_by_field(self) -> None:
         old = self.form(self.path)
         self.client.post(self.path, data=old | {"archer": "Jory Penhale"})
-        late = self.client.post(self.path, data=old | {"bow": "second window"})
+        self.assertEqual(self.client.post(self.path, data=old | {"bow": "second window"}).status_code, 303)
+        card = self.kept().card
+        self.assertEqual(
+            (self.kept().revision.number, card.archer, card.bow.words), (4, "Jory Penhale", "second window")
+        )
+
+    def test_a_field_that_both_changed_is_asked_with_both_values(self) -> None:
+        old = self.form(self.path)
+        self.client.post(self.path, data=old | {"eye_to_sight": "823"})
+        late = self.client.post(self.path, data=old | {"eye_to_sight": "817", "bow": "second window"})
         self.assertEqual(late.status_code, 409)
-        self.assertIn("Revision 3 was saved meanwhile", late.text)
-        self.assertEqual(fields(late.text)["bow"], "second window")
-        self.assertEqual(self.client.post(self.path, data=fields(late.text)).status_code, 303)
-        self.assertEqual((self.kept().revision.number, self.kept().card.bow.words), (4, "second window"))
+        self.assertIn("yours: <b>817</b>", late.text)
+        self.assertRegex(late.text, r"saved at [0-9: -]+: <b>823</b>")
+        self.assertNotIn("on top", late.text)
+        again = fields(late.text)
+        self.assertEqual(self.client.post(self.path, data=again).status_code, 409)  # asked until it is said
+        said = self.client.post(self.path, data=again | {"choose-eye_to_sight": "theirs"})
+        self.assertEqual(said.status_code, 303)
+        card = self.kept().card
+        self.assertEqual((card.eye_to_sight_m, card.bow.words), (0.823, "second window"))
+
+    def test_an_answer_to_what_has_changed_again_is_asked_again(self) -> None:
+        old = self.form(self.path)
+        self.client.post(self.path, data=old | {"home": "18"})
+        late = fields(self.client.post(self.path, data=old | {"home": "19"}).text)
+        self.client.post(self.path, data=self.form(self.path) | {"home": "16"})
+        once_more = self.client.post(self.path, data=late | {"choose-home": "mine"})
+        self.assertEqual((once_more.status_code, self.kept().card.goals.home_m), (409, 16.0))
+        self.client.post(self.path, data=fields(once_more.text) | {"choose-home": "mine"})
+        self.assertEqual(self.kept().card.goals.home_m, 19.0)
+
+    def test_a_post_with_some_of_the_fields_erases_none_of_the_others(self) -> None:
+        before = self.kept().card
+        self.assertEqual(self.client.post(self.path, data={"archer": "Jory Penhale"}).status_code, 303)
+        after = self.kept().card
+        self.assertEqual((after.archer, after.goals, after.builds), ("Jory Penhale", before.goals, before.builds))
 
     def test_other_units_keep_what_was_typed_and_what_was_kept(self) -> None:
         form = self.form(self.path) | {"home": "18", "bow": "typed but not saved", "unit_distance": "yd"}

@@ -85,9 +85,72 @@ class Ends(Posted):
         headers = {"HX-Request": "true"}
         data = {"key": "k1", "distance": "17", "pin": "0", "placed": rows}
         answer = self.client.post(f"{self.here}/end", data=data, headers=headers)
-        self.assertEqual((answer.status_code, answer.json()), (200, {"kept": 1, "errors": {}}))
+        told = answer.json()
+        self.assertEqual((answer.status_code, told["kept"], told["errors"], told["asked"]), (200, 1, {}, []))
+        self.assertEqual(told["head"], {"distance": "17", "pin": "0", "dial": "", "note": ""})
         again = self.client.post(f"{self.here}/end", data=data | {"taken_back": "a.1", "placed": "[]"}, headers=headers)
         self.assertEqual(again.json()["kept"], 0)
+
+    def test_an_older_page_does_not_write_over_what_stands_above_an_end(self) -> None:
+        headers, address = {"HX-Request": "true"}, f"{self.here}/end"
+        first = {"key": "k1", "distance": "17", "pin": "0", "placed": json.dumps([{"key": "a", "right": 3, "up": 4}])}
+        seen = self.client.post(address, data=first, headers=headers).json()["seen"]
+        self.client.post(address, data=first | {"distance": "26", "seen": seen}, headers=headers)
+        two = json.dumps([{"key": "a", "right": 3, "up": 4}, {"key": "b", "right": 1, "up": 2}])
+        tap = first | {"placed": two, "seen": seen}  # the page that still shows 17
+        told = self.client.post(address, data=tap, headers=headers)
+        self.assertEqual((told.status_code, told.json()["head"]["distance"], told.json()["kept"]), (200, "26", 2))
+        self.assertEqual(open_rig(self.database, self.rig_id).every_end[-1].ranged_m, 26.0)
+        asked = self.client.post(address, data=tap | {"distance": "38"}, headers=headers)
+        self.assertEqual(asked.status_code, 409)
+        self.assertEqual(asked.json()["asked"], [{"name": "distance", "mine": "38", "theirs": "26"}])
+        answer = tap | {"distance": "38", "seen": asked.json()["seen"], "choose-distance": "mine"}
+        self.assertEqual(self.client.post(address, data=answer, headers=headers).status_code, 200)
+        self.assertEqual(
+            (
+                open_rig(self.database, self.rig_id).every_end[-1].ranged_m,
+                len(open_rig(self.database, self.rig_id).every_end[-1].shots),
+            ),
+            (38.0, 2),
+        )
+
+    def test_an_older_page_does_not_erase_the_session(self) -> None:
+        old = self.form(self.here)
+        self.client.post(f"{self.here}/session", data={"place": "upper ledge"})
+        old = self.session_form()
+        self.client.post(f"{self.here}/session", data=old | {"crosswind": "3", "light": "low sun"})
+        self.client.post(f"{self.here}/session", data=old | {"place": "lower butts"})
+        session = open_rig(self.database, self.rig_id).session
+        self.assertEqual((session.place, session.crosswind_mps, session.light), ("lower butts", 3.0, "low sun"))
+        late = self.client.post(f"{self.here}/session", data=old | {"place": "the road"})
+        self.assertEqual(late.status_code, 409)
+        self.assertIn("saved: <b>lower butts</b>", late.text)
+
+    def session_form(self) -> dict[str, str]:
+        page = self.client.get(self.here).text
+        return fields(page[page.index("/sight_in/session") : page.index("/sight_in/settings")])
+
+    def test_the_circle_and_the_face_are_joined(self) -> None:
+        page = self.client.get(self.here).text
+        old = fields(page[page.index("/sight_in/settings") : page.index("/sight_in/import")])
+        self.client.post(f"{self.here}/settings", data=old | {"circle": "20"})
+        self.client.post(f"{self.here}/settings", data=old | {"face": "ring"})
+        said = open_rig(self.database, self.rig_id).range_log.said
+        self.assertEqual((said["circle"].number, said["face"].choice), (0.2, "ring"))
+
+    def test_an_import_is_taken_back_whole(self) -> None:
+        self.client.post(f"{self.here}/end", data={"key": "own", "distance": "17", "pin": "0", "shots": "1 2"})
+        lines = "end,distance_m,right_mm,up_mm\nown,17,5,5\nnew,26,1,2\nnew,26,3,4\n"
+        answer = self.client.post(f"{self.here}/import", data={"csv": lines})
+        self.assertIn("taken=3", answer.headers["location"])
+        self.assertEqual([len(end.shots) for end in open_rig(self.database, self.rig_id).every_end], [2, 2])
+        back = self.client.post(f"{self.here}/import/undo")
+        self.assertIn("back=3", back.headers["location"])
+        self.assertEqual(
+            [(end.key, len(end.shots)) for end in open_rig(self.database, self.rig_id).every_end if not end.removed],
+            [("own", 1)],
+        )
+        self.assertEqual(self.client.post(f"{self.here}/import/undo").status_code, 404)
 
     def test_garbled_shots_are_refused(self) -> None:
         for rows in ("{", "[1]", '[{"key": "../x", "right": 1, "up": 1}]', '[{"key": "k", "right": "no", "up": 1}]',

@@ -141,11 +141,24 @@ class Marks(WithClient):
         self.post(old | {"row-0-mark": "20.6"})
         late = self.post(old | {"row-0-mark": "21.3"})
         self.assertEqual(late.status_code, 422)
-        self.assertIn("changed in another window to 20.6", late.text)
+        self.assertIn("saved: 20.6 at 17", late.text)
         self.assertEqual(fields(late.text)["row-0-mark"], "21.3")
+        asked = fields(late.text)
+        self.post(asked)
         self.assertEqual(self.kept(), [(17.0, 20.6)])
-        self.post(fields(late.text))
+        self.post(asked | {"row-0-choose": "mine"})
         self.assertEqual(self.kept(), [(17.0, 21.3)])
+        theirs = self.post(old | {"row-0-mark": "22"})
+        self.assertEqual(self.post(fields(theirs.text) | {"row-0-choose": "theirs"}).status_code, 303)
+        self.assertEqual(self.kept(), [(17.0, 21.3)])
+
+    def test_other_cells_of_a_row_are_joined(self) -> None:
+        self.post(table(("17", "20")))
+        old = self.form(self.path)
+        self.post(old | {"row-0-mark": "20.6"})
+        self.assertEqual(self.post(old | {"row-0-arrows": "6"}).status_code, 303)
+        entry = open_rig(self.database, self.rig_id).log[-1]
+        self.assertEqual((entry.mark_mm, entry.arrows), (20.6, 6))
 
     def test_taking_out_emptying_and_undoing(self) -> None:
         self.post(table(("17", "20"), ("61", "44")))
@@ -263,4 +276,4 @@ class Printing(WithClient):
         self.client.post("/rigs", data={"name": "bare"})
         self.assertIn("no tape yet", self.client.get("/rigs/2/tape/print").text)
         for ending in ("pdf", "svg", "csv", "json"):
-            self.assertEqual(self.client.get(f"/rigs/2/tape.{ending}").status_code, 422)
+            self.assertEqual(self.client.get(f"/rigs/2/tape.{ending}").headers["location"], "/rigs/2/tape/print")

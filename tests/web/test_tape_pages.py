@@ -67,8 +67,8 @@ class Pages(WithClient):
         self.client.post("/rigs", data={"name": "bare"})
         for path in PAGES:
             self.assertIn("There is no tape yet", self.client.get(f"/rigs/2/tape{path}").text)
-        for file in ("/pins.pdf", "/range-sheet.pdf"):
-            self.assertEqual(self.client.get(f"/rigs/2/tape{file}").status_code, 422)
+        for page in ("/pins", "/range-sheet"):
+            self.assertEqual(self.client.get(f"/rigs/2/tape{page}.pdf").headers["location"], f"/rigs/2/tape{page}")
 
     # pins
     def test_the_template_is_true_to_scale(self) -> None:
@@ -97,7 +97,7 @@ class Pages(WithClient):
         ):
             self.assertIn(words, self.page(f"/pins?{query}", 422))
         self.assertEqual(self.client.get(f"{self.base}/pins.pdf?bar=10").status_code, 422)
-        self.assertEqual(self.client.get(f"{self.base}/pins.doc").status_code, 422)
+        self.assertEqual(self.client.get(f"{self.base}/pins.doc").status_code, 404)
 
     def test_choices_are_priced(self) -> None:
         text = self.page("/pins?count=4&first=17&last=61&target=25")

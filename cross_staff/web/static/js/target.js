@@ -8,6 +8,7 @@ const store = `range-${rig}`;
 const layer = document.getElementById("target-shots");
 const kept = document.getElementById("kept");
 const wrong = document.getElementById("shots-error");
+const asked = document.getElementById("end-asked");
 const box = (id) => document.getElementById(id);
 const fresh = () => Date.now().toString(36) + Math.random().toString(36).slice(2, 8);
 const opened = form.dataset.opened === "yes";
@@ -62,11 +63,14 @@ async function send() {
   sending = true;
   try {
     for (const [key, each] of Object.entries(read().ends)) {
-      if (each.refused || each.sent) continue;
+      if (each.refused || each.sent || each.asked) continue;
       const body = new URLSearchParams(each.values);
       const answer = await fetch(form.action, { method: "POST", body, headers: { "HX-Request": "true" } });
       if (answer.status === 422) { refuse(key, await answer.json()); continue; }
-      if (!answer.ok) throw new Error(String(answer.status));
+      if (!answer.ok && answer.status !== 409) throw new Error(String(answer.status));
+      const told = await answer.json();
+      settle(key, each.values, told);
+      if (answer.status === 409) { ask(key, told); continue; }
       write((all) => {
         if (JSON.stringify(all.ends[key]) !== JSON.stringify(each)) return;  // changed meanwhile: sent again
         if (each.done || opened) delete all.ends[key]; else all.ends[key].sent = true;  // goes on until it is done
@@ -80,6 +84,60 @@ async function send() {
   } finally {
     sending = false;
   }
+}
+
+// what stands over the arrows now: what this page did not change since is shown as it is kept
+function settle(key, sentValues, told) {
+  write((all) => {
+    if (!all.ends[key]) return;
+    all.ends[key].values.seen = sentValues.seen = told.seen;
+    for (const name of Object.keys(all.ends[key].values)) if (name.startsWith("choose-")) delete all.ends[key].values[name];
+    if (key === end.key) for (const [name, text] of Object.entries(told.head)) {
+      if (told.asked.some((each) => each.name === name)) continue;
+      const field = form.elements[name], stored = all.ends[key].values;
+      if (!field || field.value !== sentValues[name]) continue;
+      field.value = stored[name] = sentValues[name] = text;
+    }
+  });
+  if (key !== end.key) return;
+  box("end-seen").value = told.seen;
+  if (!told.asked.length) { asked.replaceChildren(); asked.hidden = true; }
+}
+
+// both changed it: the arrows are kept, and the page asks which is right
+function ask(key, told) {
+  write((all) => { all.ends[key].asked = true; all.now = key; });
+  if (key !== end.key) takeUp(key);
+  asked.hidden = false;
+  asked.replaceChildren(...told.asked.map(({ name, mine, theirs }) => {
+    const part = document.createElement("fieldset"), title = document.createElement("legend");
+    part.className = "conflict";
+    title.textContent = `${form.elements[name].labels[0].textContent}, changed in two places`;
+    part.append(title, ...[["mine", "yours", mine], ["theirs", "saved meanwhile", theirs]].map(([choice, words, text]) => {
+      const button = document.createElement("button");
+      button.type = "button";
+      button.className = "button";
+      button.textContent = `${words}: ${text || "nothing"}`;
+      button.addEventListener("click", () => answer(key, name, choice, choice === "mine" ? mine : theirs, part));
+      return button;
+    }));
+    return part;
+  }));
+  say();
+}
+
+function answer(key, name, choice, text, part) {
+  form.elements[name].value = text;
+  part.remove();
+  write((all) => {
+    const each = all.ends[key];
+    each.values[`choose-${name}`] = choice;
+    each.values[name] = text;
+    each.asked = asked.children.length > 0;
+    each.sent = false;
+  });
+  if (!asked.children.length) asked.hidden = true;
+  send();
 }
 
 // refused: it stays in the page and its storage, and is said at its field
@@ -275,7 +333,7 @@ function join(other) {
   for (const shot of theirs) mine.set(shot.key, shot);
   end.back = [...back];
   end.shots = [...mine.values()].filter((shot) => !back.has(shot.key));
-  for (const name of ["distance", "pin", "dial", "note"]) {
+  for (const name of ["distance", "pin", "dial", "note", "seen"]) {
     const field = form.elements[name];
     if (field && values[name] !== undefined) field.value = values[name];
   }
