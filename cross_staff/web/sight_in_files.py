@@ -111,10 +111,16 @@ def _take(ends: dict[tuple[str, ...], EndDraft], cells: dict[str, str], number: 
     aim = tuple(cells.get(name, "") for name in ("end", "distance_m", "pin", "dial_mm"))
     right, up = (_number(cells.get(name, ""), "mark", units, name) / 1000.0 for name in ("right_mm", "up_mm"))
     end = ends.get(aim) or _end(aim, len(ends) + 1, cells, units)
-    key = _KEY.sub("", cells.get("shot", ""))[:40] or f"{end.key}-{len(end.shots) + 1}"
+    key = _KEY.sub("", cells.get("shot", ""))[:40] or _key_of(aim, right, up, end)
     bad = cells.get("bad", "").lower() in ("x", "1", "yes", "true", "bad")
     shots = (*end.shots, Impact(right, up, bad, key))
     ends[aim] = EndDraft(end.key, end.ranged_m, end.pin, end.dial_mm, shots, note=end.note)
+
+
+def _key_of(aim: tuple[str, ...], right: float, up: float, end: EndDraft) -> str:
+    """A key for a shot that brings none: the same lines again give the same ones, and none that a page gave."""
+    stem = f"in-{crc32(repr((aim, right, up)).encode()):08x}-"
+    return stem + str(1 + sum(shot.key.startswith(stem) for shot in end.shots))
 
 
 def _end(aim: tuple[str, ...], count: int, cells: dict[str, str], units: Units) -> EndDraft:

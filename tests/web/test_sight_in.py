@@ -3,6 +3,7 @@
 import json
 from dataclasses import replace
 
+from cross_staff.core.range_log import End
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_in import MOVE
 from cross_staff.services import sight_in
@@ -100,7 +101,7 @@ class Ends(Posted):
         tap = first | {"placed": two, "seen": seen}  # the page that still shows 17
         told = self.client.post(address, data=tap, headers=headers)
         self.assertEqual((told.status_code, told.json()["head"]["distance"], told.json()["kept"]), (200, "26", 2))
-        self.assertEqual(open_rig(self.database, self.rig_id).every_end[-1].ranged_m, 26.0)
+        self.assertEqual(self.ends()[-1].ranged_m, 26.0)
         asked = self.client.post(address, data=tap | {"distance": "38"}, headers=headers)
         self.assertEqual(asked.status_code, 409)
         self.assertEqual(asked.json()["asked"], [{"name": "distance", "mine": "38", "theirs": "26"}])
@@ -108,8 +109,8 @@ class Ends(Posted):
         self.assertEqual(self.client.post(address, data=answer, headers=headers).status_code, 200)
         self.assertEqual(
             (
-                open_rig(self.database, self.rig_id).every_end[-1].ranged_m,
-                len(open_rig(self.database, self.rig_id).every_end[-1].shots),
+                self.ends()[-1].ranged_m,
+                len(self.ends()[-1].shots),
             ),
             (38.0, 2),
         )
@@ -125,6 +126,9 @@ class Ends(Posted):
         late = self.client.post(f"{self.here}/session", data=old | {"place": "the road"})
         self.assertEqual(late.status_code, 409)
         self.assertIn("saved: <b>lower butts</b>", late.text)
+
+    def ends(self) -> tuple[End, ...]:
+        return open_rig(self.database, self.rig_id).every_end
 
     def session_form(self) -> dict[str, str]:
         page = self.client.get(self.here).text
@@ -143,11 +147,11 @@ class Ends(Posted):
         lines = "end,distance_m,right_mm,up_mm\nown,17,5,5\nnew,26,1,2\nnew,26,3,4\n"
         answer = self.client.post(f"{self.here}/import", data={"csv": lines})
         self.assertIn("taken=3", answer.headers["location"])
-        self.assertEqual([len(end.shots) for end in open_rig(self.database, self.rig_id).every_end], [2, 2])
+        self.assertEqual([len(end.shots) for end in self.ends()], [2, 2])
         back = self.client.post(f"{self.here}/import/undo")
         self.assertIn("back=3", back.headers["location"])
         self.assertEqual(
-            [(end.key, len(end.shots)) for end in open_rig(self.database, self.rig_id).every_end if not end.removed],
+            [(end.key, len(end.shots)) for end in self.ends() if not end.removed],
             [("own", 1)],
         )
         self.assertEqual(self.client.post(f"{self.here}/import/undo").status_code, 404)
