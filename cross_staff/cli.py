@@ -6,12 +6,15 @@ import ipaddress
 import os
 import socket
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from cross_staff.settings import Settings
+from cross_staff.storage.serving import only_server
 
 app = typer.Typer(help="Cross Staff: the bow technician's bench.", no_args_is_help=True)
 HOST = "127.0.0.1"
@@ -27,7 +30,10 @@ def serve(
     data: Annotated[Path | None, typer.Option(help="Data folder; CROSS_STAFF_DATA names it too.")] = None,
 ) -> None:
     """Serve the application on the data folder."""
-    _run(host, port, Settings(data=data) if data else Settings())
+    with _said_in_a_line():
+        settings = _listening(Settings(data=data) if data else Settings(), host, port)
+        with only_server(settings.data):
+            _run(host, port, settings)
 
 
 @app.command()
@@ -36,8 +42,8 @@ def demo(host: Host = HOST, port: Port = PORT) -> None:
     from cross_staff.demo.scenario import fill
     from cross_staff.storage.database import Database
 
-    with tempfile.TemporaryDirectory(prefix="cross-staff-demo-") as folder:
-        settings = Settings(data=Path(folder))
+    with _said_in_a_line(), tempfile.TemporaryDirectory(prefix="cross-staff-demo-") as folder:
+        settings = _listening(Settings(data=Path(folder)), host, port)
         database = Database(settings.database_file)
         database.migrate()
         fill(database)
@@ -45,18 +51,47 @@ def demo(host: Host = HOST, port: Port = PORT) -> None:
         _run(host, port, settings)
 
 
-def _run(host: str, port: int, settings: Settings) -> None:
-    import uvicorn
+@contextmanager
+def _said_in_a_line() -> Iterator[None]:
+    """What stands in the way of starting: one line, with what to do about it."""
+    from cross_staff.core.errors import NotKept
 
-    from cross_staff.web.app import create_app
+    try:
+        yield
+    except NotKept as error:
+        typer.echo(f"Cross Staff cannot start: {error}. {error.remedy[0].upper()}{error.remedy[1:]}.", err=True)
+        raise typer.Exit(1) from error
 
+
+def _listening(settings: Settings, host: str, port: int) -> Settings:
+    """The settings for this address, which is free, with a passphrase where others can reach it."""
     off = not _loopback(host)
     _refuse_taken(host, port)
     if off:
         _passphrase(settings.data)
-    settings = settings.model_copy(update={"off_loopback": off, "port": port})
-    typer.echo(f"Cross Staff is at http://{host}:{port}  (data in {settings.data}; stop with Ctrl C)")
-    uvicorn.run(create_app(settings), host=host, port=port, log_level="warning", timeout_graceful_shutdown=3)
+    return settings.model_copy(update={"off_loopback": off, "port": port})
+
+
+def _run(host: str, port: int, settings: Settings) -> None:
+    import uvicorn
+
+    from cross_staff.storage.database import Database
+    from cross_staff.web.app import create_app
+    from cross_staff.web.connections import ImpatientProtocol
+
+    database = Database(settings.database_file)  # what is wrong with it is said before anything listens
+    database.migrate()
+    database.close()
+    shown = f"[{host}]" if ":" in host else host
+    typer.echo(f"Cross Staff is at http://{shown}:{port}  (data in {settings.data}; stop with Ctrl C)")
+    uvicorn.run(
+        create_app(settings),
+        host=host,
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=3,
+        http=ImpatientProtocol,
+    )
 
 
 def _loopback(host: str) -> bool:

@@ -56,9 +56,9 @@ def _filled(fill_with: Callable[[Database], None] | None, file: Path) -> None:
 class LiveServer:
     """The application in a thread, on data of its own."""
 
-    def __init__(self, fill_with: Callable[[Database], None] | None = fill) -> None:
+    def __init__(self, fill_with: Callable[[Database], None] | None = fill, busy_timeout_ms: int = 5000) -> None:
         self._folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
-        self.settings = Settings(data=Path(self._folder.name))
+        self.settings = Settings(data=Path(self._folder.name), busy_timeout_ms=busy_timeout_ms)
         _filled(fill_with, self.settings.database_file)
         self._socket = socket.socket()
         self._socket.bind(("127.0.0.1", 0))
@@ -107,12 +107,13 @@ class InBrowser(unittest.TestCase):
     """Tests that drive the real interface; each class has a server of its own."""
 
     fill_with: Callable[[Database], None] | None = staticmethod(fill)
+    busy_timeout_ms = 5000
     server: LiveServer
     expected_complaints: tuple[str, ...] = ("status of 4",)
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.server = LiveServer(cls.fill_with)
+        cls.server = LiveServer(cls.fill_with, cls.busy_timeout_ms)
         cls.addClassCleanup(cls.server.stop)
 
     def open(self, path: str, size: tuple[int, int] = (1280, 800), **context: Any) -> Page:

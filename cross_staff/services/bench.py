@@ -83,7 +83,7 @@ def bring_up(database: Database, most: int = PAGE) -> int:
         return 0
     fresh = [(rig_id, *_summary(database, rig_id)) for rig_id in old]
     try:
-        with database.writing() as connection:
+        with database.writing(wait=False) as connection:
             for rig_id, version, line in fresh:
                 standings.keep(connection, rig_id, version, line)
     except Busy:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 
@@ -17,14 +20,17 @@ from cross_staff.core.errors import Busy, NotKept
 
 BUSY_TIMEOUT_MS = 5000
 _PRAGMAS = ("PRAGMA journal_mode=WAL", "PRAGMA synchronous=FULL", "PRAGMA foreign_keys=ON")
+_OWN_FOLDER, _OWN_FILE = 0o700, 0o600
+_ELSEWHERE = "name another folder with --data"
+_RESTORE = "stop, keep a copy of it, and restore a backup"
 _LOOK = "look at the disk that holds the data folder, then try again"
 _FAILURES = {
     sqlite3.SQLITE_FULL: NotKept("the disk is full", "make room on it, then try again"),
     sqlite3.SQLITE_READONLY: NotKept("the data may be read but not written", "let this program write to its folder"),
     sqlite3.SQLITE_CANTOPEN: NotKept("the data file cannot be opened", _LOOK),
     sqlite3.SQLITE_IOERR: NotKept("the disk did not answer as it should", _LOOK),
-    sqlite3.SQLITE_CORRUPT: NotKept("the data file is damaged", "stop, keep a copy of it, and restore a backup"),
-    sqlite3.SQLITE_NOTADB: NotKept("the data file is no database", "stop, keep a copy of it, and restore a backup"),
+    sqlite3.SQLITE_CORRUPT: NotKept("the data file is damaged", _RESTORE),
+    sqlite3.SQLITE_NOTADB: NotKept("the data file is no database", f"move that file away, or {_ELSEWHERE}"),
 }
 
 
@@ -33,8 +39,8 @@ def _failures_said() -> Iterator[None]:
     """What the database could not do, as an error of this program. Raises: Busy, NotKept."""
     try:
         yield
-    except DBAPIError as error:
-        code = getattr(error.orig, "sqlite_errorcode", 0) & 0xFF
+    except (DBAPIError, sqlite3.Error) as error:
+        code = getattr(getattr(error, "orig", error), "sqlite_errorcode", 0) & 0xFF
         if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
             raise Busy("another program holds the data just now", "it is tried again, or try again yourself") from error
         if code in _FAILURES:
@@ -44,18 +50,23 @@ def _failures_said() -> Iterator[None]:
 
 
 class Database:
-    """Two engines on one file: writers take the lock at BEGIN, readers never wait for it."""
+    """Two engines on one file: writers take the lock at BEGIN, readers never wait for it.
+
+    Raises: NotKept where folder or file cannot be used.
+    """
 
     def __init__(self, file: Path, busy_timeout_ms: int = BUSY_TIMEOUT_MS) -> None:
-        file.parent.mkdir(parents=True, exist_ok=True)
+        _made(file)
         self.file = file
         self._writer = _engine(file, "BEGIN IMMEDIATE", busy_timeout_ms)
         self._reader = _engine(file, "BEGIN", busy_timeout_ms)
+        self._hasty = _engine(file, "BEGIN IMMEDIATE", 0)
 
     @contextmanager
-    def writing(self) -> Iterator[Connection]:
-        """One transaction that may write: all of it is kept, or nothing. Raises: Busy, NotKept."""
-        with _failures_said(), self._writer.begin() as connection:
+    def writing(self, wait: bool = True) -> Iterator[Connection]:
+        """One transaction that may write: all of it is kept, or nothing. While another program holds the data it
+        waits a while, or not at all. Raises: Busy, NotKept."""
+        with _failures_said(), (self._writer if wait else self._hasty).begin() as connection:
             yield connection
 
     @contextmanager
@@ -65,16 +76,73 @@ class Database:
             yield connection
 
     def migrate(self) -> None:
-        """Bring the file, empty or old, to the newest layout."""
+        """Bring the file, empty or old, to the newest layout; an old one is copied, and the copy checked, first.
+
+        Raises: Busy; NotKept for a damaged file, or one that a newer program wrote.
+        """
         config = Config()
         config.set_main_option("script_location", "cross_staff.storage:migrations")
-        with self._writer.connect() as connection:
+        with _failures_said(), self._writer.connect() as connection:
+            revision = self._sound(connection, ScriptDirectory.from_config(config))
+            if revision is None:
+                return
+            connection.rollback()
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
 
+    def _sound(self, connection: Connection, scripts: ScriptDirectory) -> str | None:
+        """The layout that the file has, where it is sound and older than the newest; None where it is new."""
+        damage = connection.exec_driver_sql("PRAGMA quick_check(1)").scalar()
+        if damage != "ok":
+            raise NotKept(f"{self.file} is damaged ({damage})", _RESTORE)
+        now = MigrationContext.configure(connection).get_current_revision()
+        if now == scripts.get_current_head():
+            return None
+        if now is not None and now not in {script.revision for script in scripts.walk_revisions()}:
+            newer = f"{self.file} was written by a newer version of this program (layout {now})"
+            raise NotKept(newer, f"start that version, or {_ELSEWHERE}")
+        if now is not None:
+            connection.rollback()
+            self._copy(f"before-{scripts.get_current_head()}")
+        return now or ""
+
+    def _copy(self, why: str) -> Path:
+        """A checked copy of the file beside it, of its own name; returns its path. Raises NotKept."""
+        free = (
+            self.file.with_name(f"{self.file.stem}-{why}{n}.sqlite3") for n in ("", *(f"-{i}" for i in range(2, 999)))
+        )
+        target = next(path for path in free if not path.exists())
+        with closing(sqlite3.connect(self.file)) as source, closing(sqlite3.connect(target)) as copy:
+            source.backup(copy)
+            counts = [[each.execute(f'SELECT count(*) FROM "{table}"').fetchone() for table in _tables(source)]
+                      for each in (source, copy)]  # fmt: skip
+            if counts[0] != counts[1] or copy.execute("PRAGMA integrity_check").fetchone() != ("ok",):
+                raise NotKept(f"the copy {target} is not whole", "look at the disk, then try again")
+        target.chmod(_OWN_FILE)
+        return target
+
     def close(self) -> None:
-        self._writer.dispose()
-        self._reader.dispose()
+        for engine in (self._writer, self._reader, self._hasty):
+            engine.dispose()
+
+
+def _tables(connection: sqlite3.Connection) -> list[str]:
+    return [name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+
+
+def _made(file: Path) -> None:
+    """The folder and the file, for this user alone. Raises NotKept."""
+    try:
+        if not file.parent.exists():
+            file.parent.mkdir(parents=True, mode=_OWN_FOLDER)
+        os.close(os.open(file, os.O_RDWR | os.O_CREAT, _OWN_FILE))
+        if file.stat().st_uid == os.geteuid():
+            file.chmod(_OWN_FILE)
+    except PermissionError as error:
+        raise NotKept(f"{file} may not be written", f"let this user write there, or {_ELSEWHERE}") from error
+    except OSError as error:
+        reason = (error.strerror or str(error)).lower()
+        raise NotKept(f"{file} cannot be made: {reason}", _ELSEWHERE) from error
 
 
 def _engine(file: Path, begin: str, busy_timeout_ms: int) -> Engine:

@@ -14,6 +14,7 @@ from starlette.responses import Response
 
 from cross_staff import __version__
 from cross_staff.core.errors import NotFound
+from cross_staff.services import bench as bench_service
 from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
@@ -56,6 +57,7 @@ from cross_staff.web.api import reach as api_reach
 from cross_staff.web.api import tape as api_tape
 from cross_staff.web.failures import Unexpected, handle_errors
 from cross_staff.web.problems import DECLARED, Problem
+from cross_staff.web.saves import Saves
 from cross_staff.web.security import Guard
 
 PAGES = (
@@ -85,6 +87,7 @@ def create_app(settings: Settings) -> FastAPI:
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.database = Database(settings.database_file, settings.busy_timeout_ms)
         app.state.database.migrate()
+        bench_service.begin(app.state.database)
         yield
         app.state.database.close()
 
@@ -116,6 +119,7 @@ def create_app(settings: Settings) -> FastAPI:
     keeper = Gatekeeper(settings.data) if settings.off_loopback else None
     app.state.gatekeeper, app.state.off_loopback, app.state.port = keeper, settings.off_loopback, settings.port
     app.add_middleware(Unexpected)
+    app.add_middleware(Saves)
     app.add_middleware(
         Guard,
         body_limit_bytes=settings.body_limit_bytes,

@@ -19,7 +19,7 @@ from cross_staff.web import trouble
 from cross_staff.web.forms import wants_fragment
 from cross_staff.web.problems import problem, refused_body, refused_field
 from cross_staff.web.render import render
-from cross_staff.web.security import BodyTooLarge
+from cross_staff.web.security import BodyTooLarge, TooSlow
 
 _LOG = logging.getLogger("cross_staff")
 SAFE = ("GET", "HEAD")
@@ -54,7 +54,7 @@ class Unexpected:
 
         try:
             await self.app(scope, receive, send_noted)
-        except BodyTooLarge:
+        except (BodyTooLarge, TooSlow):
             raise
         except ClientDisconnect:
             return  # whoever asked has gone: nobody is there to be answered

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import ipaddress
 import re
 from urllib.parse import quote, urlsplit
@@ -22,6 +23,7 @@ DOCS_POLICY = (
     "img-src 'self' data:; base-uri 'none'; frame-ancestors 'none'"
 )
 UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)")
+BODY_SECONDS = 30.0  # how long the next piece of what is sent may be waited for
 COOKIE, DOOR = "cross-staff-shop", "/shop"
 LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 _HEADERS = {
@@ -33,6 +35,10 @@ _HEADERS = {
 
 class BodyTooLarge(Exception):
     """More was sent than the server takes."""
+
+
+class TooSlow(Exception):
+    """Nothing more was sent for a while, in the middle of what was to come."""
 
 
 class Guard:
@@ -103,11 +109,15 @@ class Guard:
         return RedirectResponse(f"{DOOR}?to={quote(scope['path'])}", 303)
 
     async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
-        taken, started = 0, False
+        taken, started, ended = 0, False, False
 
         async def receive_counted() -> Message:
-            nonlocal taken
-            message = await receive()
+            nonlocal taken, ended
+            try:
+                message = await asyncio.wait_for(receive(), None if ended else BODY_SECONDS)
+            except TimeoutError as error:
+                raise TooSlow from error
+            ended = not message.get("more_body", False)
             taken += len(message.get("body", b""))
             if taken > self._limit(scope):
                 raise BodyTooLarge
@@ -120,9 +130,10 @@ class Guard:
 
         try:
             await self.app(scope, receive_counted, send_noted)
-        except BodyTooLarge:
+        except (BodyTooLarge, TooSlow) as error:
             if not started:
-                refusal = _too_much(scope, self._limit(scope))
+                slow = isinstance(error, TooSlow)
+                refusal = _answer(scope, 408, "This came too slowly.") if slow else _too_much(scope, self._limit(scope))
                 await refusal(scope, receive, send)
 
 
@@ -140,7 +151,8 @@ def same_site(headers: Headers) -> bool:
 
 def _loopback_name(host: str) -> bool:
     """Whether the request names this machine: a stranger's name that resolves here is refused."""
-    return host_of(host)[0] in LOOPBACK_NAMES
+    name = host_of(host)[0]
+    return name in LOOPBACK_NAMES or is_loopback(name)
 
 
 def host_of(text: str) -> tuple[str, int | None]:
@@ -161,13 +173,18 @@ def _address(host: str) -> bool:
     return True
 
 
+def is_loopback(address: str) -> bool:
+    """Whether an address is this machine's alone."""
+    try:
+        return ipaddress.ip_address(address).is_loopback
+    except ValueError:
+        return False
+
+
 def _from_loopback(scope: Scope) -> bool:
     """Whether the other end of the line is this machine itself."""
     client = scope.get("client")
-    try:
-        return client is not None and ipaddress.ip_address(client[0]).is_loopback
-    except ValueError:
-        return False
+    return client is not None and is_loopback(client[0])
 
 
 def _too_much(scope: Scope, limit: int) -> Response:

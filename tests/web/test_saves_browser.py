@@ -1,0 +1,134 @@
+"""How a save stands is seen at the thing itself, whatever happens to it on the way."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
+
+from playwright.sync_api import Page, expect
+
+from cross_staff.services import bench, card
+from cross_staff.services.rig import open_rig
+from cross_staff.storage.database import Database
+from tests.browser import InBrowser
+from tests.rigs import NOON, full_card
+from tests.web.client import METRIC
+
+UNRELIABLE = """
+const sent = window.fetch.bind(window);
+window.fetch = async (...asked) => {
+  const how = localStorage.getItem("network");
+  if (how === "away") throw new TypeError("away");
+  const answer = await sent(...asked);
+  if (how !== "loses one answer") return answer;
+  localStorage.removeItem("network");
+  throw new TypeError("lost");
+};
+"""
+
+
+def one_rig(database: Database) -> None:
+    rig_id = bench.add(database, "Test bow", "Maren Oake", METRIC, NOON)
+    card.save(database, rig_id, 1, full_card(), METRIC, NOON, "measured")
+
+
+class Saves(InBrowser):
+    fill_with = staticmethod(one_rig)
+    busy_timeout_ms = 200
+    expected_complaints = ("status of 4", "status of 503", "Error Code 503", "ERR_INTERNET_DISCONNECTED", "ERR_FAILED")
+
+    @contextmanager
+    def held(self) -> Iterator[None]:
+        """Another program holds the data."""
+        with closing(sqlite3.connect(self.server.settings.database_file, isolation_level=None)) as other:
+            other.execute("BEGIN IMMEDIATE")
+            yield
+            other.execute("ROLLBACK")
+
+    @property
+    def rig(self):  # type: ignore[no-untyped-def]
+        database = Database(self.server.settings.database_file)
+        self.addCleanup(database.close)
+        return open_rig(database, 1)
+
+    def state(self, page: Page, state: str):  # type: ignore[no-untyped-def]
+        return page.locator(f'.save-state[data-state="{state}"]').first
+
+    def test_a_mark_typed_while_the_data_is_held_says_so_and_is_saved_later(self) -> None:
+        page = self.open("/rigs/1/tape")
+        page.fill("#row-0-distance", "17")
+        with self.held():
+            page.fill("#row-0-mark", "20.5")
+            page.locator("#row-0-up").focus()
+            expect(self.state(page, "not-saved")).to_contain_text("the data is held")
+            expect(page.locator("#row-0-mark")).to_have_value("20.5")
+        expect(self.state(page, "saved")).to_be_visible()
+        self.assertEqual([entry.mark_mm for entry in self.rig.log], [20.5])
+
+    def test_a_card_saved_without_a_connection_is_kept_and_sent_later(self) -> None:
+        page = self.open("/rigs/1/card")
+        page.fill("#archer", "Jory Penhale")
+        page.context.set_offline(True)
+        page.get_by_role("button", name="Save the card").click()
+        expect(self.state(page, "not-saved")).to_contain_text("does not answer")
+        expect(page.locator("#archer")).to_have_value("Jory Penhale")
+        self.assertNotEqual(self.rig.card.archer, "Jory Penhale")
+        page.context.set_offline(False)
+        expect(self.state(page, "saved")).to_be_visible()
+        self.assertEqual(self.rig.card.archer, "Jory Penhale")
+
+    def test_a_reload_brings_back_what_was_not_saved(self) -> None:
+        page = self.unreliable("/rigs/1/card")
+        page.evaluate("localStorage.setItem('network', 'away')")
+        page.fill("#release", "hinge")
+        page.get_by_role("button", name="Save the card").click()
+        expect(self.state(page, "not-saved")).to_be_visible()
+        page.reload()
+        expect(page.locator("#release")).to_have_value("hinge")
+        expect(self.state(page, "not-saved")).to_be_visible()
+        page.goto(self.server.address + "/sights")
+        expect(page.locator("#save-bar")).to_contain_text("not saved yet")
+        page.evaluate("localStorage.removeItem('network')")
+        expect(page.locator("#save-bar")).to_contain_text("is saved now")
+        self.assertEqual(self.rig.card.release, "hinge")
+
+    def test_a_save_whose_answer_was_lost_is_carried_out_once(self) -> None:
+        page = self.unreliable("/")
+        page.evaluate("localStorage.setItem('network', 'loses one answer')")
+        page.fill("#name", "Once bow")
+        page.get_by_role("button", name="Put it on the bench").click()
+        page.wait_for_url("**/card")
+        self.assertIsNone(page.evaluate("localStorage.getItem('network')"))
+        database = Database(self.server.settings.database_file)
+        self.addCleanup(database.close)
+        names = [open_rig(database, rig_id).card.name for rig_id in bench.every(database)]
+        self.assertEqual(names.count("Once bow"), 1)
+
+    def unreliable(self, path: str) -> Page:
+        """A page whose network goes away, or loses an answer, as its storage says."""
+        page = self.open("/sights")
+        page.add_init_script(UNRELIABLE)
+        page.goto(self.server.address + path)
+        return page
+
+    def test_what_is_refused_says_so_at_its_field(self) -> None:
+        page = self.open("/rigs/1/card")
+        page.fill("#eye_to_sight", "much")
+        page.get_by_role("button", name="Save the card").click()
+        expect(page.locator("#eye_to_sight-error")).to_contain_text("not a number")
+        expect(page.locator("#eye_to_sight")).to_have_value("much")
+
+    def test_a_field_that_both_changed_is_asked(self) -> None:
+        page = self.open("/rigs/1/card")
+        other = page.context.new_page()
+        other.goto(self.server.address + "/rigs/1/card")
+        other.fill("#farthest", "90")
+        other.get_by_role("button", name="Save the card").click()
+        expect(self.state(other, "saved")).to_be_visible()
+        page.fill("#farthest", "85")
+        page.get_by_role("button", name="Save the card").click()
+        page.get_by_label("saved at").check()
+        page.get_by_role("button", name="Save the card").click()
+        expect(self.state(page, "saved")).to_be_visible()
+        expect(page.locator("#farthest")).to_have_value("90")
