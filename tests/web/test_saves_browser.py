@@ -36,7 +36,7 @@ def one_rig(database: Database) -> None:
 class Saves(InBrowser):
     fill_with = staticmethod(one_rig)
     busy_timeout_ms = 200
-    expected_complaints = ("status of 4", "status of 503", "Error Code 503", "ERR_INTERNET_DISCONNECTED", "ERR_FAILED")
+    expected_complaints = ("status of 4", "status of 503", "Error Code 503", "ERR_INTERNET_DISCONNECTED", "htmx:")
 
     @contextmanager
     def held(self) -> Iterator[None]:
