@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -55,20 +56,22 @@ def fall(figures: RigFigures, cases: Sequence[Case]) -> list[float | None]:
     D = v0 sin(delta) int exp(-k s) dt - h cos(delta), s the path length.
     Source: derived in docs/method.md, section 11.
     """
-    return [None if found is None else found[0] for found in _falls(figures, cases)]
+    return [None if found is None else found[0] for found in falls(figures, tuple(cases))]
 
 
-def _falls(figures: RigFigures, cases: Sequence[Case]) -> list[tuple[float, float] | None]:
-    """Fall [m] and delta [rad] of each case."""
+@lru_cache(maxsize=256)  # they do not hang on the axes, which are what is asked about
+def falls(figures: RigFigures, cases: tuple[Case, ...]) -> tuple[tuple[float, float, float] | None, ...]:
+    """Fall [m], arrow line above the line of sight [rad] and pin height [m] of each case; None out of reach."""
     if not cases:
-        return []
+        return ()
     shots = Shots.of(figures, [c.distance_m for c in cases], [c.slope_rad for c in cases])
     solved = pin_heights(shots)
     height: Array = np.where(solved.reached, solved.height_m, 0.0)
     delta = elevation(shots, height)
     slowed = path_integral(shots, height)
     drops = shots.speed_mps * np.sin(delta) * slowed - height * np.cos(delta)
-    return [(float(d), float(a)) if ok else None for d, a, ok in zip(drops, delta, solved.reached)]
+    rows = zip(drops, delta, solved.height_m, solved.reached)
+    return tuple((float(d), float(a), float(h)) if ok else None for d, a, h, ok in rows)
 
 
 def cost(figures: RigFigures, second_rad: float, third_rad: float, cases: Sequence[Case]) -> list[Cost | None]:
@@ -77,11 +80,11 @@ def cost(figures: RigFigures, second_rad: float, third_rad: float, cases: Sequen
     Right D sin c, up -D (1 - cos c). Returns: one for each case, None out of reach.
     """
     found: list[Cost | None] = []
-    for case, known in zip(cases, _falls(figures, cases)):
+    for case, known in zip(cases, falls(figures, tuple(cases))):
         if known is None:
             found.append(None)
             continue
-        drop, delta = known
+        drop, delta, _ = known
         c = false_cant(second_rad, third_rad, case.slope_rad, delta)
         found.append(Cost(case, c, drop * math.sin(c), -drop * (1.0 - math.cos(c))))
     return found

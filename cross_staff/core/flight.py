@@ -159,6 +159,49 @@ def arrive(shots: Shots, pin_height_m: Array, steps: int = 16) -> Arrival:
     return Arrival(height, forward, upward, time, sound)
 
 
+def path_heights(
+    shots: Shots, pin_height_m: Array, to_m: float, distances_m: ArrayLike, steps: int
+) -> tuple[Array, NDArray[np.bool_]]:
+    """Each shot's height against the aim at many distances of its one path, whatever its own distance.
+
+    The path of `arrive` in equal steps, between them the cubic with its heights and slopes (Hermite).
+
+    Args: shots (n,); pin_height_m h [m] (n,); to_m, how far the path is flown, no nearer than any of the
+        distances; distances_m (k,) [m] from the sight plane on; steps, of the whole path.
+    Returns: w [m] (n, k), and where the arrow comes that far, (n, k).
+    Source: derived in docs/method.md, section 3.
+    """
+    nodes = steps + 1
+    delta = elevation(shots, pin_height_m)
+    start = pin_height_m * np.sin(delta)
+    step = (to_m - start) / steps
+    state = np.array([-pin_height_m * np.cos(delta), shots.speed_mps * np.cos(delta), shots.speed_mps * np.sin(delta),
+                      np.zeros_like(step)])  # fmt: skip
+    rates = _Rates(shots)
+    path = np.empty((nodes, 3, len(step)))
+    path[0] = state[:3]
+    with np.errstate(all="ignore"):
+        for node in range(1, nodes):
+            first = rates.at(state)
+            second = rates.at(state + 0.5 * step * first)
+            third = rates.at(state + 0.5 * step * second)
+            fourth = rates.at(state + step * third)
+            state = state + step / 6.0 * (first + 2.0 * second + 2.0 * third + fourth)
+            path[node] = state[:3]
+        flies = np.logical_and.accumulate((path[:, 1] > 0.0) & np.isfinite(path[:, 0]), axis=0)
+        place = (np.asarray(distances_m, float)[:, None] - start) / step  # (k, n), in steps
+        node = np.clip(place.astype(int), 0, steps - 1)
+        part, rows = place - node, np.arange(len(step))
+        height, slope = path[:, 0], step * path[:, 2] / path[:, 1]
+        before, after = height[node, rows], height[node + 1, rows]
+        rise, fall = slope[node, rows], slope[node + 1, rows]
+        other = 1.0 - part
+        w = other**2 * ((1.0 + 2.0 * part) * before + part * rise) + part**2 * (
+            (3.0 - 2.0 * part) * after - other * fall
+        )
+    return w.T, flies[node + 1, rows].T
+
+
 class _Rates:
     """The right-hand side of `arrive`: d(w, a, b, t)/du for states of shape (4, n)."""
 

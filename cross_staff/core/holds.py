@@ -2,30 +2,32 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from cross_staff.core.flight import Array, RigFigures, Shots, arrive
+from cross_staff.core.flight import Array, RigFigures, Shots, path_heights
 from cross_staff.core.sightline import far_distances
 
 STEP_M = 0.05  # of the table that bands are read off
 LOOK_TO_M = 200.0
-_FLIGHT_STEPS = 48
+_LEAST_STEPS, _STEP_M = 32, 2.0  # of a path that is flown
 
 
 def impacts(figures: RigFigures, heights_m: ArrayLike, distances_m: ArrayLike, slope_rad: float = 0.0) -> Array:
     """Height of impact against the aim for every pin at every distance [m]; nan where the arrow stops short.
+    Each pin's arrow is flown once, and read wherever it is asked for.
 
     Args: heights_m of the pins (n,); distances_m (k,). Returns: up (n, k).
     """
     heights, distances = (np.atleast_1d(np.asarray(v, float)) for v in (heights_m, distances_m))
-    shots = Shots.of(figures, np.tile(distances, len(heights)), slope_rad)
-    arrival = arrive(shots, np.repeat(heights, len(distances)), _FLIGHT_STEPS)
-    up = np.where(arrival.sound, arrival.height_m, np.nan)
-    return up.reshape(len(heights), len(distances))
+    end = float(distances.max())
+    shots = Shots.of(figures, np.full(len(heights), end), slope_rad)
+    up, sound = path_heights(shots, heights, end, distances, max(_LEAST_STEPS, math.ceil(end / _STEP_M)))
+    return np.where(sound, up, np.nan)
 
 
 @dataclass(frozen=True)

@@ -6,11 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from cross_staff.core.cant import Case, cost
+from cross_staff.core.cant import Case, cost, falls
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.rig import RigCard
-from cross_staff.core.sightline import pin_height, sight_shift_at_target
+from cross_staff.core.sightline import sight_shift_at_target
 
 AXES = ("first", "second", "third")
 USUAL_SLOPE_RAD = math.radians(25.0)
@@ -56,32 +56,38 @@ def sideways(
 
     Raises: OutOfReach for home itself. Source: docs/method.md, section 11.
     """
-    home = card.distance_from_sight(card.goals.home_m or 0.0)
-    zero = _right(figures, home, first_rad, second_rad, third_rad, [Case(home, 0.0)])[0]
+    home, far = (
+        card.distance_from_sight(card.goals.home_m or 0.0),
+        [card.distance_from_sight(d) for d in distances(card)],
+    )
+    cases = (Case(home, 0.0), *(Case(distance, slope) for slope in slopes(card) for distance in far))
+    zero, *rest = _right(figures, first_rad, second_rad, third_rad, cases)
     if zero is None:
         raise OutOfReach("home is out of reach of this arrow")
     lever = figures.eye_to_sight_m
-    rows = []
-    for slope in slopes(card):
-        cases = [Case(card.distance_from_sight(d), slope) for d in distances(card)]
-        found = _right(figures, home, first_rad, second_rad, third_rad, cases)
-        windage = [zero * (lever + c.distance_m) / (lever + home) for c in cases]
-        rows.append(CostRow(slope, tuple(None if r is None else r - w for r, w in zip(found, windage))))
-    return tuple(rows)
+    left = [
+        None if right is None else right - zero * (lever + case.distance_m) / (lever + home)
+        for right, case in zip(rest, cases[1:])
+    ]
+    count = len(far)
+    return tuple(CostRow(slope, tuple(left[i * count : (i + 1) * count])) for i, slope in enumerate(slopes(card)))
 
 
 def _right(
-    figures: RigFigures, home_m: float, first: float, second: float, third: float, cases: Sequence[Case]
+    figures: RigFigures, first: float, second: float, third: float, cases: tuple[Case, ...]
 ) -> list[float | None]:
-    top = pin_height(figures, home_m)
+    """The shift at each case [m], the rail leaning about the place of the first one's pin."""
+    known = falls(figures, cases)
+    if known[0] is None:
+        return [None] * len(cases)
     found: list[float | None] = []
-    for case, known in zip(cases, cost(figures, second, third, cases)):
-        if known is None:
+    for case, there, costs in zip(cases, known, cost(figures, second, third, cases)):
+        if there is None or costs is None:
             found.append(None)
             continue
-        below = top - pin_height(figures, case.distance_m, case.slope_rad)
+        below = known[0][2] - there[2]
         lean = below * math.sin(first) * float(sight_shift_at_target(figures.eye_to_sight_m, case.distance_m))
-        found.append(known.right_m + lean)
+        found.append(costs.right_m + lean)
     return found
 
 

@@ -121,14 +121,33 @@ def ways_to(
     Args: heights_m of the pins at home (n,); wanted_m; up_m and down_m, the travel there is above and below
     home. Raises: OutOfReach for the distance itself.
     """
-    goal = pin_height(figures, wanted_m)
-    found = []
-    travels = [height - goal for height in heights_m]
-    dials = far_distances(figures, [heights_m[dialled] - travel for travel in travels])
-    for pin, (travel, dial) in enumerate(zip(travels, dials)):
-        if -up_m - 1e-4 <= travel <= down_m + 1e-4:
-            found.append(Way(pin, travel, dial))
-    return tuple(sorted(found, key=lambda way: abs(way.travel_m)))
+    ways = all_ways_to(figures, heights_m, dialled, [wanted_m], up_m, down_m)[0]
+    if ways is None:
+        raise OutOfReach(f"this arrow does not reach {wanted_m:g} m at this slope")
+    return ways
+
+
+def all_ways_to(
+    figures: RigFigures,
+    heights_m: Sequence[float],
+    dialled: int,
+    wanted_m: Sequence[float],
+    up_m: float = 0.0,
+    down_m: float = math.inf,
+) -> list[tuple[Way, ...] | None]:
+    """`ways_to` for several distances (k,) at once; None for one out of reach."""
+    goals = pin_heights(Shots.of(figures, list(wanted_m)))
+    travels = np.asarray(heights_m)[None, :] - goals.height_m[:, None]
+    dials = far_distances(figures, (heights_m[dialled] - travels).ravel())
+    found: list[tuple[Way, ...] | None] = []
+    for row, (reached, there) in enumerate(zip(goals.reached, travels)):
+        ways = [
+            Way(pin, float(travel), dials[row * len(heights_m) + pin])
+            for pin, travel in enumerate(there)
+            if -up_m - 1e-4 <= travel <= down_m + 1e-4
+        ]
+        found.append(tuple(sorted(ways, key=lambda way: abs(way.travel_m))) if reached else None)
+    return found
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from cross_staff.core.errors import OutOfReach
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.sightline import far_distances, impact_heights, pin_height, turnover_distance
+import numpy as np
 
+from cross_staff.core.flight import RigFigures, Shots, arrive
+from cross_staff.core.sightline import far_distances, pin_height, pin_heights, turnover_distance
+
+_FLIGHT_STEPS = 64
 BEYOND_M = 200.0  # a limit farther out than this binds nobody
 LIMITS = ("slider_travel", "clearance", "tape_length", "lowest_pin")
 
@@ -82,7 +85,16 @@ def misjudged_m(figures: RigFigures, distance_m: float, error_m: float) -> float
 
     Args: distance_m [m], where the target stands. Returns: up [m]; None out of reach.
     """
-    try:
-        return float(impact_heights(figures, pin_height(figures, distance_m + error_m), distance_m)[0])
-    except OutOfReach:
-        return None
+    return all_misjudged_m(figures, [distance_m], [error_m])[0][0]
+
+
+def all_misjudged_m(
+    figures: RigFigures, distances_m: Sequence[float], errors_m: Sequence[float]
+) -> list[list[float | None]]:
+    """`misjudged_m` for every distance (n,) and error (k,). Returns: n rows of k [m]."""
+    at, wrong = np.repeat(np.asarray(distances_m, float), len(errors_m)), np.tile(errors_m, len(distances_m))
+    set_for = pin_heights(Shots.of(figures, np.maximum(at + wrong, 0.1)))
+    arrival = arrive(Shots.of(figures, at), set_for.height_m, _FLIGHT_STEPS)
+    known = set_for.reached & arrival.sound & (at + wrong > 0.1)
+    up = [float(v) if ok else None for v, ok in zip(arrival.height_m, known)]
+    return [up[row : row + len(errors_m)] for row in range(0, len(up), len(errors_m))]

@@ -272,12 +272,18 @@ def far_distances(figures: RigFigures, pin_height_m: ArrayLike, start_m: ArrayLi
     """
     height = np.atleast_1d(np.asarray(pin_height_m, float))
     turnover = turnover_distance(figures)
-    highest = pin_height(figures, turnover)
-    start = _coarse_distances(figures, height) if start_m is None else start_m
-    x = np.maximum(np.broadcast_to(start, height.shape), 1.02 * turnover)
-    x, settled = _second_crossing(Shots.of(figures, x), height, x, turnover)
-    ok = (height <= highest) & settled & (x >= turnover - 1e-6)
-    return [float(v) if sound else None for v, sound in zip(x, ok)]
+    below = np.flatnonzero(height <= pin_height(figures, turnover))
+    found: list[float | None] = [None] * len(height)
+    if not len(below):
+        return found
+    wanted = height[below]
+    start = _coarse_distances(figures, wanted) if start_m is None else np.broadcast_to(start_m, height.shape)[below]
+    x = np.maximum(start, 1.02 * turnover)
+    x, settled = _second_crossing(Shots.of(figures, x), wanted, x, turnover)
+    for row, value, sound in zip(below, x, settled & (x >= turnover - 1e-6)):
+        if sound:
+            found[row] = float(value)
+    return found
 
 
 def _coarse_distances(figures: RigFigures, height: Array) -> Array:
@@ -293,18 +299,27 @@ def _coarse_table(figures: RigFigures) -> tuple[Array, Array]:
     return distances[solved.reached], solved.height_m[solved.reached]
 
 
+# steps of a flight, how near its Newton steps come, and how many there may be: roughly first, then finely
+_CROSSING = ((8, 1e-2, 60), (32, 1e-7, 60))
+
+
 def _second_crossing(level: Shots, height: Array, x: Array, turnover: float) -> tuple[Array, NDArray[np.bool_]]:
-    change = np.full_like(x, np.inf)
+    """Where each path comes down to the line of sight, by Newton steps; rows that stand still are left alone."""
+    x, miss, sound = x.copy(), np.full_like(x, np.inf), np.zeros(len(x), bool)
     with np.errstate(all="ignore"):
-        for _ in range(60):
-            arrival = arrive(level.with_distance(x), height, 32)
-            fall = np.minimum(arrival.steepness, -1e-7)
-            change = np.where(arrival.sound, -arrival.height_m / fall, -0.5 * (x - turnover))
-            change = np.clip(change, -0.5 * x, 0.5 * x)
-            x = np.maximum(x + change, turnover)
-            if not (np.abs(change) > 1e-7).any():
-                break
-    return x, arrival.sound & (np.abs(arrival.height_m) < 4.0 * MISS_M)
+        for steps, near, rounds in _CROSSING:
+            open_rows = np.arange(len(x))
+            for _ in range(rounds):
+                here = x[open_rows]
+                arrival = arrive(level.at(open_rows).with_distance(here), height[open_rows], steps)
+                miss[open_rows], sound[open_rows] = arrival.height_m, arrival.sound
+                fall = np.minimum(arrival.steepness, -1e-7)
+                change = np.where(arrival.sound, -arrival.height_m / fall, -0.5 * (here - turnover))
+                x[open_rows] = np.maximum(here + np.clip(change, -0.5 * here, 0.5 * here), turnover)
+                open_rows = open_rows[np.abs(x[open_rows] - here) > near]
+                if not len(open_rows):
+                    break
+    return x, sound & (np.abs(miss) < 4.0 * MISS_M)
 
 
 def near_partner(figures: RigFigures, distance_m: float) -> float:

@@ -60,7 +60,7 @@ class RigView:
     range_entries: tuple[BenchEntry, ...] = ()
     photos: frozenset[int] = frozenset()
     version: int = 0
-    results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), compare=False, repr=False)
+    results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), init=False, compare=False, repr=False)
 
     @property
     def revision(self) -> Revision:

@@ -36,7 +36,7 @@ def arrows_page(request: Request, rig_id: int, said: str = "") -> Response:
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
     context = rig_context(found, "card", date.today()) | {
-        "rows": [_row(found.card, each, units) for each in compare(found.card)],
+        "rows": found.results.get(("builds", units), lambda: [_row(found.card, b, units) for b in compare(found.card)]),
         "gone": _gone(found),
         "farthest": found.card.goals.farthest_m is not None,
         "said": _SAID.get(said, ""),

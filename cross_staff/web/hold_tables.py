@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from cross_staff.core.holds import impacts, midway, point_on_bands
-from cross_staff.core.reach import misjudged_m
+from cross_staff.core.reach import all_misjudged_m
 from cross_staff.web import tape_words as words
 from cross_staff.web.sentences import on_target
 from cross_staff.web.tape_tables import Table, Told
@@ -53,14 +53,11 @@ def bands(t: Told) -> Table:
 
 def misjudged(t: Told) -> Table:
     """What a misjudged distance costs."""
-    unit = t.units.unit("distance").si
+    unit, ranged = t.units.unit("distance").si, t.distances()
+    errors = [sign * error * unit for error in MISJUDGED for sign in (1.0, -1.0)]
     rows = []
-    for d in t.distances():
-        at = t.card.distance_from_sight(d)
-        cells = []
-        for error in MISJUDGED:
-            far, near = (misjudged_m(t.figures, at, sign * error * unit) for sign in (1.0, -1.0))
-            cells.append(f"{words.high_low(t.units, far)} / {words.high_low(t.units, near)}")
-        rows.append([t.number(d), *cells])
+    for d, ups in zip(ranged, all_misjudged_m(t.figures, [t.card.distance_from_sight(d) for d in ranged], errors)):
+        words_of = [words.high_low(t.units, up) for up in ups]
+        rows.append([t.number(d), *(f"{far} / {near}" for far, near in zip(words_of[::2], words_of[1::2]))])
     heads = (t.unit, *(f"{error:g} too far / too near" for error in MISJUDGED))
     return Table("misjudged", f"Misjudged, {t.units.label('offset')}", heads, rows)

@@ -157,7 +157,7 @@ def _page(
 ) -> Response:
     units, card = Units.of(found.units), found.card
     asked = {k: v for k, v in request.query_params.items() if k in ("hole", "detent", "home") and v}
-    planner = planned(found, asked, units)
+    planner = found.results.get(("planned", tuple(sorted(asked.items())), units), lambda: planned(found, asked, units))
     if fragment:
         return render(
             request,

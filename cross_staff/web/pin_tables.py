@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from cross_staff.core.mount import travel_about_home
 from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.pins import covers_m, indicators, ways_to, worth
+from cross_staff.core.pins import Way, all_ways_to, covers_m, indicators, ways_to, worth
 from cross_staff.core.stack import gap_sds_mm
 from cross_staff.services.mount import planned_here
 from cross_staff.web import tape_words as words
@@ -66,9 +67,11 @@ def dialled(t: Told) -> Table:
 
 def ways(t: Told) -> Table:
     """For every distance that is shot: which pin takes the least dialling, and where the dial then stands."""
-    rows = []
-    for d in t.distances():
-        rows.append([t.number(d), *way_words(t, d)])
+    ranged = t.distances()
+    found = all_ways_to(
+        t.figures, t.heights, t.reckoning.pins.dialled, [t.card.distance_from_sight(d) for d in ranged], *_room(t)
+    )
+    rows = [[t.number(d), *_way_cells(t, ways or ())] for d, ways in zip(ranged, found)]
     return Table(
         "ways",
         "Which pin, and what to dial",
@@ -80,11 +83,18 @@ def ways(t: Told) -> Table:
 
 def way_words(t: Told, ranged_m: float) -> list[str]:
     """The least travel for a distance in four cells: pin, what to dial, millimetres, the next best."""
+    at = t.card.distance_from_sight(ranged_m)
+    return _way_cells(t, ways_to(t.figures, t.heights, t.reckoning.pins.dialled, at, *_room(t)))
+
+
+def _room(t: Told) -> tuple[float, float]:
+    """The travel there is above and below home [m]; without a plan none above, and any below."""
     here = planned_here(t.found)
     up, down = travel_about_home(t.card, here) if here else (0.0, math.inf)
-    found = ways_to(
-        t.figures, t.heights, t.reckoning.pins.dialled, t.card.distance_from_sight(ranged_m), up / 1000.0, down / 1000.0
-    )
+    return up / 1000.0, down / 1000.0
+
+
+def _way_cells(t: Told, found: Sequence[Way]) -> list[str]:
     if not found:
         return ["none", "out of travel", "–", "–"]
     best, *rest = found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from functools import partial
 
 from fastapi import APIRouter, Request
 from starlette.responses import Response
@@ -19,7 +20,7 @@ from cross_staff.web.slope_tables import trip_table
 from cross_staff.web.tape_page import no_tape, tape_page
 from cross_staff.web.tape_print import fit_quality
 from cross_staff.web.tape_slopes import slope_form, weathers
-from cross_staff.web.tape_tables import Table, Told, told
+from cross_staff.web.tape_tables import Table, Told, kept, told
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -35,11 +36,7 @@ def range_sheet_page(request: Request, rig_id: int) -> Response:
     form = Typing({"paper": request.query_params.get("paper", "A4")}, t.units)
     paper = form.choice("paper", tuple(PAPERS))
     tables = _tables(request, t)
-    problem = ""
-    try:
-        sheet_pdf(_heading(t), tables, paper)
-    except TooMuch as error:
-        problem = str(error)
+    problem = kept(t, ("fits", request.url.query, paper, date.today()), lambda: _too_much(t, tables, paper))
     return tape_page(
         request,
         found,
@@ -82,9 +79,18 @@ def _chosen(request: Request, t: Told) -> list[str]:
 
 
 def _tables(request: Request, t: Told) -> list[Table]:
-    tables = [SHEET[key][1](t) for key in _chosen(request, t)]
+    tables = [kept(t, ("sheet", key), partial(SHEET[key][1], t)) for key in _chosen(request, t)]
     here, there = weathers(slope_form(request, t))
     return tables if there is None else [*tables, trip_table(t, here, there)]
+
+
+def _too_much(t: Told, tables: list[Table], paper: str) -> str:
+    """Why the tables do not go on one page; empty when they do."""
+    try:
+        sheet_pdf(_heading(t), tables, paper)
+    except TooMuch as error:
+        return str(error)
+    return ""
 
 
 def _heading(t: Told) -> list[str]:

@@ -16,7 +16,7 @@ from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words
 from cross_staff.web.sentences import on_target, whole_distance
 from cross_staff.web.tape_page import no_tape, tape_page
-from cross_staff.web.tape_tables import Table, Told, told
+from cross_staff.web.tape_tables import Table, Told, kept, told
 from cross_staff.web.units import Units, fixed
 
 router = APIRouter()
@@ -30,8 +30,8 @@ def fits_page(request: Request, rig_id: int) -> Response:
     t = told(found, units)
     if t is None:
         return no_tape(request, found, "/fits")
-    say, why, laid = laid_on(t)
-    tables = [_compared(t), *laid, *_strip_laid_on(t)]
+    say, why, laid = kept(t, "laid on", lambda: laid_on(t))
+    tables = [kept(t, "compared", lambda: _compared(t)), *laid, *kept(t, "strip", lambda: _strip_laid_on(t))]
     days = words.days(t.reckoning, units)
     if days:
         tables.append(Table("days", "Day by day", ("what each day's marks say",), [[line] for line in days]))

@@ -17,7 +17,7 @@ from cross_staff.web.hold_tables import bands, holds, misjudged
 from cross_staff.web.sentences import on_target
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_page import no_tape, tape_page
-from cross_staff.web.tape_tables import Told, told
+from cross_staff.web.tape_tables import Told, kept, told
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -40,7 +40,7 @@ def holds_page(request: Request, rig_id: int) -> Response:
     )
     if target is not None:
         t = replace(t, target_m=target)
-    say, why = _longest_band(t)
+    say, why = kept(t, "longest band", lambda: _longest_band(t))
     if at is not None:
         say, why = _answer(t, at)
     return tape_page(
@@ -48,12 +48,12 @@ def holds_page(request: Request, rig_id: int) -> Response:
         found,
         "/holds",
         "pages/tape_holds.html",
-        [bands(t), holds(t), misjudged(t)],
+        kept(t, "holds", lambda: [bands(t), holds(t), misjudged(t)]),
         form,
         say=say,
         why=why,
         caution="A hold is for where there is no time to dial. Ranged and dialled is surer.",
-        drawing=hold_drawing(t),
+        drawing=kept(t, "holds drawn", lambda: hold_drawing(t)),
     )
 
 

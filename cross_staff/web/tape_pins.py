@@ -29,7 +29,7 @@ from cross_staff.web.sight_in_drawing import housing
 from cross_staff.web.tape_form import DISTANCE_SPAN
 from cross_staff.web.tape_page import no_tape, tape_page
 from cross_staff.web.tape_pdf import pdf
-from cross_staff.web.tape_tables import Table, Told, told
+from cross_staff.web.tape_tables import Table, Told, kept, told
 from cross_staff.web.units import Units, trimmed
 
 router = APIRouter()
@@ -46,7 +46,7 @@ def pins_page(request: Request, rig_id: int) -> Response:
     if t is None:
         return no_tape(request, found, "/pins")
     form = _form(request, t)
-    choices, problem = ([], "") if form.errors else _choices(t, form)
+    choices, problem = ([], "") if form.errors else kept(t, ("choices", request.url.query), lambda: _choices(t, form))
     several = len(t.heights) > 1
     names = t.pin_names
     return tape_page(
@@ -203,9 +203,8 @@ def dialled_page(request: Request, rig_id: int) -> Response:
         say, why = _answer(t, form, wanted)
     moves = KINDS[t.card.sight.kind].dialled
     several = len(t.heights) > 1
-    tables = [dialled(t), ways(t)] if moves and several else [ways(t)] if moves else []
-    if several and moves:
-        tables.append(pointers(t))
+    makers = [dialled, ways, pointers] if moves and several else [ways] if moves else []
+    tables = kept(t, "dialled", lambda: [make(t) for make in makers])
     pins = t.reckoning.pins
     return tape_page(
         request,

@@ -48,7 +48,8 @@ def print_page(request: Request, rig_id: int) -> Response:
     """Options, a preview of the sheet, and the files."""
     found = open_rig(request.app.state.database, rig_id)
     form = _read(request, found)
-    sheet, problem = _sheet(found, form)
+    laid_out = ("sheet", request.url.query, form.units, date.today())
+    sheet, problem = found.results.get(laid_out, lambda: _sheet(found, form))
     refused = bool(form.errors or problem) and bool(request.query_params)
     step_now = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
     context = (

@@ -20,7 +20,7 @@ from cross_staff.web.forms import Typing
 from cross_staff.web.sentences import whole_distance
 from cross_staff.web.slope_tables import cut, slopes_of, trip_table, wind
 from cross_staff.web.tape_page import no_tape, tape_page
-from cross_staff.web.tape_tables import Table, Told, told
+from cross_staff.web.tape_tables import Table, Told, kept, told
 from cross_staff.web.units import Units
 
 router = APIRouter()
@@ -47,11 +47,12 @@ def slopes_page(request: Request, rig_id: int) -> Response:
     for name, slopes in (("up", up), ("down", down)):
         if len(slopes) > MOST_SLOPES:
             form.errors[name] = f"at most {MOST_SLOPES} slopes"
-    tables = []
+    tables: list[Table] = []
     if not form.errors:
-        tables = [cut(t, True, sorted(up)), cut(t, False, [-s for s in sorted(down)])]
-    reach, why = _reach(t)
-    tables += [*reach, wind(t)]
+        slopes_down = [-slope for slope in sorted(down)]
+        tables = kept(t, ("cut", up, down), lambda: [cut(t, True, sorted(up)), cut(t, False, slopes_down)])
+    reach, why = kept(t, "reach", lambda: _reach(t))
+    tables = [*tables, *reach, kept(t, "wind", lambda: wind(t))]
     here, there = weathers(form)
     if there is not None and not form.errors:
         tables.append(trip_table(t, here, there))

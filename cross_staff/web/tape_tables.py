@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
+from typing import TypeVar
 
 from cross_staff.core.flight import RigFigures
 from cross_staff.core.outlook import COVERAGE
@@ -84,13 +86,23 @@ class Told:
         return sorted({start, end, *(c * unit for c in counts)})
 
 
+Made = TypeVar("Made")
+
+
+def kept(t: Told, what: Hashable, make: Callable[[], Made]) -> Made:
+    """What a page works out from records that have not changed, once. Args: what, it and all that it hangs on
+    beside the rig, its units and the target."""
+    return t.found.results.get((what, t.units, t.target_m), make)
+
+
 def told(found: RigView, units: Units) -> Told | None:
     """The rig for its tables; None while there is no tape."""
     reckoning = found.reckoning
     if reckoning.fit is None or reckoning.tape_home_m is None or found.card.goals.farthest_m is None:
         return None
-    target = found.card.goals.target_size_m or USUAL_TARGET_M
-    return Told(found, units, reckoning, reckoning.fit.figures, reckoning.heights_at_home(), target)
+    target, figures = found.card.goals.target_size_m or USUAL_TARGET_M, reckoning.fit.figures
+    heights = found.results.get("heights at home", reckoning.heights_at_home)
+    return Told(found, units, reckoning, figures, heights, target)
 
 
 def _clicks(control: Control, travel_mm: float) -> list[str]:

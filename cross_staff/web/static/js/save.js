@@ -248,7 +248,7 @@ function takeUp() {
   sessionStorage.removeItem(SAID);
   if (!before) return;
   const { action, time } = JSON.parse(before);
-  if (Date.now() - time > STALE_MS || document.querySelector("[data-refused]")) return;
+  if (Date.now() - time > STALE_MS || document.querySelector("main .said[role=status]")) return;  // the page says it
   const form = [...document.forms].find((each) => each.method === "post" && new URL(each.action).pathname === action.split("?")[0]);
   if (form && !form.querySelector("button.plain")) say(form, "saved", `Saved, ${clock(time)}`);
   else announce(`Saved, ${clock(time)}`);
