@@ -4,7 +4,7 @@ BIN := .venv/bin
 UV_VERSION := 0.13.9
 export PYTHONPATH := .
 
-.PHONY: setup demo serve test lint unittest bench screenshots vendor lock
+.PHONY: setup demo serve test lint unittest fuzz bench screenshots vendor lock
 
 setup: .venv/runtime
 
@@ -28,10 +28,16 @@ lint: .venv/development
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
 
+# every form route, and the calculators, under what nobody would type: some minutes
+fuzz: .venv/development
+	FUZZ_EXAMPLES=60 FUZZ_SEEDS=5 $(BIN)/python -m unittest tests.web.test_fuzz
+	FUZZ_SECONDS=240 $(BIN)/python -m unittest tests.web.api.test_schema
+
 bench: .venv/development
 	$(BIN)/python bench/compare.py
 	$(BIN)/python bench/arrows_to_tape.py 2000 500 docs/arrows-to-tape.svg
 	$(BIN)/python bench/range.py
+	$(BIN)/python bench/pages.py 5000 40
 
 screenshots: .venv/development
 	@tools/browser.sh

@@ -21,6 +21,7 @@ from cross_staff.demo.scenario import fill
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.app import create_app
+from cross_staff.web.connections import ImpatientProtocol
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 TIMEOUT_MS = 30_000
@@ -63,7 +64,7 @@ class LiveServer:
         self._socket = socket.socket()
         self._socket.bind(("127.0.0.1", 0))
         self.address = f"http://127.0.0.1:{self._socket.getsockname()[1]}"
-        config = uvicorn.Config(create_app(self.settings), log_level="warning")
+        config = uvicorn.Config(create_app(self.settings), log_level="warning", http=ImpatientProtocol)
         self._server = uvicorn.Server(config)
         self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [self._socket]})
         self._thread.start()

@@ -64,7 +64,8 @@ def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What the card comes to as it is typed; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    form = card_typing(typed, units_of(typed, "typed_unit_"), _shown(typed, found.card))
+    shown, units = _shown(typed, found.card), units_of(typed, "typed_unit_", found.units)
+    form = card_typing(filled(shown, units) | typed, units, shown)
     form.seen = typed.get(SEEN, "")
     card = _typed_card(form, found)
     if not wants_fragment(request):
@@ -76,8 +77,9 @@ def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def change_units(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The same form in other units, with all that was typed; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    shown, old, new = _shown(typed, found.card), units_of(typed, "typed_unit_"), units_of(typed, "unit_")
-    fresh = card_typing(converted(typed, old, new, shown), new, shown)
+    shown, old = _shown(typed, found.card), units_of(typed, "typed_unit_", found.units)
+    new = units_of(typed, "unit_", found.units)
+    fresh = card_typing(converted(filled(shown, old) | typed, old, new, shown), new, shown)
     seen = seen_by(typed)
     if seen is not None:
         fresh.seen = replace(seen, fields=converted(seen.fields, old, new, shown)).text()
@@ -88,7 +90,7 @@ def change_units(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def _joined(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, RigView]:
     """The form, joined with what holds by now, and the rig. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    units, shown = units_of(typed, "typed_unit_"), _shown(typed, found.card)
+    units, shown = units_of(typed, "typed_unit_", found.units), _shown(typed, found.card)
     form = card_typing(typed, units, shown)
     opened = opened_on(form)
     form.take(merged(typed, filled(shown, units), outdated=opened not in (0, found.revision.number)))

@@ -26,9 +26,9 @@ def card_typing(typed: Mapping[str, str], units: Units, kept: RigCard) -> Typing
     return Typing(typed, units, kept=values(kept), kept_lists=lists(kept))
 
 
-def units_of(typed: Mapping[str, str], prefix: str) -> Units:
-    """Units from the fields `prefix` + quantity."""
-    return Units.of({quantity: typed.get(prefix + quantity, "") for quantity in UNIT_CHOICES})
+def units_of(typed: Mapping[str, str], prefix: str, kept: Mapping[str, str]) -> Units:
+    """Units from the fields `prefix` + quantity; those that were kept where a form does not say."""
+    return Units.of({quantity: typed.get(prefix + quantity, kept.get(quantity, "")) for quantity in UNIT_CHOICES})
 
 
 def filled(card: RigCard, units: Units) -> dict[str, str]:

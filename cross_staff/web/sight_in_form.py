@@ -72,7 +72,7 @@ def _placed(form: Typing) -> list[Impact]:
         return [_tapped(row) for row in rows]
     except InvalidValue as error:
         form.errors["shots"] = error.message
-    except (ValueError, TypeError, KeyError, AttributeError):
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
         form.errors["shots"] = "the shots came in garbled: type them in millimetres"
     return []
 

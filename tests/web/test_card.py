@@ -2,7 +2,7 @@ from cross_staff.services import tape
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.services.tape import RowEdit
 from tests.rigs import NOON, full_card
-from tests.web.client import WithClient, fields
+from tests.web.client import METRIC, WithClient, fields
 
 BAD = {
     "eye_to_sight": ("eighty", "is not a number"),
@@ -120,6 +120,7 @@ class Card(WithClient):
         self.assertEqual(self.client.post(self.path, data={"archer": "Jory Penhale"}).status_code, 303)
         after = self.kept().card
         self.assertEqual((after.archer, after.goals, after.builds), ("Jory Penhale", before.goals, before.builds))
+        self.assertEqual(self.kept().units, METRIC)
 
     def test_other_units_keep_what_was_typed_and_what_was_kept(self) -> None:
         form = self.form(self.path) | {"home": "18", "bow": "typed but not saved", "unit_distance": "yd"}

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 import unittest
 from pathlib import Path
 
 from tests.browser import LiveServer
+
+SECONDS = int(os.environ.get("FUZZ_SECONDS", "20"))
 
 
 class Schema(unittest.TestCase):
@@ -18,10 +21,10 @@ class Schema(unittest.TestCase):
         found = subprocess.run(
             [
                 Path(sys.executable).parent / "schemathesis", "run", f"{server.address}/openapi.json",
-                "--phases", "coverage,fuzzing", "--max-examples", "20", "--max-time", "20",
+                "--phases", "coverage,fuzzing", "--max-examples", str(SECONDS), "--max-time", str(SECONDS),
                 "--checks", checks, "--seed", "1", "--no-color",
             ],
-            capture_output=True, text=True, timeout=300, check=False,
+            capture_output=True, text=True, timeout=300 + 2 * SECONDS, check=False,
         )  # fmt: skip
         self.assertEqual(found.returncode, 0, found.stdout[-3000:])
         self.assertIn("Selected: 10/10", found.stdout)
