@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from functools import lru_cache
 
 from pydantic import TypeAdapter
-from sqlalchemy import Connection, Row, String, func, insert, select, type_coerce, update
+from sqlalchemy import ColumnElement, Connection, Row, String, func, insert, literal_column, select, type_coerce, update
 
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig import RigCard
@@ -77,6 +77,8 @@ def _add_revision(
 
 
 _ROW = rig_revisions.c
+# as the index has it, to the letter
+_SIGHT_NAME: ColumnElement[str] = literal_column("json_extract(card, '$.sight.name')", String)
 # the card as the text it is kept as: the same text is read once
 _COLUMNS = (
     _ROW.rig_id, _ROW.number, _ROW.saved_utc, _ROW.why, type_coerce(_ROW.card, String).label("text"), _ROW.happened
@@ -119,9 +121,9 @@ def at_revision(connection: Connection, rig_id: int, number: int) -> Revision:
 
 def latest_with_sight(connection: Connection, name: str, most: int) -> list[Revision]:
     """The current revisions of the newest rigs that once had a sight of this name, `most` at the most."""
-    named = select(_ROW.rig_id).where(func.json_extract(_ROW.card, "$.sight.name") == name)
+    named = select(_ROW.rig_id).distinct().where(name == _SIGHT_NAME).order_by(_ROW.rig_id.desc()).limit(most)
     newest = select(_ROW.rig_id, func.max(_ROW.number).label("number")).where(_ROW.rig_id.in_(named))
-    chosen = newest.group_by(_ROW.rig_id).order_by(_ROW.rig_id.desc()).limit(most).subquery()
+    chosen = newest.group_by(_ROW.rig_id).subquery()
     query = select(*_COLUMNS).join(chosen, (_ROW.rig_id == chosen.c.rig_id) & (_ROW.number == chosen.c.number))
     return [_revision(row) for row in connection.execute(query)]
 

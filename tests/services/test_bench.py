@@ -81,6 +81,20 @@ class Bench(WithDatabase):
             self.add_rig()
         self.assertEqual(self.statements(lambda: open_rig(self.database, first)), alone)
 
+    def test_what_is_asked_for_every_page_is_found_by_an_index(self) -> None:
+        plans = {
+            "SELECT DISTINCT rig_id FROM rig_revisions WHERE json_extract(card, '$.sight.name') = 'x'"
+            " ORDER BY rig_id DESC LIMIT 21": "ix_rig_revisions_sight",
+            "SELECT rig_id FROM rig_standings WHERE fresh = 0 ORDER BY rig_id DESC LIMIT 51": "ix_rig_standings_old",
+            "SELECT summary FROM rig_standings WHERE archived = 0 ORDER BY due, name LIMIT 50": "archived_due_name",
+            "SELECT summary FROM rig_standings WHERE archived = 0 AND urgency = 1 ORDER BY due, name": "urgency_due",
+        }
+        with self.database.reading() as connection:
+            for query, index in plans.items():
+                plan = str(connection.exec_driver_sql(f"EXPLAIN QUERY PLAN {query}").all())
+                self.assertIn(index, plan)
+                self.assertNotIn("TEMP B-TREE", plan, query)
+
     def test_a_new_program_works_out_every_line_anew(self) -> None:
         rig_id = self.add_rig()
         bench.bench(self.database, Asked())

@@ -25,7 +25,7 @@ WRITTEN = {
     "0003_level.py": "0d15f98b54b4b7f8",
     "0004_range.py": "b1e0a23078a872d3",
     "0005_tape.py": "2115c196bd980254",
-    "0006_standings.py": "82070292545ced7c",
+    "0006_standings.py": "3445b5a6710d64cd",
 }
 
 

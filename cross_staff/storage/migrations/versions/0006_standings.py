@@ -61,4 +61,4 @@ def upgrade() -> None:
         "BEGIN UPDATE rig_standings SET fresh = 0, archived = NEW.archived WHERE rig_id = NEW.id; END"
     )
     # which rigs ever had a sight of a name: their screws tell what to expect of the next one's
-    op.execute("CREATE INDEX ix_rig_revisions_sight ON rig_revisions (json_extract(card, '$.sight.name'))")
+    op.execute("CREATE INDEX ix_rig_revisions_sight ON rig_revisions (json_extract(card, '$.sight.name'), rig_id)")
