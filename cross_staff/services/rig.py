@@ -173,8 +173,11 @@ def view(connection: Connection, rig_id: int) -> RigView:
 
 def _reason(error: Exception) -> str:
     """What went wrong, in few words: one of its entries is far from what can be."""
-    words = " ".join(str(error).split())[:120]
-    return f"an entry lies beyond what can be reckoned with ({words or type(error).__name__})"
+    if isinstance(error, ArithmeticError):
+        return "one of its entries holds a number far too large or too small"
+    if isinstance(error, ValueError):
+        return "one of its records is not as it should be"
+    return f"one of its records cannot be understood ({type(error).__name__})"
 
 
 def reckoned(kept: Records) -> RigView:

@@ -42,7 +42,7 @@ def _failures_said() -> Iterator[None]:
     except (DBAPIError, sqlite3.Error) as error:
         code = getattr(getattr(error, "orig", error), "sqlite_errorcode", 0) & 0xFF
         if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
-            raise Busy("another program holds the data just now", "it is tried again, or try again yourself") from error
+            raise Busy("another program holds the data just now", "try again in a moment") from error
         if code in _FAILURES:
             known = _FAILURES[code]
             raise NotKept(str(known), known.remedy) from error

@@ -78,7 +78,7 @@ def _add_revision(
 
 _ROW = rig_revisions.c
 # as the index has it, to the letter
-_SIGHT_NAME: ColumnElement[str] = literal_column("json_extract(card, '$.sight.name')", String)
+_sight_name: ColumnElement[str] = literal_column("json_extract(card, '$.sight.name')", String)
 # the card as the text it is kept as: the same text is read once
 _COLUMNS = (
     _ROW.rig_id, _ROW.number, _ROW.saved_utc, _ROW.why, type_coerce(_ROW.card, String).label("text"), _ROW.happened
@@ -121,7 +121,7 @@ def at_revision(connection: Connection, rig_id: int, number: int) -> Revision:
 
 def latest_with_sight(connection: Connection, name: str, most: int) -> list[Revision]:
     """The current revisions of the newest rigs that once had a sight of this name, `most` at the most."""
-    named = select(_ROW.rig_id).distinct().where(name == _SIGHT_NAME).order_by(_ROW.rig_id.desc()).limit(most)
+    named = select(_ROW.rig_id).distinct().where(_sight_name == name).order_by(_ROW.rig_id.desc()).limit(most)
     newest = select(_ROW.rig_id, func.max(_ROW.number).label("number")).where(_ROW.rig_id.in_(named))
     chosen = newest.group_by(_ROW.rig_id).subquery()
     query = select(*_COLUMNS).join(chosen, (_ROW.rig_id == chosen.c.rig_id) & (_ROW.number == chosen.c.number))

@@ -147,5 +147,5 @@ def waits(conflicts: Collection[Conflict]) -> str:
     one = len(conflicts) == 1
     return (
         f"Not saved yet: {'one field was' if one else f'{len(conflicts)} fields were'} changed meanwhile, in another "
-        f"window, and by you. Say which {'one' if one else 'ones'} to keep; all else that both changed is joined."
+        f"window, and by you. Say which {'one' if one else 'ones'} to keep; everything else is joined."
     )

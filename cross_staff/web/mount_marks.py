@@ -8,12 +8,13 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.mounting import JOINTS
+from cross_staff.core.mounting import JOINTS, WitnessMark
 from cross_staff.services import mount as service
 from cross_staff.services.photos import MOST_BYTES
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sentences
 from cross_staff.web.forms import Typing, whole
+from cross_staff.web.merge import merged, seen_text
 from cross_staff.web.photo_form import PostedPhoto
 from cross_staff.web.render import render, rig_context
 from cross_staff.web.units import Units
@@ -22,10 +23,21 @@ router = APIRouter()
 
 
 @router.get("/rigs/{rig_id}/mount/marks")
-def marks_page(request: Request, rig_id: int, removed: int = 0) -> Response:
-    """The witness marks of a rig, and the form for one more. Raises NotFound."""
+def marks_page(request: Request, rig_id: int, removed: int = 0, line: int = 0) -> Response:
+    """The witness marks of a rig, and the form for one more, or for one that is changed. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    return _page(request, found, Typing({}, Units()), removed)
+    held = _held(found, line)
+    texts = _texts(held) if held else {}
+    typed = texts | ({"line": str(line)} if held else {})
+    return _page(request, found, Typing(typed, Units(), seen=seen_text(texts)), removed)
+
+
+def _held(found: RigView, line: int | None) -> WitnessMark | None:
+    return next((mark for mark in found.witness if mark.line == line), None)
+
+
+def _texts(mark: WitnessMark) -> dict[str, str]:
+    return {"joint": mark.joint, "place": mark.place}
 
 
 @router.get("/rigs/{rig_id}/mount/knocked")
@@ -38,18 +50,21 @@ def knocked(request: Request, rig_id: int) -> Response:
 
 @router.post("/rigs/{rig_id}/mount/marks")
 def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
-    """Keep a mark, with a photo if one was sent. Raises NotFound."""
+    """Keep a mark, new or changed, with a photo if one was sent; what two windows change is joined. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
     form, photo = posted.read()
+    number = whole(form.typed.get("line", ""))
+    held = _held(found, number)
+    if held is not None:
+        form.take(merged(form.typed, _texts(held)))
     joint, place = form.text("joint", 60), form.text("place", 200)
     if not joint:
         form.errors["joint"] = "which joint?"
-    if not place and photo is None and "photo" not in form.errors:
+    if not place and photo is None and not (held and held.photo_id) and "photo" not in form.errors:
         form.errors["place"] = "say where it is, or add a photo"
     if form.errors:
-        return _page(request, found, form, status=422)
-    number = whole(form.typed.get("line", ""))
+        return _page(request, found, form, status=409 if form.conflicts else 422)
     service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
     return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
 

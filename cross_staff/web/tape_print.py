@@ -51,7 +51,9 @@ def print_page(request: Request, rig_id: int) -> Response:
     laid_out = ("sheet", request.url.query, form.units, date.today())
     sheet, problem = found.results.get(laid_out, lambda: _sheet(found, form))
     refused = bool(form.errors or problem) and bool(request.query_params)
-    step_now = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
+    say = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
+    if found.reckoning.fit is None:
+        say = tape_words.NO_TAPE
     context = (
         rig_context(found, "tape", date.today())
         | {
@@ -62,7 +64,7 @@ def print_page(request: Request, rig_id: int) -> Response:
             "query": request.url.query,
             "papers": tuple(PAPERS_MM),
             "choices": CHOICES,
-            "say": step_now,
+            "say": say,
             "caution": sentences.CAUTION_BLADE,
             "pages": len(sheet.pages) if sheet else 0,
             "others": _others(found),

@@ -2,17 +2,22 @@
 
 from dataclasses import replace
 from datetime import timedelta
+from unittest import mock
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.groups import Impact
 from cross_staff.core.range_log import Move, Session
 from cross_staff.core.sight_in import MOVE, SKIPPED
+from cross_staff.core.sight_templates import TEMPLATES
 from cross_staff.services import card, sight_in, tape
 from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import RigView, open_rig
+from cross_staff.storage.database import Database
 from tests.data import WithDatabase
 from tests.ends import exact_card, hits, shots
 from tests.rigs import NOON
+
+WRITING = Database.writing
 
 
 def draft(key: str = "a", **changes: object) -> EndDraft:
@@ -30,6 +35,28 @@ class AtTheRange(WithDatabase):
 
     def save(self, end: EndDraft, minutes: float = 0.0) -> None:
         save_end(self.database, self.rig_id, end, NOON + timedelta(minutes=minutes))
+
+    def test_what_belongs_together_is_one_transaction(self) -> None:
+        """The click and its step, an end's reason and that it is left out: all of it is kept, or nothing."""
+        self.save(draft())
+        scope = replace(self.found().card, sight=TEMPLATES["target_scope"])
+        card.save(self.database, self.rig_id, self.found().revision.number, scope, {}, NOON)
+        acts = {
+            "calibrate_click": lambda: sight_in.calibrate_click(self.database, self.rig_id, 0.05, NOON),
+            "leave_out": lambda: sight_in.leave_out(self.database, self.rig_id, "a", "gusts from the left", NOON),
+        }
+        for name, act in acts.items():
+            with self.subTest(name), mock.patch.object(Database, "writing", autospec=True) as writing:
+                writing.side_effect = RuntimeError("opened")
+                with self.assertRaisesRegex(RuntimeError, "opened"):
+                    act()
+            with (
+                self.subTest(name),
+                mock.patch.object(Database, "writing", autospec=True, side_effect=WRITING) as writing,
+            ):
+                act()
+                self.assertEqual(writing.call_count, 1)
+        self.assertEqual(self.found().range_log.said["step:click"].choice, "done")
 
     def wild_sight(self) -> None:
         """The first end, nine millimetres too high at the sight."""

@@ -130,6 +130,19 @@ class Steps(WithMount):
 
 
 class WitnessMarks(WithMount):
+    def test_a_mark_that_two_change_is_joined(self) -> None:
+        marks = f"{self.path}/marks"
+        self.client.post(marks, data={"joint": "rest", "place": "silver line"})
+        old = self.form(f"{marks}?line=1")
+        self.assertEqual((old["joint"], old["line"]), ("rest", "1"))
+        self.client.post(marks, data=old | {"place": "red line"})
+        self.client.post(marks, data=old | {"joint": "rest, upper screw"})
+        (mark,) = open_rig(self.database, self.rig_id).witness
+        self.assertEqual((mark.joint, mark.place), ("rest, upper screw", "red line"))
+        late = self.client.post(marks, data=old | {"place": "white line"})
+        self.assertEqual(late.status_code, 409)
+        self.assertIn("saved: <b>red line</b>", late.text)
+
     def send(self, data: bytes | None, **typed: str):  # type: ignore[no-untyped-def]
         files = None if data is None else {"photo": ("mark.png", data, "image/png")}
         return self.client.post(f"{self.path}/marks", data={"joint": "rest", "place": ""} | typed, files=files)

@@ -79,7 +79,7 @@ async function attempt(save) {
   const slow = setTimeout(() => save.form && say(save.form, "waiting", "Waiting for the answer…"), SHOW_MS);
   let answer = null;
   try {
-    answer = await fetch(save.action, { method: "POST", body: body(save), headers: { "X-Save": save.key, Accept: "text/html" } });
+    answer = await fetch(save.action, { method: "POST", body: body(save), headers: { "X-Save": save.send ?? save.key, Accept: "text/html" } });
   } catch { /* nobody answered */ }
   clearTimeout(slow);
   save.busy = false;
@@ -178,7 +178,7 @@ document.addEventListener("htmx:afterRequest", (event) => {
     return;
   }
   if (status && status < 500) {
-    change((all) => delete all[elt.id]);
+    change((all) => delete all[tableKey(elt)]);
     marksWait = 0;
     sayRows("saved", `Saved, ${clock()}`);
     rowsOf.clear();
@@ -189,11 +189,14 @@ document.addEventListener("htmx:sendError", (event) => {
   bar.dataset.lost = "yes";
   announce("The program does not answer: what you see may be old.");
 });
+const tableKey = (form) => `${form.id} ${new URL(form.action).pathname}`;
 function marksNotSaved(form, status) {
   const why = status === 0 ? "the program does not answer" : status === 503 ? "the data is held or cannot be written" : "the program failed";
   sayRows("not-saved", `Not saved: ${why}. It is kept here and tried again.`);
   change((all) => {
-    all[form.id] = { action: new URL(form.action).pathname, page: here(), time: Date.now(), fields: entries(form), table: true };
+    all[tableKey(form)] = {
+      action: new URL(form.action).pathname, page: here(), time: Date.now(), fields: entries(form), table: true, send: fresh(),
+    };
   });
   marksWait = Math.min((marksWait || FIRST_MS / 2) * 2, LONGEST_MS);
   clearTimeout(marksTimer);
@@ -241,8 +244,7 @@ function takeUp() {
         continue;
       }
     } else if (kept.refused) { announce(`What was typed at ${clock(kept.time)} was refused.`, kept.page); continue; }
-    if (kept.table) { announce(`Marks typed at ${clock(kept.time)} are not saved yet.`, kept.page); continue; }
-    notSaved(save, 0);
+    attempt(save);
   }
   const before = sessionStorage.getItem(SAID);
   sessionStorage.removeItem(SAID);
