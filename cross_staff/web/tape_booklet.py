@@ -139,6 +139,7 @@ def _page(request: Request, found: RigView, form: Typing) -> Response:
         problem=problem,
         caution=CAUTION_BLADE,
         used=found.card.sight.booklet.used,
+        labels={f"{c}_{row}": f"Strip {row + 1}, {c}" for c in COLUMNS for row in range(MOST_STRIPS)},
         changed_at=local_time(found.revision.saved),
         **context,
     )

@@ -66,10 +66,9 @@ function body(save) {
 
 function go(address) {
   const to = new URL(address, location.href);
-  const same = to.pathname + to.search === here();
-  if (!same) { location.assign(to); return; }
-  if (to.hash) history.replaceState(null, "", to);
-  location.reload();
+  // a page that came as the answer to a form must not be loaded again: that would send the form again
+  if (to.pathname + to.search === here()) location.replace(to.pathname + to.search);
+  else location.assign(to);
 }
 
 async function attempt(save) {
