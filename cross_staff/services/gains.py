@@ -4,43 +4,53 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from functools import lru_cache
+from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
 from cross_staff.core.adjust import USUAL_PLAY_RAD, GainPrior
-from cross_staff.core.level import AXES, LevelReading, level_state
+from cross_staff.core.level import AXES, level_state
 from cross_staff.core.rig import RigCard
+from cross_staff.services.memory import Memory
 from cross_staff.storage import level_readings, rigs
 
 MOST_BOWS = 20  # the newest ones of a model tell as much as all of them
 
 
-def gain_priors(connection: Connection, rig_id: int, card: RigCard) -> dict[str, GainPrior]:
-    """What the screws of this sight model did on other bows: the size of their gain, not its sign."""
+@dataclass(frozen=True)
+class Learned:
+    """What one bow's turns show surely: the name of its sight, and the sizes of its gains by axis [rad a turn]."""
+
+    sight: str
+    sizes: tuple[tuple[str, float], ...]
+
+
+def gain_priors(connection: Connection, rig_id: int, card: RigCard, memory: Memory) -> dict[str, GainPrior]:
+    """What the screws of this sight model did on other bows: the size of their gain, not its sign. What each bow
+    showed is kept in `memory` for each version of its records."""
     if not card.sight.name:
         return {}
-    theirs = {
-        each.rig_id: each.card
-        for each in rigs.latest_with_sight(connection, card.sight.name, MOST_BOWS + 1)
-        if each.rig_id != rig_id and each.card.sight.name == card.sight.name
-    }
     sizes: dict[str, list[float]] = {axis: [] for axis in AXES}
-    for other, log in level_readings.logs(connection, sorted(theirs)).items():
-        for axis, size in _sizes(theirs[other], tuple(log)):
-            sizes[axis].append(size)
+    for other, version in rigs.versions_with_sight(connection, card.sight.name, MOST_BOWS + 1):
+        if other == rig_id:
+            continue
+        learned = memory.get(("gains", other, version), lambda other=other: _learned(connection, other))  # type: ignore[misc]
+        if learned.sight == card.sight.name:
+            for axis, size in learned.sizes:
+                sizes[axis].append(size)
     return {axis: _prior(known) for axis, known in sizes.items() if known}
 
 
-@lru_cache(maxsize=512)
-def _sizes(card: RigCard, log: tuple[LevelReading, ...]) -> tuple[tuple[str, float], ...]:
-    """The sizes of the gains that one bow's turns show surely, by axis; none of one that cannot be reckoned."""
+def _learned(connection: Connection, rig_id: int) -> Learned:
+    """What one bow's turns show; nothing of one that cannot be reckoned."""
     try:
-        states = level_state(card, log, []).axes.items()
+        card = rigs.latest(connection, rig_id).card
+        states = level_state(card, level_readings.log(connection, rig_id), []).axes.items()
     except (ArithmeticError, ValueError):
-        return ()
+        return Learned("", ())
     sure = ((axis, state) for axis, state in states if state.gain is not None and state.gain.sure)
-    return tuple((axis, abs(state.gain.value)) for axis, state in sure if state.gain and state.unit.calibrated)
+    sizes = ((axis, abs(state.gain.value)) for axis, state in sure if state.gain and state.unit.calibrated)
+    return Learned(card.sight.name, tuple(sizes))
 
 
 def _prior(sizes: Sequence[float]) -> GainPrior:

@@ -35,6 +35,7 @@ from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision, RigRow
 
 MOST_RIGS, MOST_RESULTS = 48, 400  # that are kept reckoned; results of each that its pages share
+MOST_LEARNED = 2000  # small: what the screws of a bow showed
 
 
 @dataclass(frozen=True)
@@ -160,11 +161,12 @@ def records(connection: Connection, rig_id: int, gains: dict[str, GainPrior]) ->
     )
 
 
-def view(connection: Connection, rig_id: int) -> RigView:
+def view(connection: Connection, rig_id: int, memory: Memory | None = None) -> RigView:
     """Read and reckon one rig. Raises NotFound, Unreckonable."""
     try:
         card = rigs.latest(connection, rig_id).card
-        return reckoned(records(connection, rig_id, gain_priors(connection, rig_id, card)))
+        gains = gain_priors(connection, rig_id, card, Memory(0) if memory is None else memory)
+        return reckoned(records(connection, rig_id, gains))
     except (CrossStaffError, SQLAlchemyError):
         raise
     except Exception as error:
@@ -280,18 +282,19 @@ def _same_places(history: Sequence[Revision]) -> frozenset[int]:
     return frozenset(revision.number for revision in history[since:])
 
 
-_VIEWS: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
+# of each file: its rigs, and what their screws showed
+_MEMORY: WeakKeyDictionary[Database, tuple[Memory, Memory]] = WeakKeyDictionary()
 
 
 def open_rig(database: Database, rig_id: int) -> RigView:
     """One rig as it stands, reckoned once for each version of its records. Raises NotFound, Unreckonable."""
-    memory = _VIEWS.setdefault(database, Memory(MOST_RIGS))
+    memory, learned = _MEMORY.setdefault(database, (Memory(MOST_RIGS), Memory(MOST_LEARNED)))
     with database.reading() as connection:
         version = rigs.row(connection, rig_id).version
         try:
             card = rigs.latest(connection, rig_id).card
         except ValueError as error:
             raise Unreckonable(rig_id, _reason(error)) from error
-        gains = gain_priors(connection, rig_id, card)
+        gains = gain_priors(connection, rig_id, card, learned)
         key = (rig_id, version, tuple(sorted(gains.items())))
-        return memory.get(key, lambda: view(connection, rig_id))
+        return memory.get(key, lambda: view(connection, rig_id, learned))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from datetime import UTC
 
 from sqlalchemy import Connection, Row, insert, select
@@ -28,15 +27,6 @@ def log(connection: Connection, rig_id: int) -> list[LevelReading]:
     """Every reading ever entered, oldest first."""
     query = select(level_readings).where(level_readings.c.rig_id == rig_id).order_by(level_readings.c.id)
     return [_reading(row) for row in connection.execute(query)]
-
-
-def logs(connection: Connection, rig_ids: Sequence[int]) -> dict[int, list[LevelReading]]:
-    """The readings of several rigs, oldest first."""
-    query = select(level_readings).where(level_readings.c.rig_id.in_(rig_ids)).order_by(level_readings.c.id)
-    found: dict[int, list[LevelReading]] = {}
-    for row in connection.execute(query):
-        found.setdefault(row.rig_id, []).append(_reading(row))
-    return found
 
 
 def _reading(row: Row) -> LevelReading:

@@ -119,13 +119,11 @@ def at_revision(connection: Connection, rig_id: int, number: int) -> Revision:
     return _revision(row)
 
 
-def latest_with_sight(connection: Connection, name: str, most: int) -> list[Revision]:
-    """The current revisions of the newest rigs that once had a sight of this name, `most` at the most."""
+def versions_with_sight(connection: Connection, name: str, most: int) -> list[tuple[int, int]]:
+    """The newest rigs that ever had a sight of this name, `most` at the most, each with its version."""
     named = select(_ROW.rig_id).distinct().where(_sight_name == name).order_by(_ROW.rig_id.desc()).limit(most)
-    newest = select(_ROW.rig_id, func.max(_ROW.number).label("number")).where(_ROW.rig_id.in_(named))
-    chosen = newest.group_by(_ROW.rig_id).subquery()
-    query = select(*_COLUMNS).join(chosen, (_ROW.rig_id == chosen.c.rig_id) & (_ROW.number == chosen.c.number))
-    return [_revision(row) for row in connection.execute(query)]
+    query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(named)).order_by(rigs.c.id)
+    return [(row.id, row.version) for row in connection.execute(query)]
 
 
 def rig_ids(connection: Connection) -> list[int]:

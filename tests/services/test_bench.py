@@ -127,7 +127,7 @@ class NeverStale(WithDatabase):
                 kept = open_rig(self.database, rig_id)
                 with self.database.reading() as connection:
                     line = standings.line(connection, rig_id)
-                    gains = gain_priors(connection, rig_id, rigs.latest(connection, rig_id).card)
+                    gains = gain_priors(connection, rig_id, rigs.latest(connection, rig_id).card, Memory(0))
                     fresh = reckoned(records(connection, rig_id, gains))
                 self.assertEqual(repr(kept.state), repr(fresh.state), f"step {step}, rig {rig_id}")
                 self.assertEqual(
