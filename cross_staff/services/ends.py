@@ -80,8 +80,9 @@ def import_ends(database: Database, rig_id: int, drafts: Sequence[EndDraft], now
     with database.writing() as connection:
         first = range_log.newest_shot(connection)
         writer = EndWriter(connection, rig_id, now)
-        for draft in drafts:
-            writer.save(draft)
+        for draft in drafts:  # what stands over an end that is here already stays: only its shots come in
+            mine = EndHead(draft.ranged_m, draft.pin, draft.dial_mm, draft.note)
+            writer.save(replace(draft, seen=mine))
         points = ((float(first), float(range_log.newest_shot(connection))),)
         revision, count = rigs.newest_number(connection, rig_id), sum(len(draft.shots) for draft in drafts)
         entry = BenchEntry(STATION, IMPORT, revision, now, float(count), points=points)
@@ -89,8 +90,8 @@ def import_ends(database: Database, rig_id: int, drafts: Sequence[EndDraft], now
 
 
 def take_import_back(database: Database, rig_id: int, now: datetime) -> int:
-    """Take the shots of the newest import back, and the ends that it brought; the log keeps them. Returns how
-    many shots. Raises NotFound where there is none."""
+    """Take the newest import back: shots that it changed are as they were, those that it brought are taken out, and
+    ends that are left empty; the log keeps all. Returns how many shots. Raises NotFound where there is none."""
     with database.writing() as connection:
         log = bench_entries.log(connection, rig_id, STATION)
         imports = records.standing_imports(log)
@@ -98,19 +99,17 @@ def take_import_back(database: Database, rig_id: int, now: datetime) -> int:
             raise NotFound("there is no import to take back")
         (first, last), *_ = imports[-1].points
         brought = range_log.shots_between(connection, rig_id, int(first), int(last))
-        ends = {end.key: end for end in range_log.ends(connection, rig_id)}
-        taken = 0
         for end_key, shot in brought:
-            if any(shot.key == standing.key for standing in ends[end_key].shots):
-                range_log.add_shot(connection, rig_id, end_key, shot, now, removed=True)
-                taken += 1
-        keys = {shot.key for _, shot in brought}
+            before = range_log.shot_before(connection, rig_id, end_key, shot.key, int(first))
+            known, removed = before or (shot, True)
+            range_log.add_shots(connection, rig_id, end_key, [(known, removed)], now)
+        ends = {end.key: end for end in range_log.ends(connection, rig_id)}
         for end_key in dict.fromkeys(end_key for end_key, _ in brought):
             end = ends[end_key]
-            if not end.removed and all(shot.key in keys for shot in end.shots):
+            if not end.removed and not end.shots:
                 range_log.add_end(connection, rig_id, replace(end, removed=True, entered=now))
         bench_entries.add(connection, rig_id, replace(imports[-1], entered=now, removed=True))
-        return taken
+        return len(brought)
 
 
 class EndWriter:

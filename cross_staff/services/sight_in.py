@@ -89,7 +89,7 @@ def mark_shot(database: Database, rig_id: int, end_key: str, shot_key: str, bad:
         if shot_key not in shots:
             raise NotFound("there is no such shot")
         if shots[shot_key].called_bad != bad:
-            range_log.add_shot(connection, rig_id, end_key, replace(shots[shot_key], called_bad=bad), now)
+            range_log.add_shots(connection, rig_id, end_key, [(replace(shots[shot_key], called_bad=bad), False)], now)
 
 
 def made_moves(database: Database, rig_id: int, act_key: str, now: datetime, other_way: Sequence[str] = ()) -> None:

@@ -46,15 +46,6 @@ def add_end(connection: Connection, rig_id: int, end: End) -> None:
     connection.execute(insert(range_ends).values(**row, **values))
 
 
-def add_shot(
-    connection: Connection, rig_id: int, end_key: str, shot: Impact, now: datetime, removed: bool = False
-) -> None:
-    """Add an entry of a shot."""
-    values = {name: getattr(shot, name) for name in _SHOT}
-    row = {"rig_id": rig_id, "end_key": end_key, "entered_utc": _utc(now), "removed": removed}
-    connection.execute(insert(range_shots).values(**row, **values))
-
-
 def add_shots(
     connection: Connection, rig_id: int, end_key: str, shots: Sequence[tuple[Impact, bool]], now: datetime
 ) -> None:
@@ -80,6 +71,14 @@ def shots_between(connection: Connection, rig_id: int, after: int, last: int) ->
     )
     rows = connection.execute(query.order_by(range_shots.c.id))
     return [(row.end_key, Impact(**_values(row, _SHOT))) for row in rows]
+
+
+def shot_before(connection: Connection, rig_id: int, end_key: str, key: str, last: int) -> tuple[Impact, bool] | None:
+    """A shot as it stood up to an entry's number, and whether it was taken back then; None before its first."""
+    column = range_shots.c
+    mine = (column.rig_id == rig_id, column.end_key == end_key, column.key == key, column.id <= last)
+    row = connection.execute(select(range_shots).where(*mine).order_by(column.id.desc()).limit(1)).first()
+    return None if row is None else (Impact(**_values(row, _SHOT)), bool(row.removed))
 
 
 def add_move(connection: Connection, rig_id: int, move: Move) -> None:

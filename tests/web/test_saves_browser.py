@@ -9,11 +9,14 @@ from contextlib import closing, contextmanager
 
 from playwright.sync_api import Page, expect
 
-from cross_staff.services import bench, card
+from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.prepare import OVERRIDE
+from cross_staff.services import bench, card, level, prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 from tests.browser import InBrowser
-from tests.rigs import NOON, full_card
+from tests.core.test_level import levelled_card
+from tests.rigs import NOON
 from tests.web.client import METRIC
 
 UNRELIABLE = """
@@ -31,7 +34,10 @@ window.fetch = async (...asked) => {
 
 def one_rig(database: Database) -> None:
     rig_id = bench.add(database, "Test bow", "Maren Oake", METRIC, NOON)
-    card.save(database, rig_id, 1, full_card(), METRIC, NOON, "measured")
+    card.save(database, rig_id, 1, levelled_card(), METRIC, NOON, "measured")
+    reason = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")
+    prepare.override_gate(database, rig_id, reason)
+    level.plumb(database, rig_id, 0.0, 0.0, NOON)
 
 
 class Saves(InBrowser):
@@ -116,6 +122,15 @@ class Saves(InBrowser):
         page.add_init_script(UNRELIABLE)
         page.goto(self.server.address + path)
         return page
+
+    def test_a_form_with_a_field_named_method_says_so_too(self) -> None:
+        page = self.open("/rigs/1/level?axis=first")
+        page.context.set_offline(True)
+        page.get_by_role("button", name="Take this reading").click()
+        expect(self.state(page, "not-saved")).to_contain_text("does not answer")
+        page.context.set_offline(False)
+        page.wait_for_url("**/level")
+        self.assertEqual(len(self.rig.level_log), 1)
 
     def test_what_is_refused_says_so_at_its_field(self) -> None:
         page = self.open("/rigs/1/card")

@@ -156,6 +156,15 @@ class Ends(Posted):
         )
         self.assertEqual(self.client.post(f"{self.here}/import/undo").status_code, 404)
 
+    def test_an_import_over_what_is_here_is_taken_back_to_what_it_was(self) -> None:
+        self.client.post(f"{self.here}/end", data={"key": "own", "distance": "17", "pin": "0", "shots": "1 2\n3 4"})
+        before = self.ends()
+        lines = "end,shot,distance_m,right_mm,up_mm\nown,own-1,26,90,90\nown,own-9,26,5,5\n"
+        self.client.post(f"{self.here}/import", data={"csv": lines})
+        self.assertEqual((self.ends()[0].ranged_m, len(self.ends()[0].shots)), (17.0, 3))
+        self.client.post(f"{self.here}/import/undo")
+        self.assertEqual(self.ends(), before)
+
     def test_garbled_shots_are_refused(self) -> None:
         for rows in ("{", "[1]", '[{"key": "../x", "right": 1, "up": 1}]', '[{"key": "k", "right": "no", "up": 1}]',
                      '[{"key": "k", "right": 1e9, "up": 1}]'):  # fmt: skip

@@ -8,6 +8,9 @@ const live = new Map();  // saves whose form is on this page, by their keys
 
 const fresh = () => (crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}`).replace(/[^A-Za-z0-9-]/g, "").padEnd(12, "0");
 const clock = (time = Date.now()) => new Date(time).toTimeString().slice(0, 5);
+// a field may be named method or action, and then stands in the place of the form's own
+const posts = (form) => form.getAttribute("method")?.toLowerCase() === "post";
+const pathOf = (form) => new URL(form.getAttribute("action"), location.href).pathname;
 const here = () => location.pathname + location.search;
 
 function unsaved() {
@@ -55,7 +58,7 @@ function announce(words, link) {
 }
 
 // ---- sending
-const withFiles = (form) => form.enctype === "multipart/form-data";
+const withFiles = (form) => form.getAttribute("enctype") === "multipart/form-data";
 function entries(form, submitter) {
   return [...new FormData(form, submitter?.form === form ? submitter : undefined)].filter(([, value]) => typeof value === "string");
 }
@@ -134,11 +137,11 @@ function keep(save) {
 
 document.addEventListener("submit", (event) => {
   const form = event.target, submitter = event.submitter;
-  if (event.defaultPrevented || form.method !== "post" || form.hasAttribute("hx-post") || form.dataset.native) return;
+  if (event.defaultPrevented || !posts(form) || form.hasAttribute("hx-post") || form.dataset.native) return;
   event.preventDefault();
   if ([...live.values()].some((each) => each.form === form && each.busy)) return;  // a second click on the same save
   for (const each of live.values()) if (each.form === form) { clearTimeout(each.timer); live.delete(each.key); change((all) => delete all[each.key]); }
-  const action = new URL(submitter?.hasAttribute("formaction") ? submitter.formAction : form.action, location.href);
+  const action = new URL(submitter?.getAttribute("formaction") ?? form.getAttribute("action"), location.href);
   const save = { key: fresh(), form, submitter, action: action.pathname + action.search, page: here(), time: Date.now() };
   live.set(save.key, save);
   attempt(save);
@@ -188,13 +191,13 @@ document.addEventListener("htmx:sendError", (event) => {
   bar.dataset.lost = "yes";
   announce("The program does not answer: what you see may be old.");
 });
-const tableKey = (form) => `${form.id} ${new URL(form.action).pathname}`;
+const tableKey = (form) => `${form.getAttribute("id")} ${pathOf(form)}`;
 function marksNotSaved(form, status) {
   const why = status === 0 ? "the program does not answer" : status === 503 ? "the data is held or cannot be written" : "the program failed";
   sayRows("not-saved", `Not saved: ${why}. It is kept here and tried again.`);
   change((all) => {
     all[tableKey(form)] = {
-      action: new URL(form.action).pathname, page: here(), time: Date.now(), fields: entries(form), table: true, send: fresh(),
+      action: pathOf(form), page: here(), time: Date.now(), fields: entries(form), table: true, send: fresh(),
     };
   });
   marksWait = Math.min((marksWait || FIRST_MS / 2) * 2, LONGEST_MS);
@@ -223,7 +226,7 @@ function fill(form, fields) {
 
 function takeUp() {
   for (const [key, kept] of Object.entries(unsaved())) {
-    const form = kept.page === here() && [...document.forms].find((each) => each.method === "post" && new URL(each.action).pathname === kept.action.split("?")[0]);
+    const form = kept.page === here() && [...document.forms].find((each) => posts(each) && pathOf(each) === kept.action.split("?")[0]);
     if (form && kept.table) {
       fill(form, kept.fields);
       for (const row of form.querySelectorAll("tbody tr")) if ([...row.querySelectorAll("input.input")].some((input) => input.value !== input.defaultValue)) rowsOf.add(row);
@@ -250,7 +253,7 @@ function takeUp() {
   if (!before) return;
   const { action, time } = JSON.parse(before);
   if (Date.now() - time > STALE_MS || document.querySelector("main .said[role=status]")) return;  // the page says it
-  const form = [...document.forms].find((each) => each.method === "post" && new URL(each.action).pathname === action.split("?")[0]);
+  const form = [...document.forms].find((each) => posts(each) && pathOf(each) === action.split("?")[0]);
   if (form && !form.querySelector("button.plain")) say(form, "saved", `Saved, ${clock(time)}`);
   else announce(`Saved, ${clock(time)}`);
 }
