@@ -116,6 +116,17 @@ class Saves(InBrowser):
         names = [open_rig(database, rig_id).card.name for rig_id in bench.every(database)]
         self.assertEqual(names.count("Once bow"), 1)
 
+    def test_what_is_typed_on_after_an_answer_was_lost_is_saved_too(self) -> None:
+        page = self.unreliable("/rigs/1/card")
+        page.evaluate("localStorage.setItem('network', 'loses one answer')")
+        page.fill("#anchor", "corner of the mouth")
+        page.get_by_role("button", name="Save the card").click()
+        expect(self.state(page, "not-saved")).to_be_visible()
+        page.fill("#rules", "lights are barred")
+        page.wait_for_url("**saved=1**")
+        card = self.rig.card
+        self.assertEqual((card.anchor, card.goals.rules), ("corner of the mouth", "lights are barred"))
+
     def unreliable(self, path: str) -> Page:
         """A page whose network goes away, or loses an answer, as its storage says."""
         page = self.open("/sights")

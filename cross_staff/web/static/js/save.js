@@ -80,13 +80,16 @@ async function attempt(save) {
   clearTimeout(save.timer);
   const slow = setTimeout(() => save.form && say(save.form, "waiting", "Waiting for the answer…"), SHOW_MS);
   let answer = null;
+  const sent = body(save), text = String(sent instanceof FormData ? entries(save.form, save.submitter) : sent);
+  if (save.sent !== undefined && save.sent !== text) save.send = fresh();  // typed on meanwhile: another save than before
+  save.sent = text;
   try {
-    answer = await fetch(save.action, { method: "POST", body: body(save), headers: { "X-Save": save.send ?? save.key, Accept: "text/html" } });
+    answer = await fetch(save.action, { method: "POST", body: sent, headers: { "X-Save": save.send ?? save.key, Accept: "text/html" } });
   } catch { /* nobody answered */ }
   clearTimeout(slow);
   save.busy = false;
   if (answer?.status === 204) saved(save, answer.headers.get("X-Go-On"));
-  else if (answer && answer.status < 500) refused(save);
+  else if (answer && answer.status < 500 && answer.status !== 401) refused(save);
   else notSaved(save, answer?.status ?? 0);
 }
 
@@ -113,16 +116,21 @@ function refused(save) {
   if (save.submitter) save.form.requestSubmit(save.submitter); else save.form.requestSubmit();
 }
 
+const REASONS = {
+  0: "the program does not answer", 401: "the shop's passphrase is asked for", 503: "the data is held or cannot be written",
+};
+const because = (status) => REASONS[status] ?? "the program failed";
+
 function notSaved(save, status) {
   save.faults = status === 500 ? (save.faults ?? 0) + 1 : 0;
   save.wait = Math.min((save.wait ?? FIRST_MS / 2) * 2, LONGEST_MS);
-  const why = status === 0 ? "the program does not answer" : status === 503 ? "the data is held or cannot be written" : "the program failed";
-  const again = save.faults < MOST_FAULTS;
+  const why = because(status), again = save.faults < MOST_FAULTS;
+  if (status === 401) announce("This device is asked for the shop's passphrase again.", `/shop?to=${encodeURIComponent(save.page)}`);
   if (save.form) {
     if (!withFiles(save.form)) keep(save);
     const words = `Not saved: ${why}. It is kept here${again ? " and tried again" : ""}.`;
     say(save.form, "not-saved", words, { words: "try now", run: () => { save.wait = undefined; attempt(save); } });
-  } else announce(`What was typed at ${clock(save.time)} is not saved yet: ${why}.`, save.page);
+  } else if (status !== 401) announce(`What was typed at ${clock(save.time)} is not saved yet: ${why}.`, save.page);
   if (again) save.timer = setTimeout(() => attempt(save), save.wait);
 }
 
@@ -179,7 +187,7 @@ document.addEventListener("htmx:afterRequest", (event) => {
     else if (status && bar.dataset.lost) { delete bar.dataset.lost; announce(""); }
     return;
   }
-  if (status && status < 500) {
+  if (status && status < 500 && status !== 401) {
     change((all) => delete all[tableKey(elt)]);
     marksWait = 0;
     sayRows("saved", `Saved, ${clock()}`);
@@ -193,8 +201,7 @@ document.addEventListener("htmx:sendError", (event) => {
 });
 const tableKey = (form) => `${form.getAttribute("id")} ${pathOf(form)}`;
 function marksNotSaved(form, status) {
-  const why = status === 0 ? "the program does not answer" : status === 503 ? "the data is held or cannot be written" : "the program failed";
-  sayRows("not-saved", `Not saved: ${why}. It is kept here and tried again.`);
+  sayRows("not-saved", `Not saved: ${because(status)}. It is kept here and tried again.`);
   change((all) => {
     all[tableKey(form)] = {
       action: pathOf(form), page: here(), time: Date.now(), fields: entries(form), table: true, send: fresh(),
@@ -255,7 +262,10 @@ function takeUp() {
   if (Date.now() - time > STALE_MS || document.querySelector("main .said[role=status]")) return;  // the page says it
   const form = [...document.forms].find((each) => posts(each) && pathOf(each) === action.split("?")[0]);
   if (form && !form.querySelector("button.plain")) say(form, "saved", `Saved, ${clock(time)}`);
-  else announce(`Saved, ${clock(time)}`);
+  else {
+    announce(`Saved, ${clock(time)}`);
+    for (const next of ["pointerdown", "keydown"]) document.addEventListener(next, () => announce(""), { once: true });
+  }
 }
 window.addEventListener("online", () => { for (const save of live.values()) attempt(save); });
 window.addEventListener("beforeunload", (event) => {

@@ -50,7 +50,7 @@ function keep(done = false) {
   say();
 }
 
-const unsent = (all) => Object.values(all.ends).filter((each) => !each.sent);
+const unsent = (all) => Object.values(all.ends).filter((each) => !each.sent && !each.asked);
 const away = (all) => unsent(all).reduce((sum, e) => sum + JSON.parse(e.values.placed || "[]").length, 0);
 function say(words) {
   const waiting = away(read());
