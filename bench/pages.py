@@ -24,6 +24,7 @@ from cross_staff.storage.database import Database
 from cross_staff.web.app import create_app
 
 ROUNDS = 15
+FULL = 60  # rigs that fill a page of the bench
 RIG = 1
 PAGES = (
     "card", "card/arrows", "card/sight", "card/revisions", "prepare", "mount", "mount/marks", "level", "level/setup",
@@ -111,9 +112,13 @@ def main() -> None:
                 print(f"{path:28} {warm:9.1f} ms {warm / card[0]:11.2f} {cold:9.1f} ms {cold / card[1]:11.2f}")
             if not rigs:
                 return
+            crowd(database, FULL, arrows)
+            full = timed(lambda: client.get("/"))
             crowd(database, rigs, arrows)
             open_rig(database, RIG)
             many = pages(client, database)
+            again = timed(lambda: client.get("/"))
+            print(f"\nThe bench with a full page of lines, {FULL} rigs and {rigs}: {full:.1f} and {again:.1f} ms")
             print(f"\nAmong {rigs} rigs with {rigs * arrows} arrows, to the same page among 7:")
             for path, (warm, cold) in many.items():
                 change = f"{cold / few[path][1]:11.2f}" if few[path][1] else ""

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import Connection, Row, Select, func, literal_column, select, update
+from sqlalchemy import Connection, Row, Select, String, func, literal_column, select, type_coerce, update
 
 from cross_staff.core.stations import STANDING_VERSION, Summary
 from cross_staff.storage.tables import rig_standings, rigs
@@ -14,6 +15,7 @@ from cross_staff.storage.tables import rig_standings, rigs
 _SUMMARY = TypeAdapter(Summary)
 _LAST = "9999"  # behind every date, and every letter
 _S = rig_standings.c
+_COLUMNS = (_S.rig_id, type_coerce(_S.summary, String).label("text"), _S.archived, rigs.c.units)
 ORDERS: dict[str, tuple[Any, ...]] = {
     "due": (_S.due, _S.name, _S.rig_id),
     "archer": (_S.archer_key, _S.due, _S.name, _S.rig_id),
@@ -75,8 +77,7 @@ def keep(connection: Connection, rig_id: int, version: int, summary: Summary) ->
 
 def lines(connection: Connection, wanted: Filter, order: str, most: int, after: int = 0) -> list[Line]:
     """A page of lines. Args: order, a key of ORDERS; after, how many to pass over."""
-    columns = (_S.rig_id, _S.summary, _S.archived, rigs.c.units)
-    query = _filtered(select(*columns).join(rigs, rigs.c.id == _S.rig_id), wanted)
+    query = _filtered(select(*_COLUMNS).join(rigs, rigs.c.id == _S.rig_id), wanted)
     rows = connection.execute(query.order_by(*ORDERS[order]).limit(most).offset(after))
     return [_line(row) for row in rows]
 
@@ -88,14 +89,18 @@ def count(connection: Connection, wanted: Filter) -> int:
 
 def line(connection: Connection, rig_id: int) -> Line | None:
     """One rig's line."""
-    columns = (_S.rig_id, _S.summary, _S.archived, rigs.c.units)
-    row = connection.execute(select(*columns).join(rigs, rigs.c.id == _S.rig_id).where(_S.rig_id == rig_id)).first()
+    row = connection.execute(select(*_COLUMNS).join(rigs, rigs.c.id == _S.rig_id).where(_S.rig_id == rig_id)).first()
     return _line(row) if row else None
 
 
 def _line(row: Row) -> Line:
-    summary = None if row.summary is None else _SUMMARY.validate_python(row.summary)
+    summary = None if row.text is None else _summary(row.text)
     return Line(row.rig_id, summary, dict(row.units), bool(row.archived))
+
+
+@lru_cache(maxsize=512)  # the same text is read once
+def _summary(text: str) -> Summary:
+    return _SUMMARY.validate_json(text)
 
 
 def archers(connection: Connection, archived: bool, most: int) -> list[str]:
