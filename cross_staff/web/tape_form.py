@@ -20,6 +20,7 @@ COLUMNS = ("distance", "mark", "up", "arrows")
 SPARE_ROWS = 3
 MAX_ROWS = 60
 MOST_REASON = 120
+MOST_LINE = 300  # letters of a pasted row
 DISTANCE_SPAN = Range(2.0, 200.0)
 MARK_SPAN = Range(-500.0, 500.0)
 UP_SPAN = Range(-3.0, 3.0)
@@ -115,7 +116,8 @@ def pasted_rows(text: str, first: int, key: str = "", pin: int = 0) -> tuple[lis
     room = max(MAX_ROWS - first, 0)
     for piece in lines[:room]:
         cells = [
-            cell.strip() for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip())
+            cell.strip()
+            for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip()[:MOST_LINE])
         ]
         padded = [*cells[:4], "", "", "", ""]
         row = TypedRow(first + len(rows), dict(zip(COLUMNS, padded)), pin=pin)

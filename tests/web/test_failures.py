@@ -247,6 +247,7 @@ class Garbled(WithClient):
     def test_blanks_cost_nothing(self) -> None:
         """Twenty times the blanks are not four hundred times the steps: no pattern goes back over them."""
         from cross_staff.web.numbers import NotANumber, read, read_list
+        from cross_staff.web.tape_form import pasted_rows
         from cross_staff.web.units import Units
 
         blanks = " " * 2_000_000  # some minutes, were it quadratic
@@ -254,6 +255,7 @@ class Garbled(WithClient):
             with self.assertRaises(NotANumber):
                 read(text, "plain", Units())
         self.assertEqual(read(blanks + "5" + blanks, "plain", Units()).value, 5.0)
+        self.assertEqual(pasted_rows(f"17{blanks}20", 0)[0][0].cells["distance"], "17")
         self.assertEqual([each.value for each in read_list("1" + blanks + "2", "plain", Units())], [1.0, 2.0])
 
 
