@@ -48,7 +48,11 @@ class Library(WithClient):
         late = self.client.post("/sights/1", data=old | {"note": "second"})
         self.assertEqual(late.status_code, 409)
         self.assertEqual(fields(late.text)["note"], "second")
-        self.assertEqual(self.client.post("/sights/1", data=fields(late.text)).status_code, 303)
+        again = self.client.post("/sights/1", data=fields(late.text))
+        self.assertEqual(again.status_code, 409, "not put on top without a word")
+        mine = fields(again.text) | {"choose-note": "mine"}
+        self.assertEqual(self.client.post("/sights/1", data=mine).status_code, 303)
+        self.assertEqual(fields(self.client.get("/sights/1").text)["note"], "second")
 
     def test_taking_out_and_putting_back(self) -> None:
         self.client.post("/sights", data=fields(self.client.get("/sights/new").text) | {"sight_name": "shop slider"})
