@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.prepare import OVERRIDE
+from cross_staff.demo.scenario import fill
 from cross_staff.services import bench, card, level, prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
@@ -179,3 +180,25 @@ class Saves(InBrowser):
         page.get_by_role("button", name="Save the card").click()
         self.saved(page)
         expect(page.locator("#farthest")).to_have_value("90")
+
+
+class TwoFormsOfOneAddress(InBrowser):
+    fill_with = staticmethod(fill)
+    expected_complaints = ("ERR_FAILED",)
+
+    def test_what_was_typed_goes_back_into_the_form_it_was_typed_in(self) -> None:
+        page = self.open("/rigs/3/tape/booklet")
+        self.assertEqual(page.locator("form[action='/rigs/3/tape/booklet']").count(), 2)
+        page.route(
+            "**/tape/booklet", lambda route: route.abort() if route.request.method == "POST" else route.continue_()
+        )
+        page.fill("#label_0", "no. 23")
+        page.get_by_role("button", name="Keep").click()
+        expect(page.locator('.save-state[data-state="not-saved"]')).to_be_visible()
+        page.reload()
+        expect(page.locator("#label_0")).to_have_value("no. 23")
+        page.unroute("**/tape/booklet")
+        page.get_by_role("button", name="try now").click()
+        expect(page.locator(".said, .save-state").filter(has_text=re.compile("^\\s*Saved")).first).to_be_visible()
+        page.reload()
+        expect(page.locator("#label_0")).to_have_value("no. 23")

@@ -213,6 +213,15 @@ function marksNotSaved(form, status) {
 }
 
 // ---- coming to a page
+// the form that was sent: its address, all its fields, and of several the one whose hidden fields say the same
+function formOf(kept) {
+  if (kept.page !== here()) return undefined;
+  const fields = kept.fields.filter(([name]) => name !== kept.submitter?.[0]);
+  const says = (form, [name, value]) => form.elements[name]?.type !== "hidden" || name === "seen" || form.elements[name].value === value;
+  const fits = [...document.forms].filter((form) => posts(form) && pathOf(form) === kept.action.split("?")[0]
+    && (kept.table || fields.every(([name]) => form.elements[name])));
+  return fits.find((form) => fields.every((each) => says(form, each))) ?? fits[0];
+}
 function fill(form, fields) {
   const names = new Set(fields.map(([name]) => name));
   for (const [name, value] of fields) {
@@ -233,7 +242,7 @@ function fill(form, fields) {
 
 function takeUp() {
   for (const [key, kept] of Object.entries(unsaved())) {
-    const form = kept.page === here() && [...document.forms].find((each) => posts(each) && pathOf(each) === kept.action.split("?")[0]);
+    const form = formOf(kept);
     if (form && kept.table) {
       fill(form, kept.fields);
       for (const row of form.querySelectorAll("tbody tr")) if ([...row.querySelectorAll("input.input")].some((input) => input.value !== input.defaultValue)) rowsOf.add(row);
