@@ -61,7 +61,9 @@ class Typing:
         """What was typed, joined with what holds by now; what is to be asked is said at its field."""
         self.typed, self.seen, self.conflicts = joined.typed, joined.seen, joined.conflicts
         for each in joined.conflicts:
-            self.errors[each.name] = f"changed meanwhile to “{each.theirs or 'nothing'}”: say above which to keep"
+            self.errors[each.name] = (
+                f"changed meanwhile to “{each.theirs or 'nothing'}”: say by the save button which to keep"
+            )
 
     def text(self, name: str, limit: int = 120) -> str:
         """The text of a field; control characters and idle space are dropped."""
