@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
 import socket
 import sqlite3
@@ -25,6 +26,7 @@ from cross_staff.web.connections import ImpatientProtocol
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 TIMEOUT_MS = 30_000
+CLOSING_S = 60.0  # a window that is closed on its way to a page may never answer
 _ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -92,16 +94,25 @@ class Chromium:
             if not Path(CHROMIUM).exists():
                 raise RuntimeError(f"no browser at {CHROMIUM}: install Debian's chromium")
             expect.set_options(timeout=TIMEOUT_MS)  # the machine can stall
-            cls._playwright = sync_playwright().start()
+            cls._playwright = cls._playwright or sync_playwright().start()
             cls._browser = cls._playwright.chromium.launch(executable_path=CHROMIUM, args=_ARGUMENTS)
         return cls._browser
 
     @classmethod
+    def close_window(cls, window: BrowserContext) -> None:
+        """Close a window; where the browser does not answer, the next test gets another browser."""
+        try:
+            window._sync(asyncio.wait_for(window._impl_obj.close(reason=None), CLOSING_S))
+        except TimeoutError:
+            cls._browser = None
+
+    @classmethod
     def close(cls) -> None:
-        if cls._browser is not None and cls._playwright is not None:
+        if cls._browser is not None:
             cls._browser.close()
+        if cls._playwright is not None:
             cls._playwright.stop()
-            cls._browser = cls._playwright = None
+        cls._browser = cls._playwright = None
 
 
 class InBrowser(unittest.TestCase):
@@ -138,7 +149,7 @@ class InBrowser(unittest.TestCase):
             self.outside.append(url)
 
     def _close(self, window: BrowserContext) -> None:
-        window.close()
+        Chromium.close_window(window)
         self.assertEqual(self.outside, [], "a page asked something of another address")
         unexpected = [c for c in self.complaints if not any(words in c for words in self.expected_complaints)]
         self.assertEqual(unexpected, [], "a page complained")
