@@ -63,7 +63,6 @@ class Saves(InBrowser):
     def saved(self, page: Page) -> None:
         """The page says so, by itself or at the form."""
         expect(page.get_by_role("status").filter(has_text=re.compile(r"^\s*Saved")).first).to_be_visible()
-        page.wait_for_load_state()  # it may be on its way to the page as it is now
 
     def state(self, page: Page, state: str):  # type: ignore[no-untyped-def]
         return page.locator(f'.save-state[data-state="{state}"]').first
