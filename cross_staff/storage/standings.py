@@ -27,12 +27,13 @@ ORDERS: dict[str, tuple[Any, ...]] = {
 @dataclass(frozen=True)
 class Line:
     """A rig's line on the bench: its summary, None until it was worked out, the units it is shown in, whether
-    it was taken off the bench."""
+    it was taken off the bench; the text that the summary was read from."""
 
     rig_id: int
     summary: Summary | None
     units: dict[str, str]
     archived: bool
+    written: str
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ def line(connection: Connection, rig_id: int) -> Line | None:
 
 def _line(row: Row) -> Line:
     summary = None if row.text is None else _summary(row.text)
-    return Line(row.rig_id, summary, dict(row.units), bool(row.archived))
+    return Line(row.rig_id, summary, dict(row.units), bool(row.archived), row.text or "")
 
 
 @lru_cache(maxsize=512)  # the same text is read once

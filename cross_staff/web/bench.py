@@ -7,18 +7,21 @@ from typing import Any
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
+from markupsafe import Markup
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.sights import KINDS
 from cross_staff.services import bench
 from cross_staff.services.bench import SORTS, STATES, Asked, Line
+from cross_staff.services.memory import Memory
 from cross_staff.web import sentences
 from cross_staff.web.card_fields import TEXTS
 from cross_staff.web.forms import TypedForm, Typing, whole
-from cross_staff.web.render import due_words, render
+from cross_staff.web.render import drawn, due_words, render
 from cross_staff.web.units import Units
 
 router = APIRouter()
+_LINES = Memory(500)  # some pages of the bench
 SORT_WORDS = {"due": "due date", "archer": "archer", "state": "state", "name": "name"}
 STATE_WORDS = {"stale": "something is stale", "due": "something is due", "blocked": "waits", "done": "all done"}
 
@@ -80,7 +83,8 @@ def _page(request: Request, form: Typing, status: int = 200) -> Response:
     database, asked = request.app.state.database, _asked(request)
     gone = request.query_params.get("gone", "")
     found = bench.bench(database, asked, whole(gone))
-    rows = [_row(line) for line in found.lines]
+    today = date.today()
+    rows = [_kept_row(line, asked.archived, today) for line in found.lines]
     return render(
         request,
         "pages/bench.html",
@@ -109,7 +113,18 @@ def _pages(request: Request, page: int, pages: int) -> dict[str, Any]:
     return {"now": page, "all": pages, "before": address(page - 1), "after": address(page + 1)}
 
 
-def _row(line: Line) -> dict[str, Any]:
+def _kept_row(line: Line, archived: bool, today: date) -> dict[str, Any]:
+    """A line with what it looks like: drawn once for what it was written from."""
+    key = (line.rig_id, line.written, tuple(sorted(line.units.items())), archived, today)
+
+    def make() -> dict[str, Any]:
+        row = _row(line, today)
+        return row | {"drawn": Markup(drawn("fragments/bench_line.html", row=row, archived=archived))}
+
+    return _LINES.get(key, make)
+
+
+def _row(line: Line, today: date) -> dict[str, Any]:
     units, summary = Units.of(line.units), line.summary
     if summary is None:
         return {"rig_id": line.rig_id, "name": f"Rig {line.rig_id}", "words": "", "now": None, "due": "",
@@ -119,7 +134,7 @@ def _row(line: Line) -> dict[str, Any]:
         "name": summary.name,
         "words": " · ".join(filter(None, [summary.archer, KINDS[summary.kind].name])),
         "now": sentences.now(summary.step, units),
-        "due": due_words(summary.due, date.today()),
+        "due": due_words(summary.due, today),
         "occasion": summary.occasion,
         "problem": summary.problem,
         "standings": [
