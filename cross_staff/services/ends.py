@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -74,17 +74,27 @@ def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) ->
         return EndWriter(connection, rig_id, now).save(draft)
 
 
-def import_ends(database: Database, rig_id: int, drafts: Sequence[EndDraft], now: datetime) -> None:
-    """Keep several ends, all of them or none, so that they can be taken back together. Raises NotFound;
-    InvalidValue."""
+def import_ends(
+    database: Database,
+    rig_id: int,
+    drafts: Sequence[EndDraft],
+    now: datetime,
+    tell: Callable[[int, int], None] = lambda _done, _of: None,
+) -> None:
+    """Keep several ends, all of them or none, so that they can be taken back together; `tell` is told again and
+    again how many shots are in, of how many. Raises NotFound; InvalidValue."""
+    count, done = sum(len(draft.shots) for draft in drafts), 0
     with database.writing() as connection:
         first = range_log.newest_shot(connection)
         writer = EndWriter(connection, rig_id, now)
         for draft in drafts:  # what stands over an end that is here already stays: only its shots come in
+            tell(done, count)
             mine = EndHead(draft.ranged_m, draft.pin, draft.dial_mm, draft.note)
             writer.save(replace(draft, seen=mine))
+            done += len(draft.shots)
+        tell(done, count)
         points = ((float(first), float(range_log.newest_shot(connection))),)
-        revision, count = rigs.newest_number(connection, rig_id), sum(len(draft.shots) for draft in drafts)
+        revision = rigs.newest_number(connection, rig_id)
         entry = BenchEntry(STATION, IMPORT, revision, now, float(count), points=points)
         bench_entries.add(connection, rig_id, entry)
 

@@ -57,7 +57,7 @@ from cross_staff.web.api import reach as api_reach
 from cross_staff.web.api import tape as api_tape
 from cross_staff.web.failures import Unexpected, handle_errors
 from cross_staff.web.problems import DECLARED, Problem
-from cross_staff.web.saves import Saves
+from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
 
 PAGES = (
@@ -114,6 +114,8 @@ def create_app(settings: Settings) -> FastAPI:
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)
+    app.add_api_route(PROGRESS_PATH, progress, include_in_schema=False)
+    app.state.progress = Progress()
     handle_errors(app)
     _declare_problem(app)
     keeper = Gatekeeper(settings.data) if settings.off_loopback else None

@@ -6,13 +6,46 @@ from __future__ import annotations
 import asyncio
 import re
 from collections import OrderedDict
+from collections.abc import Callable
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import Request
+from starlette.responses import JSONResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 KEY, GO_ON = "x-save", "x-go-on"  # the header that names a save, and the one that says where to go on
 MOST_KEYS = 1000
+PROGRESS_PATH = "/saves/{key}"
 _KEY = re.compile(r"[A-Za-z0-9-]{8,64}")
+
+
+class Progress:
+    """How far the saves are that take a while, by their keys."""
+
+    def __init__(self) -> None:
+        self._stands: OrderedDict[str, tuple[int, int]] = OrderedDict()
+
+    def of(self, request: Request) -> Callable[[int, int], None]:
+        """What a save tells, again and again: how much is done, of how much."""
+        key = request.headers.get(KEY, "")
+
+        def tell(done: int, of: int) -> None:
+            if _KEY.fullmatch(key):
+                self._stands[key] = (done, of)
+                while len(self._stands) > MOST_KEYS:
+                    self._stands.popitem(last=False)
+
+        return tell
+
+    def stands(self, key: str) -> tuple[int, int] | None:
+        """How much of a save is done, of how much; None for one that told nothing."""
+        return self._stands.get(key)
+
+
+def progress(request: Request, key: str) -> Response:
+    """How far a save is, for the page that waits for it: 204 where nothing is known."""
+    stands = request.app.state.progress.stands(key)
+    return JSONResponse(dict(zip(("done", "of"), stands))) if stands else Response(status_code=204)
 
 
 class Saves:

@@ -64,7 +64,8 @@ def import_csv(request: Request, rig_id: int, typed: TypedForm) -> Response:
         form.errors["csv"] = f"{str(error)[0].upper()}{str(error)[1:]}."
         return station_page(request, found, form, 422, left_over=text)
     with form.refusals():
-        import_ends(request.app.state.database, rig_id, drafts, datetime.now(UTC))
+        tell = request.app.state.progress.of(request)
+        import_ends(request.app.state.database, rig_id, drafts, datetime.now(UTC), tell)
     if form.errors:
         form.errors["csv"] = " ".join(form.errors.values())
         return station_page(request, found, form, 422, left_over=text)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from unittest import mock
 
 from playwright.sync_api import Page, expect
 
@@ -13,6 +15,7 @@ from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.prepare import OVERRIDE
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench, card, level, prepare
+from cross_staff.services.ends import EndDraft, EndWriter, SavedEnd
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 from tests.browser import InBrowser
@@ -180,6 +183,25 @@ class Saves(InBrowser):
         page.get_by_role("button", name="Save the card").click()
         self.saved(page)
         expect(page.locator("#farthest")).to_have_value("90")
+
+    def test_an_import_says_how_far_it_is_while_it_runs(self) -> None:
+        going, keep = threading.Event(), EndWriter.save
+        self.addCleanup(going.set)
+
+        def save(writer: EndWriter, draft: EndDraft) -> SavedEnd:
+            if draft.key == "b":
+                going.wait(60.0)
+            return keep(writer, draft)
+
+        page = self.open("/rigs/1/sight_in")
+        page.get_by_text("Shots out and in, as CSV").click()
+        page.fill("[name=csv]", "end,distance_m,right_mm,up_mm\na,17,5,5\nb,26,1,2\nb,26,3,4\n")
+        with mock.patch.object(EndWriter, "save", save):
+            page.get_by_role("button", name="Take them in").click()
+            expect(self.state(page, "waiting")).to_have_text("1 of 3 shots are in…")
+            going.set()
+            page.wait_for_url("**/sight_in?taken=3")
+        self.assertEqual([len(end.shots) for end in self.rig.every_end], [1, 2])
 
 
 class TwoFormsOfOneAddress(InBrowser):

@@ -2,13 +2,14 @@
 
 import json
 from dataclasses import replace
+from unittest import mock
 
 from cross_staff.core.range_log import End
 from cross_staff.core.rig import RigCard
 from cross_staff.core.sight_in import MOVE
 from cross_staff.services import sight_in
 from cross_staff.services.card import save as save_card
-from cross_staff.services.ends import EndDraft, save_end
+from cross_staff.services.ends import EndDraft, EndWriter, SavedEnd, save_end
 from cross_staff.services.rig import RigView, open_rig
 from tests.ends import exact_card, hits, shots
 from tests.rigs import NOON
@@ -155,6 +156,23 @@ class Ends(Posted):
             [("own", 1)],
         )
         self.assertEqual(self.client.post(f"{self.here}/import/undo").status_code, 404)
+
+    def test_an_import_says_how_far_it_is(self) -> None:
+        """Somebody else asks while it runs."""
+        key, seen, keep = "import-key", [], EndWriter.save
+
+        def save(writer: EndWriter, draft: EndDraft) -> SavedEnd:
+            seen.append(self.client.get(f"/saves/{key}").json())
+            return keep(writer, draft)
+
+        self.assertEqual(self.client.get(f"/saves/{key}").status_code, 204)
+        lines = "end,distance_m,right_mm,up_mm\na,17,5,5\nb,26,1,2\nb,26,3,4\nc,40,1,1\n"
+        with mock.patch.object(EndWriter, "save", save):
+            answer = self.client.post(f"{self.here}/import", data={"csv": lines}, headers={"X-Save": key})
+        self.assertEqual(answer.status_code, 204)
+        self.assertEqual(seen, [{"done": done, "of": 4} for done in (0, 1, 3)])
+        self.assertEqual(self.client.get(f"/saves/{key}").json(), {"done": 4, "of": 4})
+        self.assertEqual([len(end.shots) for end in self.ends()], [1, 2, 1])
 
     def test_an_import_over_what_is_here_is_taken_back_to_what_it_was(self) -> None:
         self.client.post(f"{self.here}/end", data={"key": "own", "distance": "17", "pin": "0", "shots": "1 2\n3 4"})

@@ -2,7 +2,7 @@
 // refused, or not saved. What is not saved stays in this browser and is tried again, from whichever page
 // is open; coming back to its page puts it back into the form.
 const STORE = "cross-staff-unsaved", SAID = "cross-staff-saved";
-const FIRST_MS = 2000, LONGEST_MS = 30000, SHOW_MS = 150, STALE_MS = 60000, MOST_FAULTS = 3;
+const FIRST_MS = 2000, LONGEST_MS = 30000, SHOW_MS = 150, LOOK_MS = 250, STALE_MS = 60000, MOST_FAULTS = 3;
 const bar = document.getElementById("save-bar");
 const live = new Map();  // saves whose form is on this page, by their keys
 
@@ -74,11 +74,27 @@ function go(address) {
   else location.assign(to);
 }
 
+// a form that takes a while says how far it is
+async function lookOn(save) {
+  const key = save.send ?? save.key, words = save.form.dataset.progress;
+  while (save.busy && words) {
+    try {
+      const answer = await fetch(`/saves/${key}`), stands = answer.status === 200 ? await answer.json() : null;
+      if (save.busy && stands) say(save.form, "waiting", `${stands.done} of ${stands.of} ${words}…`);
+    } catch { /* what it comes to is said by the save itself */ }
+    await new Promise((go) => setTimeout(go, LOOK_MS));
+  }
+}
+
 async function attempt(save) {
   if (save.busy) return;
   save.busy = true;
   clearTimeout(save.timer);
-  const slow = setTimeout(() => save.form && say(save.form, "waiting", "Waiting for the answer…"), SHOW_MS);
+  const slow = setTimeout(() => {
+    if (!save.form) return;
+    say(save.form, "waiting", "Waiting for the answer…");
+    lookOn(save);
+  }, SHOW_MS);
   let answer = null;
   const sent = body(save), text = String(sent instanceof FormData ? entries(save.form, save.submitter) : sent);
   if (save.sent !== undefined && save.sent !== text) save.send = fresh();  // typed on meanwhile: another save than before
