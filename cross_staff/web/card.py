@@ -18,7 +18,7 @@ from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import card_fields, sentences
 from cross_staff.web.arrow_form import part_rows
 from cross_staff.web.card_compare import LABELS
-from cross_staff.web.card_form import card_typing, converted, filled, read_card, units_of
+from cross_staff.web.card_form import card_typing, converted, filled, read_card, units_kept, units_of
 from cross_staff.web.card_reckoned import reckoned
 from cross_staff.web.forms import TypedForm, Typing, until_kept, wants_fragment, whole
 from cross_staff.web.forms import based_on as opened_on
@@ -35,7 +35,7 @@ def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
     texts = filled(found.card, units)
-    form = replace(card_typing(texts, units, found.card), seen=seen_text(texts))
+    form = replace(card_typing(texts, units, found.card), seen=seen_text(texts, units.keys()))
     said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
     return _page(request, found, form, read_card(form, found.card, date.today()), said)
 
@@ -55,7 +55,7 @@ def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if form.errors:
         said = "Not saved yet: " + ("one field needs" if len(form.errors) == 1 else f"{len(form.errors)} fields need")
         return _page(request, found, form, card, f"{said} another look. What you typed is still here.", 422)
-    database, number, units = request.app.state.database, found.revision.number, form.units.keys()
+    database, number, units = request.app.state.database, found.revision.number, units_kept(typed, found.units)
     service.save(database, rig_id, number, card, units, datetime.now(UTC), why, happened_in(form))
     return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
 
@@ -92,8 +92,9 @@ def _joined(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, Ri
     found = open_rig(request.app.state.database, rig_id)
     units, shown = units_of(typed, "typed_unit_", found.units), _shown(typed, found.card)
     form = card_typing(typed, units, shown)
-    opened = opened_on(form)
-    form.take(merged(typed, filled(shown, units), outdated=opened not in (0, found.revision.number)))
+    opened, seen = opened_on(form), seen_by(typed)
+    outdated = opened not in (0, found.revision.number)
+    form.take(merged(typed, filled(shown, units), seen.units if seen else None, outdated=outdated))
     return form, found
 
 

@@ -14,6 +14,7 @@ from cross_staff.core.sights import KINDS
 from cross_staff.web.arrow_form import build_lists, build_texts, build_values, read_build
 from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS, TEXTS
 from cross_staff.web.forms import Typing
+from cross_staff.web.merge import seen_by
 from cross_staff.web.seat_form import read_seat, seat_lists, seat_texts, seat_values
 from cross_staff.web.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.units import Units
@@ -29,6 +30,13 @@ def card_typing(typed: Mapping[str, str], units: Units, kept: RigCard) -> Typing
 def units_of(typed: Mapping[str, str], prefix: str, kept: Mapping[str, str]) -> Units:
     """Units from the fields `prefix` + quantity; those that were kept where a form does not say."""
     return Units.of({quantity: typed.get(prefix + quantity, kept.get(quantity, "")) for quantity in UNIT_CHOICES})
+
+
+def units_kept(typed: Mapping[str, str], kept: Mapping[str, str]) -> dict[str, str]:
+    """The rig's units after a save: those that the writer changed, else those that hold by now."""
+    chosen, seen = units_of(typed, "typed_unit_", kept).keys(), seen_by(typed)
+    was = seen.units if seen else kept
+    return {name: unit if unit != was.get(name) else kept.get(name, unit) for name, unit in chosen.items()}
 
 
 def filled(card: RigCard, units: Units) -> dict[str, str]:

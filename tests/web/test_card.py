@@ -90,6 +90,21 @@ class Card(WithClient):
             (self.kept().revision.number, card.archer, card.bow.words), (4, "Jory Penhale", "second window")
         )
 
+    def test_an_older_window_does_not_put_the_units_back(self) -> None:
+        old = self.form(self.path)
+        inches = self.client.post(f"{self.path}/units", data=old | {"unit_length": "in"})
+        self.assertEqual(self.client.post(self.path, data=fields(inches.text)).status_code, 303)
+        self.client.post(self.path, data=old | {"eye_to_sight": "823"})
+        kept = self.kept()
+        self.assertEqual((kept.units["length"], round(kept.card.eye_to_sight_m or 0.0, 6)), ("in", 0.823))
+
+    def test_units_chosen_in_an_older_window_hold(self) -> None:
+        old = self.form(self.path)
+        self.client.post(self.path, data=old | {"archer": "Jory Penhale"})
+        yards = fields(self.client.post(f"{self.path}/units", data=old | {"unit_distance": "yd"}).text)
+        self.assertEqual(self.client.post(self.path, data=yards).status_code, 303)
+        self.assertEqual((self.kept().units["distance"], self.kept().card.archer), ("yd", "Jory Penhale"))
+
     def test_a_field_that_both_changed_is_asked_with_both_values(self) -> None:
         old = self.form(self.path)
         self.client.post(self.path, data=old | {"eye_to_sight": "823"})
