@@ -34,13 +34,18 @@ def add(connection: Connection, sight: SightModel, now: datetime) -> int:
 
 
 def change(
-    connection: Connection, model: int, based_on: int, sight: SightModel, now: datetime, removed: bool = False
+    connection: Connection, model: int, based_on: int, sight: SightModel, now: datetime, removed: bool | None = None
 ) -> int:
-    """The next number of a model. Raises NotFound, StaleRevision when `based_on` is not current."""
+    """The next number of a model, in the list as before unless `removed` says otherwise.
+
+    Raises NotFound, StaleRevision when `based_on` is not current.
+    """
     current = find(connection, model)
     if current.number != based_on:
         raise StaleRevision(based_on, current.number)
-    _write(connection, KeptModel(model, current.number + 1, now, sight, removed))
+    _write(
+        connection, KeptModel(model, current.number + 1, now, sight, current.removed if removed is None else removed)
+    )
     return current.number + 1
 
 

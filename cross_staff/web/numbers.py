@@ -37,6 +37,7 @@ _ALIASES = {
     "degrees": "deg",
     "%": "percent",
 }
+_SPELT = {"in": "inches", "yd": "yards"}
 
 
 class NotANumber(ValueError):
@@ -75,7 +76,8 @@ def _unit_named(name: str, quantity: str, chosen: Unit, text: str) -> Unit:
         if key in (unit.key, unit.label):
             return unit
     raise NotANumber(
-        f"“{_short(text)}” has a unit that does not belong here: this field is in {chosen.label or 'plain figures'}"
+        f"“{_short(text)}” has a unit that does not belong here: this field is in "
+        f"{_SPELT.get(chosen.label, chosen.label) or 'plain figures'}"
     )
 
 

@@ -57,7 +57,7 @@ def model_page(request: Request, model: int, saved: int = 0) -> Response:
     texts = sight_filled(kept.sight, Units())
     form = replace(sight_typing(texts, Units(), kept.sight), seen=seen_text(texts))
     said = "Kept." if saved else ""
-    return _page(request, form, kept.sight, f"/sights/{model}", kept.number, said)
+    return _page(request, form, kept.sight, f"/sights/{model}", kept.number, said, removed=kept.removed)
 
 
 @router.post("/sights/{model}")
@@ -75,9 +75,9 @@ def _save(request: Request, model: int, typed: dict[str, str]) -> Response:
     form.take(merged(typed, sight_filled(kept.sight, Units()), ticks=is_tick, outdated=outdated))
     sight = read_sight(form, kept.sight)
     if form.conflicts:
-        return _page(request, form, sight, address, kept.number, waits(form.conflicts), 409)
+        return _page(request, form, sight, address, kept.number, waits(form.conflicts), 409, kept.removed)
     if form.errors:
-        return _page(request, form, sight, address, kept.number, status=422)
+        return _page(request, form, sight, address, kept.number, status=422, removed=kept.removed)
     service.change(database, model, kept.number, sight, datetime.now(UTC))
     return RedirectResponse(f"/sights/{model}?saved=1", 303)
 
@@ -97,13 +97,21 @@ def restore_model(request: Request, model: int) -> Response:
 
 
 def _page(
-    request: Request, form: Typing, sight: SightModel, action: str, number: int, said: str = "", status: int = 200
+    request: Request,
+    form: Typing,
+    sight: SightModel,
+    action: str,
+    number: int,
+    said: str = "",
+    status: int = 200,
+    removed: bool = False,
 ) -> Response:
     context = sight_context(form, sight) | {
         "action": action,
         "based_on": number,
         "said": said,
         "refused": status >= 400,
+        "removed": removed,
     }
     return render(request, "pages/sight.html", status, **context)
 

@@ -21,6 +21,8 @@ class Reading(unittest.TestCase):
         self.assertAlmostEqual(read("82 m/s", "speed", YARDS).value, 82.0)
         with self.assertRaisesRegex(NotANumber, "does not belong here: this field is in mm"):
             read("20 kg", "mark", METRIC)
+        with self.assertRaisesRegex(NotANumber, "this field is in inches"):
+            read("20 kg", "length", YARDS)
 
     def test_words_are_not_numbers(self) -> None:
         for text in ("sixty", "1.2.3", "--3", "3 4", "1e5", "nan", "inf", "½"):

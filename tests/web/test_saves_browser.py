@@ -94,7 +94,7 @@ class Saves(InBrowser):
         self.assertEqual(self.rig.card.archer, "Jory Penhale")
 
     def test_a_reload_brings_back_what_was_not_saved(self) -> None:
-        page = self.unreliable("/rigs/1/card")
+        page = self.unreliable("/rigs/1/card?saved=1")
         page.evaluate("localStorage.setItem('network', 'away')")
         page.fill("#release", "hinge")
         page.get_by_role("button", name="Save the card").click()
@@ -104,6 +104,7 @@ class Saves(InBrowser):
         expect(self.state(page, "not-saved")).to_be_visible()
         page.goto(self.server.address + "/sights")
         expect(page.locator("#save-bar")).to_contain_text("not saved yet")
+        expect(page.locator("#save-bar a")).to_have_attribute("href", "/rigs/1/card")
         page.evaluate("localStorage.removeItem('network')")
         expect(page.locator("#save-bar")).to_contain_text("is saved now")
         self.assertEqual(self.rig.card.release, "hinge")

@@ -12,6 +12,13 @@ const clock = (time = Date.now()) => new Date(time).toTimeString().slice(0, 5);
 const posts = (form) => form.getAttribute("method")?.toLowerCase() === "post";
 const pathOf = (form) => new URL(form.getAttribute("action"), location.href).pathname;
 const here = () => location.pathname + location.search;
+// a page without what it said of the save that led to it
+const NEWS = ["saved", "said", "taken", "back", "gone", "removed"];
+function page(address = here()) {
+  const to = new URL(address, location.href);
+  for (const name of NEWS) to.searchParams.delete(name);
+  return to.pathname + to.search;
+}
 
 function unsaved() {
   try { return JSON.parse(localStorage.getItem(STORE)) ?? {}; } catch { return {}; }
@@ -166,7 +173,7 @@ document.addEventListener("submit", (event) => {
   if ([...live.values()].some((each) => each.form === form && each.busy)) return;  // a second click on the same save
   for (const each of live.values()) if (each.form === form) { clearTimeout(each.timer); live.delete(each.key); change((all) => delete all[each.key]); }
   const action = new URL(submitter?.getAttribute("formaction") ?? form.getAttribute("action"), location.href);
-  const save = { key: fresh(), form, submitter, action: action.pathname + action.search, page: here(), time: Date.now() };
+  const save = { key: fresh(), form, submitter, action: action.pathname + action.search, page: page(), time: Date.now() };
   live.set(save.key, save);
   attempt(save);
 });
@@ -220,7 +227,7 @@ function marksNotSaved(form, status) {
   sayRows("not-saved", `Not saved: ${because(status)}. It is kept here and tried again.`);
   change((all) => {
     all[tableKey(form)] = {
-      action: pathOf(form), page: here(), time: Date.now(), fields: entries(form), table: true, send: fresh(),
+      action: pathOf(form), page: page(), time: Date.now(), fields: entries(form), table: true, send: fresh(),
     };
   });
   marksWait = Math.min((marksWait || FIRST_MS / 2) * 2, LONGEST_MS);
@@ -231,7 +238,7 @@ function marksNotSaved(form, status) {
 // ---- coming to a page
 // the form that was sent: its address, all its fields, and of several the one whose hidden fields say the same
 function formOf(kept) {
-  if (kept.page !== here()) return undefined;
+  if (page(kept.page) !== page()) return undefined;
   const fields = kept.fields.filter(([name]) => name !== kept.submitter?.[0]);
   const says = (form, [name, value]) => form.elements[name]?.type !== "hidden" || name === "seen" || form.elements[name].value === value;
   const fits = [...document.forms].filter((form) => posts(form) && pathOf(form) === kept.action.split("?")[0]
