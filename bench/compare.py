@@ -14,11 +14,12 @@ import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq, least_squares
 
-from cross_staff.core.fit import Known, Observation, Priors
-from cross_staff.core.flight import GRAVITY, RigFigures, Shots
-from cross_staff.core.sightline import pin_heights
+from cross_staff.core.ballistics.flight import GRAVITY, RigFigures, Shots
+from cross_staff.core.ballistics.sightline import pin_heights
+from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.simulate.bench import HiddenAxis, follow
-from cross_staff.core.solve import solve
+from cross_staff.core.tape.fit import Observation
+from cross_staff.core.tape.solver import solve
 
 RIGS = {"A": RigFigures(81.0, 0.00142, 0.82, 0.104), "B": RigFigures(66.5, 0.0021, 0.74, 0.093)}
 DISTANCES = np.arange(15.0, 121.0)

@@ -12,8 +12,8 @@ from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
 
-from cross_staff.core.groups import SMALL_PART
-from cross_staff.core.sights import KINDS
+from cross_staff.core.estimation.groups import SMALL_PART
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.archer import Followed, by_chasing, by_orders
 
 SEEDS = 200

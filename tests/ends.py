@@ -7,17 +7,17 @@ from dataclasses import replace
 
 import numpy as np
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.end_marks import end_entries, pins_of
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.groups import Impact
-from cross_staff.core.range_belief import RangeBelief
-from cross_staff.core.range_log import STATION, End, Move, RangeLog, Session
-from cross_staff.core.reckoning import reckon
-from cross_staff.core.rig import Goals, RigCard
-from cross_staff.core.sight_in import SightIn, sight_in
-from cross_staff.core.sight_templates import TEMPLATES
-from cross_staff.core.sightline import impact_heights, pin_height
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.ballistics.sightline import impact_heights, pin_height
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.rig.card import Goals, RigCard
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.sight_in.estimate import RangeBelief
+from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog, Session
+from cross_staff.core.sight_in.marks import end_entries, pins_of
+from cross_staff.core.sight_in.station import SightIn, sight_in
+from cross_staff.core.tape.station import reckon
 from tests.rigs import NOON, RIG_A, full_card
 
 PINS_M = (17.0, 26.0, 38.0)
@@ -82,7 +82,7 @@ def hits(pin_off_mm: float, own_m: float, ranged_m: float, figures: RigFigures =
 
 def exact_card(kind: str = "fixed_pins", **changes: object) -> RigCard:
     """A card whose figures are those of rig A, for laws that want no surprise of the flight."""
-    from cross_staff.core.rig import PeepEntry
+    from cross_staff.core.rig.card import PeepEntry
 
     card = ranged_card(kind, peep=PeepEntry("square", RIG_A.peep_height_m), **changes)
     return replace(card, eye_to_sight_m=RIG_A.eye_to_sight_m)

@@ -6,14 +6,14 @@ import math
 from dataclasses import replace
 from datetime import UTC, datetime
 
-from cross_staff.core.arrow import Component
-from cross_staff.core.build import Build
-from cross_staff.core.chronograph import Session
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.reckoning import Entry
-from cross_staff.core.rig import Goals, PeepEntry, RigCard
-from cross_staff.core.sight_model import SightModel, TapeSeat
-from cross_staff.core.sightline import pin_height
+from cross_staff.core.ballistics.arrow import Component
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.ballistics.sightline import pin_height
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
+from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.sight import SightModel, TapeSeat
+from cross_staff.core.tape.station import Entry
 
 RIG_A = RigFigures(81.0, 0.00142, 0.82, 0.104)
 RIG_B = RigFigures(66.5, 0.0021, 0.74, 0.093)

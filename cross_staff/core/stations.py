@@ -6,13 +6,13 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.level import LevelState
-from cross_staff.core.mounting import DONE as STEP_DONE
-from cross_staff.core.mounting import SKIPPED, StepState
-from cross_staff.core.prepare import Sheet
-from cross_staff.core.reckoning import ARROWS_TO_SHOOT, Reckoning
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_in import SightIn
+from cross_staff.core.level.station import LevelState
+from cross_staff.core.mount.station import DONE as STEP_DONE
+from cross_staff.core.mount.station import SKIPPED, StepState
+from cross_staff.core.prepare.station import Sheet
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.sight_in.station import SightIn
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Reckoning
 
 DONE, DUE, STALE, BLOCKED = "done", "due", "stale", "blocked"
 

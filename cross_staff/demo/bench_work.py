@@ -9,17 +9,17 @@ from datetime import date, datetime, timedelta
 
 import numpy as np
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.checks import CHECKS, PASS, Check
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.level import STATION as LEVEL_STATION
-from cross_staff.core.level import AxisState, LevelReading, level_state
-from cross_staff.core.level_cost import tolerances
-from cross_staff.core.mounting import DONE, STATION, steps_for
-from cross_staff.core.prepare import STATION as SHEET
-from cross_staff.core.rig import LevelSetup, Vial
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.level.cost import tolerances
+from cross_staff.core.level.station import STATION as LEVEL_STATION
+from cross_staff.core.level.station import AxisState, LevelReading, level_state
+from cross_staff.core.level.vials import reference_tilt, sight_tilt
+from cross_staff.core.mount.station import DONE, STATION, steps_for
+from cross_staff.core.prepare.checklist import CHECKS, PASS, Check
+from cross_staff.core.prepare.station import STATION as SHEET
+from cross_staff.core.rig.card import LevelSetup, Vial
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.bench import HiddenAxis
-from cross_staff.core.vials import reference_tilt, sight_tilt
 from cross_staff.services import level, mount, photos, prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-from cross_staff.core.end_marks import DIALLED_KINDS
-from cross_staff.core.groups import Impact
-from cross_staff.core.procedures import CONFIRM, PLACE, SHOOT
-from cross_staff.core.range_log import Session
-from cross_staff.core.sight_in import MOVE, Act
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.sight_in.log import Session
+from cross_staff.core.sight_in.marks import DIALLED_KINDS
+from cross_staff.core.sight_in.procedures import CONFIRM, PLACE, SHOOT
+from cross_staff.core.sight_in.station import MOVE, Act
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.services import sight_in
 from cross_staff.services.ends import EndDraft, save_end

@@ -13,14 +13,14 @@ from typing import Any
 
 import numpy as np
 
-from cross_staff.core.arrow import Component
-from cross_staff.core.build import Build
-from cross_staff.core.chronograph import Session
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.rig import Bow, Goals, Mount, PeepEntry, RigCard
-from cross_staff.core.sight_model import SightModel
-from cross_staff.core.sight_templates import TEMPLATES
-from cross_staff.core.sightline import pin_height
+from cross_staff.core.ballistics.arrow import Component
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.ballistics.sightline import pin_height
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.card import Bow, Goals, Mount, PeepEntry, RigCard
+from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
 from cross_staff.demo import bench_work, range_work, tape_work

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from cross_staff.core.booklet import Booklet, Strip
-from cross_staff.core.sheet import SheetStyle
-from cross_staff.core.tape_marks import Wanted
+from cross_staff.core.printing.sheet import SheetStyle
+from cross_staff.core.rig.booklet import Booklet, Strip
+from cross_staff.core.tape.layout import Wanted
 from cross_staff.services import booklet, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database

@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import Busy, CrossStaffError, Unreckonable
-from cross_staff.core.rig import Mount, RigCard
+from cross_staff.core.rig.card import Mount, RigCard
 from cross_staff.core.stations import STATES, Summary, in_trouble, summary
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sights import without_bow

@@ -6,11 +6,12 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from cross_staff.core import booklet
-from cross_staff.core.booklet import Booklet, Choice, Match, Strip
+from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import InvalidValue, OutOfReach, StaleRevision
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig.booklet import Booklet, Strip
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.tape import booklet
+from cross_staff.core.tape.booklet import Choice, Match
 from cross_staff.services.rig import RigView
 from cross_staff.storage import rigs
 from cross_staff.storage.database import Database

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from cross_staff.core.build import recorded
-from cross_staff.core.rig import RigCard
-from cross_staff.core.stale import Change, causes, changes, made_stale
+from cross_staff.core.rig.arrow_build import recorded
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.staleness import Change, causes, changes, made_stale
 from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from cross_staff.core.change import Changed, ChangedRow, carried_over, confirming, overlay
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.outlook import NextShot, Shot
-from cross_staff.core.reckoning import ARROWS_TO_SHOOT, NEAREST_GROUP_M, READING_SD_MM, Reckoning, reckon
-from cross_staff.core.rig import USUAL_SPREAD_MRAD, RigCard
-from cross_staff.core.stale import ALL_MARKS, State, holding
+from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.staleness import ALL_MARKS, State, holding
+from cross_staff.core.tape.carry_over import Changed, ChangedRow, carried_over, confirming, overlay
+from cross_staff.core.tape.forecast import NextShot, Shot
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT, NEAREST_GROUP_M, READING_SD_MM, Reckoning, reckon
 from cross_staff.services.rig import RigView
 
 

@@ -8,13 +8,13 @@ from datetime import datetime
 
 from sqlalchemy import Connection
 
-from cross_staff.core import range_log as records
-from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.groups import Impact
-from cross_staff.core.procedures import answers, pin_distances
-from cross_staff.core.range_log import STATION, End, RangeLog, Session
-from cross_staff.core.rig import RigCard
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.sight_in import log as records
+from cross_staff.core.sight_in.log import STATION, End, RangeLog, Session
+from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.storage import bench_entries, range_log, rigs
 from cross_staff.storage.database import Database
 

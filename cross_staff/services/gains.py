@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
-from cross_staff.core.adjust import USUAL_PLAY_RAD, GainPrior
-from cross_staff.core.level import AXES, level_state
-from cross_staff.core.rig import RigCard
+from cross_staff.core.level.screws import USUAL_PLAY_RAD, GainPrior
+from cross_staff.core.level.station import AXES, level_state
+from cross_staff.core.rig.card import RigCard
 from cross_staff.services.memory import Memory
 from cross_staff.storage import level_readings, rigs
 

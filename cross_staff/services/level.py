@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import datetime
 
-from cross_staff.core.bench_log import BenchEntry, check_reason
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level import AXES, STATION, LevelReading, check_plumb, check_reading, kept
+from cross_staff.core.level.station import AXES, STATION, LevelReading, check_plumb, check_reading, kept
+from cross_staff.core.rig.log import BenchEntry, check_reason
 from cross_staff.services import prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings, rigs

@@ -6,8 +6,8 @@ from dataclasses import replace
 from datetime import datetime
 
 from cross_staff.core.errors import CrossStaffError, NotFound
-from cross_staff.core.mount import Place, Plan, plan, take
-from cross_staff.core.mounting import WitnessMark
+from cross_staff.core.mount.planner import Place, Plan, plan, take
+from cross_staff.core.mount.station import WitnessMark
 from cross_staff.services.card import Saved, save
 from cross_staff.services.rig import RigView
 from cross_staff.storage import rigs, witness_marks

@@ -6,9 +6,9 @@ from dataclasses import replace
 
 from sqlalchemy import Connection
 
-from cross_staff.core.bench_log import BenchEntry, check_reason, standing
 from cross_staff.core.errors import NotFound
-from cross_staff.core.prepare import OVERRIDE, STATION
+from cross_staff.core.prepare.station import OVERRIDE, STATION
+from cross_staff.core.rig.log import BenchEntry, check_reason, standing
 from cross_staff.storage import bench_entries, rigs
 from cross_staff.storage.database import Database
 

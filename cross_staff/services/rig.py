@@ -10,24 +10,26 @@ from weakref import WeakKeyDictionary
 from sqlalchemy import Connection
 from sqlalchemy.exc import SQLAlchemyError
 
-from cross_staff.core import level, mounting, prepare
-from cross_staff.core.adjust import GainPrior
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.end_marks import end_entries, pins_of
+from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.level import LevelReading, LevelState, level_state
-from cross_staff.core.level_cost import tolerances
-from cross_staff.core.mounting import StepState, WitnessMark, in_order, step_states
-from cross_staff.core.prepare import Sheet, sheet
-from cross_staff.core.range_log import STATION as RANGE
-from cross_staff.core.range_log import End, Move, RangeLog, Session
-from cross_staff.core.reckoning import Entry, Pins, Reckoning, reckon
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_in import SightIn, sight_in
-from cross_staff.core.stack import Stack, stack
-from cross_staff.core.stale import ALL_MARKS, RESULTS, State, holding
+from cross_staff.core.level import station as level
+from cross_staff.core.level.cost import tolerances
+from cross_staff.core.level.screws import GainPrior
+from cross_staff.core.level.station import LevelReading, LevelState, level_state
+from cross_staff.core.mount import station as mounting
+from cross_staff.core.mount.station import StepState, WitnessMark, in_order, step_states
+from cross_staff.core.prepare import station as prepare
+from cross_staff.core.prepare.station import Sheet, sheet
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.staleness import ALL_MARKS, RESULTS, State, holding
+from cross_staff.core.sight_in.log import STATION as RANGE
+from cross_staff.core.sight_in.log import End, Move, RangeLog, Session
+from cross_staff.core.sight_in.marks import end_entries, pins_of
+from cross_staff.core.sight_in.station import SightIn, sight_in
 from cross_staff.core.stations import RigState, Standing, standings
+from cross_staff.core.tape.stack import Stack, stack
+from cross_staff.core.tape.station import Entry, Pins, Reckoning, reckon
 from cross_staff.services.gains import gain_priors
 from cross_staff.services.memory import Memory
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks

@@ -6,9 +6,9 @@ from dataclasses import replace
 from datetime import datetime
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_model import SightModel
-from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.sight import SightModel
 from cross_staff.storage import sight_models
 from cross_staff.storage.database import Database
 from cross_staff.storage.sight_models import KeptModel

@@ -9,10 +9,10 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.reckoning import Entry, pin_now
-from cross_staff.core.sheet import PrintedTape, SheetStyle, Tapes
-from cross_staff.core.tape import BESIDE_SCALES
-from cross_staff.core.tape_marks import Wanted, tape_layout, tape_rows
+from cross_staff.core.printing.sheet import PrintedTape, SheetStyle, Tapes
+from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
+from cross_staff.core.tape.scale import BESIDE_SCALES
+from cross_staff.core.tape.station import Entry, pin_now
 from cross_staff.services.rig import RigView, view
 from cross_staff.storage import observations, printed_tapes, range_log, rigs
 from cross_staff.storage.database import Database

@@ -7,11 +7,13 @@ from datetime import datetime
 
 from sqlalchemy import Connection
 
-from cross_staff.core import level, mounting, prepare
-from cross_staff.core.bench_log import BenchEntry, standing
 from cross_staff.core.errors import NotFound
-from cross_staff.core.level import kept
-from cross_staff.core.range_log import STATION as RANGE
+from cross_staff.core.level import station as level
+from cross_staff.core.level.station import kept
+from cross_staff.core.mount import station as mounting
+from cross_staff.core.prepare import station as prepare
+from cross_staff.core.rig.log import BenchEntry, standing
+from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.services import card, sight_in, tape
 from cross_staff.services import level as level_service
 from cross_staff.services import prepare as prepare_service

@@ -6,7 +6,7 @@ from datetime import UTC
 
 from sqlalchemy import Connection, Row, insert, select
 
-from cross_staff.core.bench_log import BenchEntry
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.storage.tables import bench_entries
 
 

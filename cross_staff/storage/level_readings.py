@@ -6,7 +6,7 @@ from datetime import UTC
 
 from sqlalchemy import Connection, Row, insert, select
 
-from cross_staff.core.level import LevelReading
+from cross_staff.core.level.station import LevelReading
 from cross_staff.storage.tables import level_readings
 
 _FIELDS = (

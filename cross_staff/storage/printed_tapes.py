@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from pydantic import TypeAdapter
 from sqlalchemy import Connection, insert, select
 
-from cross_staff.core.sheet import PrintedTape
+from cross_staff.core.printing.sheet import PrintedTape
 from cross_staff.storage.tables import printed_tapes
 
 _TAPE = TypeAdapter(PrintedTape)

@@ -9,8 +9,8 @@ from typing import Any
 
 from sqlalchemy import Connection, Row, func, insert, select
 
-from cross_staff.core.groups import Impact
-from cross_staff.core.range_log import End, Move, Session
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.sight_in.log import End, Move, Session
 from cross_staff.storage.tables import range_ends, range_moves, range_sessions, range_shots
 
 _SESSION = ("number", "revision", "place", "light", "who", "note", "crosswind_mps", "temperature_c", "build", "counts",

@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import ColumnElement, Connection, Row, String, func, insert, literal_column, select, type_coerce, update
 
 from cross_staff.core.errors import NotFound, StaleRevision
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.storage.layouts import modern
 from cross_staff.storage.tables import rig_revisions, rigs
 

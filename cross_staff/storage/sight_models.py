@@ -9,7 +9,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import Connection, func, insert, select
 
 from cross_staff.core.errors import NotFound, StaleRevision
-from cross_staff.core.sight_model import SightModel
+from cross_staff.core.rig.sight import SightModel
 from cross_staff.storage.tables import sight_models
 
 _SIGHT = TypeAdapter(SightModel)

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from sqlalchemy import Connection, insert, select
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.mounting import WitnessMark
+from cross_staff.core.mount.station import WitnessMark
 from cross_staff.storage.tables import photos, witness_marks
 
 

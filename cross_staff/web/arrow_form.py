@@ -6,10 +6,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 
-from cross_staff.core.arrow import USUAL_DRAG_PER_M, Component
-from cross_staff.core.build import Build
-from cross_staff.core.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, Session
+from cross_staff.core.ballistics.arrow import USUAL_DRAG_PER_M, Component
 from cross_staff.core.ranges import DRAG_PER_M
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, Session
 from cross_staff.web.card_fields import (
     CHOICES,
     COMPONENT_NAMES,

@@ -9,10 +9,10 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.build import Build
-from cross_staff.core.build_compare import Compared, compare
+from cross_staff.core.card.compare_builds import Compared, compare
 from cross_staff.core.errors import NotFound, StaleRevision
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.card import RigCard
 from cross_staff.services import card as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import card_fields, sentences

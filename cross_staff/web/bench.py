@@ -10,7 +10,7 @@ from fastapi import APIRouter, Request
 from markupsafe import Markup
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.sights import KINDS
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services import bench
 from cross_staff.services.bench import SORTS, STATES, Asked, Line
 from cross_staff.services.memory import Memory

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from cross_staff.core.bench_log import BenchEntry, standing
-from cross_staff.core.checks import CHECKS
-from cross_staff.core.mounting import STEPS
-from cross_staff.core.prepare import OVERRIDE
+from cross_staff.core.mount.station import STEPS
+from cross_staff.core.prepare.checklist import CHECKS
+from cross_staff.core.prepare.station import OVERRIDE
+from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.web import prepare_words
 from cross_staff.web.render import local_time
 from cross_staff.web.units import Units

@@ -9,9 +9,9 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.rig import PEEP_WAYS, RigCard
-from cross_staff.core.sights import KINDS
-from cross_staff.core.stale import REPORTED
+from cross_staff.core.rig.card import PEEP_WAYS, RigCard
+from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.rig.staleness import REPORTED
 from cross_staff.core.stations import next_step
 from cross_staff.services import card as service
 from cross_staff.services.rig import RigView, open_rig

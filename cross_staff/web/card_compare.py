@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.mount import HOMES
-from cross_staff.core.rig import PEEP_WAYS, RigCard
-from cross_staff.core.sights import KINDS
+from cross_staff.core.mount.planner import HOMES
+from cross_staff.core.rig.card import PEEP_WAYS, RigCard
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.web import mount_words
 from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS
 from cross_staff.web.card_form import filled

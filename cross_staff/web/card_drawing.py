@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from cross_staff.core.arrow import Balance
-from cross_staff.core.chronograph import Session, SpeedSummary
-from cross_staff.core.rig import Build, PeepEntry
+from cross_staff.core.ballistics.arrow import Balance
+from cross_staff.core.rig.card import Build, PeepEntry
+from cross_staff.core.rig.chronograph import Session, SpeedSummary
 from cross_staff.web.units import Units
 
 WIDTH = 300.0

@@ -7,10 +7,11 @@ from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 
-from cross_staff.core import peep, ranges
+from cross_staff.core import ranges
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig import PEEP_WAYS, Bow, Goals, PeepEntry, RigCard
-from cross_staff.core.sights import KINDS
+from cross_staff.core.rig import peep
+from cross_staff.core.rig.card import PEEP_WAYS, Bow, Goals, PeepEntry, RigCard
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.web.arrow_form import build_lists, build_texts, build_values, read_build
 from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS, TEXTS
 from cross_staff.web.forms import Typing

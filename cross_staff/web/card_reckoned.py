@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from cross_staff.core import chronograph, speed
-from cross_staff.core.build import margins, mass_per_force, spine_doubts
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig import chronograph, speed
+from cross_staff.core.rig.arrow_build import margins, mass_per_force, spine_doubts
+from cross_staff.core.rig.card import RigCard
 from cross_staff.web import card_words, sentences
 from cross_staff.web.card_drawing import arrow_drawing, peep_drawing, speed_strip
 from cross_staff.web.forms import Typing

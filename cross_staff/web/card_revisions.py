@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.stale import CAUSES, causes, changes, made_stale
+from cross_staff.core.rig.staleness import CAUSES, causes, changes, made_stale
 from cross_staff.services.card import revision
 from cross_staff.services.rig import Revision, RigView, open_rig
 from cross_staff.web import card_words

@@ -8,9 +8,9 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_model import DRIVES, MOVEMENTS, tool_list
-from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.sight import DRIVES, MOVEMENTS, tool_list
 from cross_staff.services import card as service
 from cross_staff.services import sights as library
 from cross_staff.services.rig import RigView, open_rig

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
-from cross_staff.core.build import Margins, SpineDoubt
-from cross_staff.core.chronograph import Session, summary
-from cross_staff.core.stale import Change
+from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
+from cross_staff.core.rig.chronograph import Session, summary
+from cross_staff.core.rig.staleness import Change
 from cross_staff.web.units import Units
 
 RESULTS = {

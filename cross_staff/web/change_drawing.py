@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.outlook import COVERAGE
+from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.services.change import Before, Outlook
 from cross_staff.web.tape_tables import Told
 

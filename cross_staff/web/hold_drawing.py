@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cross_staff.core.holds import impacts, point_on_bands
+from cross_staff.core.tape.holds import impacts, point_on_bands
 from cross_staff.web.tape_tables import Told
 from cross_staff.web.units import trimmed
 

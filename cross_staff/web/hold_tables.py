@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
-from cross_staff.core.holds import impacts, midway, point_on_bands
-from cross_staff.core.reach import all_misjudged_m
+from cross_staff.core.ballistics.reach import all_misjudged_m
+from cross_staff.core.tape.holds import impacts, midway, point_on_bands
 from cross_staff.web import tape_words as words
 from cross_staff.web.sentences import on_target
 from cross_staff.web.tape_tables import Table, Told

@@ -8,7 +8,7 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.level import AXES, AxisState
+from cross_staff.core.level.station import AXES, AxisState
 from cross_staff.services import level as service
 from cross_staff.services.rig import open_rig
 from cross_staff.web.forms import TypedForm, Typing, wants_fragment

@@ -10,8 +10,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.level import AXES
-from cross_staff.core.level_cost import distances, sideways, tolerances, worst
+from cross_staff.core.level.cost import distances, sideways, tolerances, worst
+from cross_staff.core.level.station import AXES
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words, sentences
 from cross_staff.web.forms import wants_fragment

@@ -6,9 +6,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from cross_staff.core.level import AxisState
-from cross_staff.core.level_methods import METHODS, Method
-from cross_staff.core.vials import reference_tilt, sight_tilt
+from cross_staff.core.level.methods import METHODS, Method
+from cross_staff.core.level.station import AxisState
+from cross_staff.core.level.vials import reference_tilt, sight_tilt
 
 WIDTH, HEIGHT = 560.0, 108.0
 _REACH = 232.0  # to the outermost line on either side

@@ -6,10 +6,10 @@ import math
 import re
 from datetime import UTC, datetime
 
-from cross_staff.core.level import LevelReading
-from cross_staff.core.level_methods import METHODS
+from cross_staff.core.level.methods import METHODS
+from cross_staff.core.level.station import LevelReading
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig import Vial, vial_of
+from cross_staff.core.rig.card import Vial, vial_of
 from cross_staff.services.rig import RigView
 from cross_staff.web.forms import Typing, out_of_range, whole
 

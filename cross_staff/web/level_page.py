@@ -10,12 +10,12 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import Response
 
-from cross_staff.core import adjust
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.level import AXES, AxisState, LevelState, draw_twist
-from cross_staff.core.level_cost import distances, sideways
-from cross_staff.core.level_methods import BY_KEY, METHODS
-from cross_staff.core.rig import vial_of
+from cross_staff.core.level import screws as adjust
+from cross_staff.core.level.cost import distances, sideways
+from cross_staff.core.level.methods import BY_KEY, METHODS
+from cross_staff.core.level.station import AXES, AxisState, LevelState, draw_twist
+from cross_staff.core.rig.card import vial_of
 from cross_staff.services.rig import RigView
 from cross_staff.web import level_words, sentences
 from cross_staff.web.forms import Typing

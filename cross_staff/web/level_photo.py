@@ -9,9 +9,9 @@ from urllib.parse import urlencode
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.level import AXES
+from cross_staff.core.level.station import AXES
+from cross_staff.core.level.vials import bubble_between
 from cross_staff.core.ranges import Range
-from cross_staff.core.vials import bubble_between
 from cross_staff.services import mount as photos
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.forms import TypedForm, Typing

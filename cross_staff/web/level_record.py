@@ -9,9 +9,9 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from cross_staff.core.level import AXES, AxisState
-from cross_staff.core.level_methods import BY_KEY
-from cross_staff.core.sight_model import tool_list
+from cross_staff.core.level.methods import BY_KEY
+from cross_staff.core.level.station import AXES, AxisState
+from cross_staff.core.rig.sight import tool_list
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words
 from cross_staff.web.downloads import csv_file, file_headers

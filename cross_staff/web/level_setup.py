@@ -9,9 +9,9 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from cross_staff.core.level.vials import LINE, line_from_shim, reversal
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig import SEATS, LevelSetup, Vial
-from cross_staff.core.vials import LINE, line_from_shim, reversal
+from cross_staff.core.rig.card import SEATS, LevelSetup, Vial
 from cross_staff.services import card as card_service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import level_words

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 
-from cross_staff.core import adjust
-from cross_staff.core.level import AxisState, LevelState
-from cross_staff.core.level_methods import BY_KEY
-from cross_staff.core.rig import LevelSetup, RigCard, vial_of
-from cross_staff.core.sight_model import Screw
+from cross_staff.core.level import screws as adjust
+from cross_staff.core.level.methods import BY_KEY
+from cross_staff.core.level.station import AxisState, LevelState
+from cross_staff.core.rig.card import LevelSetup, RigCard, vial_of
+from cross_staff.core.rig.sight import Screw
 from cross_staff.web.units import trimmed
 
 NAMES = {"first": "first axis", "second": "second axis", "third": "third axis"}

@@ -8,11 +8,11 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core import mounting
-from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import NotFound
-from cross_staff.core.mounting import DONE, GROUPS, SKIPPED, WRONG, steps_for
-from cross_staff.core.rig import RigCard
+from cross_staff.core.mount import station as mounting
+from cross_staff.core.mount.station import DONE, GROUPS, SKIPPED, WRONG, steps_for
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import card as card_service
 from cross_staff.services import mount as service
 from cross_staff.services import prepare as bench_service

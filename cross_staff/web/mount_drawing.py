@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.mount import Plan
-from cross_staff.core.rig import USUAL_EYE_TO_PEEP_M, RigCard
-from cross_staff.core.sightline import pin_height
-from cross_staff.core.sights import KINDS
+from cross_staff.core.ballistics.sightline import pin_height
+from cross_staff.core.mount.planner import Plan
+from cross_staff.core.rig.card import USUAL_EYE_TO_PEEP_M, RigCard
+from cross_staff.core.rig.sight_kinds import KINDS
 
 WIDTH, HEIGHT = 920.0, 226.0
 _BASE = 164.0  # the arrow line's y [px]

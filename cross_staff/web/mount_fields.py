@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.web.card_fields import NumberField
 from cross_staff.web.units import Units
 

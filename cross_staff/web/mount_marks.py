@@ -8,7 +8,7 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.mounting import JOINTS, WitnessMark
+from cross_staff.core.mount.station import JOINTS, WitnessMark
 from cross_staff.services import mount as service
 from cross_staff.services.photos import MOST_BYTES
 from cross_staff.services.rig import RigView, open_rig

@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from typing import Any
 
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.mount import HOMES, Place, Plan, plan, plan_all, remedies, take
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sights import KINDS
+from cross_staff.core.mount.planner import HOMES, Place, Plan, plan, plan_all, remedies, take
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services.rig import RigView
 from cross_staff.web import mount_words, sentences
 from cross_staff.web.mount_drawing import side_view

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from cross_staff.core.mount import FASTER, HIGHER_PEEP_M, HOMES, LOWER_ON_POST_MM, Choice, Place, Plan, Remedy
-from cross_staff.core.rig import RigCard
+from cross_staff.core.mount.planner import FASTER, HIGHER_PEEP_M, HOMES, LOWER_ON_POST_MM, Choice, Place, Plan, Remedy
+from cross_staff.core.rig.card import RigCard
 from cross_staff.web.sentences import on_target, whole_distance
 from cross_staff.web.units import Units, trimmed
 

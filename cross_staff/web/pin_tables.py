@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from cross_staff.core.mount import travel_about_home
-from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.pins import Way, all_ways_to, covers_m, indicators, ways_to, worth
-from cross_staff.core.stack import gap_sds_mm
+from cross_staff.core.mount.planner import travel_about_home
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.pins import Way, all_ways_to, covers_m, indicators, ways_to, worth
+from cross_staff.core.tape.stack import gap_sds_mm
 from cross_staff.services.mount import planned_here
 from cross_staff.web import tape_words as words
 from cross_staff.web.sentences import on_target

@@ -9,13 +9,14 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core import mount, prepare
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.checks import CHECKS, Check
 from cross_staff.core.errors import NotFound, OutOfReach
-from cross_staff.core.prepare import STATION, Judged, readings
+from cross_staff.core.mount import planner as mount
+from cross_staff.core.prepare import station as prepare
+from cross_staff.core.prepare.checklist import CHECKS, Check
+from cross_staff.core.prepare.station import STATION, Judged, readings
+from cross_staff.core.prepare.tuning import KINDS, STEPS
 from cross_staff.core.ranges import DISTANCE_M, Range
-from cross_staff.core.tuning import KINDS, STEPS
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import prepare as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import prepare_words, sentences

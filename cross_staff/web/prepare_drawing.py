@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from cross_staff.core.tuning import BARE_GOOD_MRAD, TEAR_GOOD_M, Point, Reading, WalkBack
+from cross_staff.core.prepare.tuning import BARE_GOOD_MRAD, TEAR_GOOD_M, Point, Reading, WalkBack
 from cross_staff.web.units import Units, trimmed
 
 SIDE = 360.0

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.checks import Check
-from cross_staff.core.prepare import Judged
-from cross_staff.core.tuning import STEPS, Advice, WalkBack
+from cross_staff.core.prepare.checklist import Check
+from cross_staff.core.prepare.station import Judged
+from cross_staff.core.prepare.tuning import STEPS, Advice, WalkBack
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.web.units import Units, trimmed
 
 VERDICTS = {"pass": "good", "note": "noted", "fail": "not good", "unknown": "open", "old": "check again"}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cross_staff.core.sight_model import TapeSeat
+from cross_staff.core.rig.sight import TapeSeat
 from cross_staff.web.card_fields import CHOICES, LISTS, NUMBERS
 from cross_staff.web.forms import Typing
 

@@ -7,13 +7,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.checks import CHECKS
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.fit import Known
-from cross_staff.core.mounting import STEPS as MOUNT_STEPS
-from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Finding
+from cross_staff.core.mount.station import STEPS as MOUNT_STEPS
+from cross_staff.core.prepare.checklist import CHECKS
+from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import NextStep, Standing
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.station import Finding
 from cross_staff.web.units import Units, fixed, trimmed
 
 CAUTION_RANGE = (

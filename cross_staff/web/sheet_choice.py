@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from cross_staff.core.sights import KINDS
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.web.hold_tables import bands, holds, misjudged
 from cross_staff.web.pin_tables import dialled, gaps, pointers, ways
 from cross_staff.web.slope_tables import cut, wind

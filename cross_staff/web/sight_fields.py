@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from cross_staff.core.ranges import Range
-from cross_staff.core.sight_model import (
+from cross_staff.core.rig.sight import (
     AXIS_KEYS,
     DRIVES,
     HANDS,
@@ -24,7 +24,7 @@ from cross_staff.core.sight_model import (
     SightModel,
     faults,
 )
-from cross_staff.core.sights import KINDS
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.web.card_fields import NUMBERS as SEAT_NUMBERS
 from cross_staff.web.card_fields import NumberField
 from cross_staff.web.forms import Typing

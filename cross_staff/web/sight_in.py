@@ -8,10 +8,10 @@ from datetime import UTC, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
-from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
-from cross_staff.core.range_log import STATION, End, Move
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.sight_in.log import STATION, End, Move
 from cross_staff.services import prepare
 from cross_staff.services import sight_in as service
 from cross_staff.services.ends import head_of, save_end

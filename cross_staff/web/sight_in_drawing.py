@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.range_aims import AimState, mean_radius
-from cross_staff.core.range_log import End
-from cross_staff.core.sight_in import MOVE, Act
-from cross_staff.core.stack import Stack
+from cross_staff.core.sight_in.aims import AimState, mean_radius
+from cross_staff.core.sight_in.log import End
+from cross_staff.core.sight_in.station import MOVE, Act
+from cross_staff.core.tape.stack import Stack
 from cross_staff.services.rig import RigView
 from cross_staff.web.sight_in_words import on_target_m, target_scale
 

@@ -11,10 +11,10 @@ from zlib import crc32
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.groups import Impact
-from cross_staff.core.range_log import MOST_SHOTS, End
+from cross_staff.core.estimation.groups import Impact
 from cross_staff.core.ranges import DISTANCE_M
-from cross_staff.core.sight_in import SKIPPED, StepState
+from cross_staff.core.sight_in.log import MOST_SHOTS, End
+from cross_staff.core.sight_in.station import SKIPPED, StepState
 from cross_staff.services.ends import EndDraft, import_ends, take_import_back
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import sight_in_words as words

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.groups import MOST_OFF_M, Impact
-from cross_staff.core.range_log import COUNTS, MOST_SHOTS, End, Session
+from cross_staff.core.estimation.groups import MOST_OFF_M, Impact
 from cross_staff.core.ranges import DISTANCE_M, Range
+from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Session
 from cross_staff.services.ends import EndDraft
 from cross_staff.web.forms import Typing, whole
 from cross_staff.web.numbers import NotANumber, read

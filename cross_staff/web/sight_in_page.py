@@ -11,14 +11,14 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import Response
 
-from cross_staff.core import doubts
-from cross_staff.core.drives import SIDEWAYS
-from cross_staff.core.end_marks import DIALLED_KINDS
-from cross_staff.core.groups import analyse, suspects
-from cross_staff.core.procedures import questions
-from cross_staff.core.range_log import COUNTS, End, Move, Session, standing_imports
-from cross_staff.core.sight_in import CARD, CONFIRM, MOVE, PLACE, SHOOT, SKIPPED, Act, StepState, sight_in
-from cross_staff.core.tape_day import compared, tape_day
+from cross_staff.core.estimation.groups import analyse, suspects
+from cross_staff.core.sight_in import anomalies as doubts
+from cross_staff.core.sight_in.conditions import compared, tape_day
+from cross_staff.core.sight_in.controls import SIDEWAYS
+from cross_staff.core.sight_in.log import COUNTS, End, Move, Session, standing_imports
+from cross_staff.core.sight_in.marks import DIALLED_KINDS
+from cross_staff.core.sight_in.procedures import questions
+from cross_staff.core.sight_in.station import CARD, CONFIRM, MOVE, PLACE, SHOOT, SKIPPED, Act, StepState, sight_in
 from cross_staff.services.rig import RigView
 from cross_staff.services.sight_in import act_key_of, pins_of
 from cross_staff.web import sight_in_words as words

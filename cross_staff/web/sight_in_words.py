@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from cross_staff.core.doubts import OtherPin, Surprise, Trend
-from cross_staff.core.drives import CLICK, STEP, TURN, Advice
-from cross_staff.core.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, Group
-from cross_staff.core.procedures import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
-from cross_staff.core.range_aims import Aim, AimState
-from cross_staff.core.range_belief import wind_drift_m
-from cross_staff.core.sight_in import ALL_DONE, CARD, MOVE, Act, SightIn
-from cross_staff.core.tape_day import TapeDay
+from cross_staff.core.estimation.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, Group
+from cross_staff.core.sight_in.aims import Aim, AimState
+from cross_staff.core.sight_in.anomalies import OtherPin, Surprise, Trend
+from cross_staff.core.sight_in.conditions import TapeDay
+from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, Advice
+from cross_staff.core.sight_in.estimate import wind_drift_m
+from cross_staff.core.sight_in.procedures import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
+from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, Act, SightIn
 from cross_staff.services.rig import RigView
 from cross_staff.web.sentences import CAUTION_RANGE, on_target, whole_distance
 from cross_staff.web.units import Units, fixed, trimmed

@@ -9,9 +9,9 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.sight_model import SightModel, tool_list
-from cross_staff.core.sight_templates import TEMPLATES
-from cross_staff.core.sights import KINDS
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.sight import SightModel, tool_list
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services import sights as service
 from cross_staff.web import card_fields, sight_fields
 from cross_staff.web.forms import TypedForm, Typing, based_on, until_kept

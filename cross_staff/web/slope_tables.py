@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from cross_staff.core.cut import cut_chart
-from cross_staff.core.fits import Weather, trip
-from cross_staff.core.rig import RigCard
-from cross_staff.core.wind import drifts
+from cross_staff.core.ballistics.slope import cut_chart
+from cross_staff.core.ballistics.wind import drifts
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.tape.comparison import Weather, trip
 from cross_staff.web import tape_words as words
 from cross_staff.web.sentences import on_target
 from cross_staff.web.tape_tables import Table, Told

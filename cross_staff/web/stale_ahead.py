@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from cross_staff.core.rig import RigCard
-from cross_staff.core.stale import causes, made_stale
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.staleness import causes, made_stale
 from cross_staff.web import card_words
 
 

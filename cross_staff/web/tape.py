@@ -10,8 +10,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.reckoning import Entry, Reckoning, RowReckoning
 from cross_staff.core.stations import contradiction_step, tape_step
+from cross_staff.core.tape.station import Entry, Reckoning, RowReckoning
 from cross_staff.services import sight_in as range_service
 from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig

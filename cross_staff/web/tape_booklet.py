@@ -10,9 +10,10 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.booklet import Booklet, Choice, Strip, strip_errors
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig.booklet import Booklet, Strip
+from cross_staff.core.tape.booklet import Choice, strip_errors
 from cross_staff.services import booklet as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words

@@ -8,8 +8,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue
-from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import ARROWS_TO_SHOOT
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT
 from cross_staff.services import change as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import tape_words as words

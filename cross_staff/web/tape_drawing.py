@@ -9,12 +9,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Reckoning, RowReckoning
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.stations import trusted_m
-from cross_staff.core.tape import TapeLayout
-from cross_staff.core.tape_marks import Wanted, tape_layout
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.layout import Wanted, tape_layout
+from cross_staff.core.tape.scale import TapeLayout
+from cross_staff.core.tape.station import Reckoning, RowReckoning
 from cross_staff.web.sentences import good_to, on_target
 from cross_staff.web.units import Units, trimmed
 

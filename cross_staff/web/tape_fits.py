@@ -9,8 +9,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.fits import Laying, compared, layings
-from cross_staff.core.reckoning import RowReckoning
+from cross_staff.core.tape.comparison import Laying, compared, layings
+from cross_staff.core.tape.station import RowReckoning
 from cross_staff.services import booklet
 from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words

@@ -7,10 +7,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from secrets import token_hex
 
-from cross_staff.core.bench_log import check_reason
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
-from cross_staff.core.reckoning import Entry
+from cross_staff.core.rig.log import check_reason
+from cross_staff.core.tape.station import Entry
 from cross_staff.services.tape import RowEdit
 from cross_staff.web.forms import out_of_range, whole
 from cross_staff.web.numbers import NotANumber, Typed, read, read_count, read_height

@@ -7,7 +7,7 @@ from dataclasses import replace
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from cross_staff.core.holds import best_hold, point_on_bands
+from cross_staff.core.tape.holds import best_hold, point_on_bands
 from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words
 from cross_staff.web.card_fields import NUMBERS

@@ -5,7 +5,7 @@ from __future__ import annotations
 from io import BytesIO
 from typing import Any
 
-from cross_staff.core.sheet import Page, Sheet, Text
+from cross_staff.core.printing.sheet import Page, Sheet, Text
 from cross_staff.web import pdf_type
 
 _POINTS_PER_MM = 72.0 / 25.4

@@ -9,12 +9,12 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
-from cross_staff.core.pins import bands_that_meet, even_gaps, price, widest_cover
+from cross_staff.core.printing.pin_template import TemplateLine, pin_template
+from cross_staff.core.printing.sheet import MEASURED_BAR_MM, PAPERS_MM, Sheet, SheetStyle
 from cross_staff.core.ranges import Range
-from cross_staff.core.sheet import MEASURED_BAR_MM, PAPERS_MM, Sheet, SheetStyle
-from cross_staff.core.sights import KINDS
-from cross_staff.core.stack import gap_sds_mm
-from cross_staff.core.template import TemplateLine, pin_template
+from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.tape.pins import bands_that_meet, even_gaps, price, widest_cover
+from cross_staff.core.tape.stack import gap_sds_mm
 from cross_staff.services import sight_in as range_service
 from cross_staff.services.rig import open_rig
 from cross_staff.web import tape_words as words

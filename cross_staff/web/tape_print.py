@@ -9,13 +9,13 @@ from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
-from cross_staff.core.fit import TapeRow
+from cross_staff.core.printing.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig import Goals
-from cross_staff.core.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
+from cross_staff.core.rig.card import Goals
 from cross_staff.core.stations import trusted_m
-from cross_staff.core.tape import seats, whole_units
-from cross_staff.core.tape_marks import Wanted, tape_rows
+from cross_staff.core.tape.fit import TapeRow
+from cross_staff.core.tape.layout import Wanted, tape_rows
+from cross_staff.core.tape.scale import seats, whole_units
 from cross_staff.services import tape as service
 from cross_staff.services.mount import planned_here
 from cross_staff.services.rig import RigView, open_rig

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Reckoning
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.stations import trusted_m
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.station import Reckoning
 from cross_staff.web.sentences import figure, good_to, on_target, whole_distance
 from cross_staff.web.units import Units, fixed, trimmed
 

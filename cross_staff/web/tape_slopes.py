@@ -9,9 +9,9 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.fits import Weather
-from cross_staff.core.mount import remedies
+from cross_staff.core.mount.planner import remedies
 from cross_staff.core.ranges import Range
+from cross_staff.core.tape.comparison import Weather
 from cross_staff.services.mount import planned_here
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web import mount_words

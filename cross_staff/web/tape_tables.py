@@ -7,13 +7,13 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from typing import TypeVar
 
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Reckoning
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_model import Control
-from cross_staff.core.sights import KINDS
-from cross_staff.core.tape_marks import Wanted, tape_rows
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.sight import Control
+from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.layout import Wanted, tape_rows
+from cross_staff.core.tape.station import Reckoning
 from cross_staff.services.rig import RigView
 from cross_staff.web import tape_words as words
 from cross_staff.web.sentences import on_target, whole_distance

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from cross_staff.core.fits import ALL, SPEED, TWO, Compared, Laying
-from cross_staff.core.fits import days as days_of
-from cross_staff.core.outlook import COVERAGE
-from cross_staff.core.reckoning import Reckoning
+from cross_staff.core.tape.comparison import ALL, SPEED, TWO, Compared, Laying
+from cross_staff.core.tape.comparison import days as days_of
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.station import Reckoning
 from cross_staff.web.sentences import on_target, whole_distance
 from cross_staff.web.units import Units, fixed, trimmed
 

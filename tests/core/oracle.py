@@ -6,7 +6,7 @@ import math
 
 from scipy.integrate import solve_ivp
 
-from cross_staff.core.flight import GRAVITY, RigFigures
+from cross_staff.core.ballistics.flight import GRAVITY, RigFigures
 
 
 def height_at(figures: RigFigures, pin_height_m: float, distance_m: float, slope_rad: float) -> float | None:

@@ -1,5 +1,5 @@
-from cross_staff.core.groups import suspects
-from cross_staff.core.mount import plan_all
+from cross_staff.core.estimation.groups import suspects
+from cross_staff.core.mount.planner import plan_all
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench
 from cross_staff.services.rig import RigView, open_rig

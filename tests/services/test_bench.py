@@ -7,7 +7,7 @@ from functools import partial
 
 from sqlalchemy import event
 
-from cross_staff.core.level import LevelReading
+from cross_staff.core.level.station import LevelReading
 from cross_staff.core.stations import STATES, summary
 from cross_staff.services import bench, card, level, tape
 from cross_staff.services.bench import PAGE, Asked
@@ -16,7 +16,7 @@ from cross_staff.services.memory import Memory
 from cross_staff.services.rig import open_rig, reckoned, records
 from cross_staff.services.tape import RowEdit
 from cross_staff.storage import rigs, standings
-from tests.core.test_level import levelled_card
+from tests.core.level.test_station import levelled_card
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from cross_staff.core.booklet import Booklet, Strip, own_span
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig import Mount
+from cross_staff.core.rig.booklet import Booklet, Strip
+from cross_staff.core.rig.card import Mount
+from cross_staff.core.tape.booklet import own_span
 from cross_staff.services import booklet
 from cross_staff.services.rig import open_rig
 from tests.data import WithDatabase

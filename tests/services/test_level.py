@@ -2,12 +2,12 @@ import math
 from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level import LevelReading
+from cross_staff.core.level.station import LevelReading
 from cross_staff.services import card, gains, level
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings
-from tests.core.test_level import levelled_card
+from tests.core.level.test_station import levelled_card
 from tests.data import WithDatabase
 from tests.rigs import NOON
 from tests.web.client import METRIC

@@ -1,12 +1,12 @@
 from dataclasses import replace
 
-from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.prepare import OVERRIDE
+from cross_staff.core.prepare.station import OVERRIDE
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import next_step
 from cross_staff.services import card, prepare
 from cross_staff.services.rig import open_rig
-from tests.core.test_prepare import passing
+from tests.core.prepare.test_station import passing
 from tests.data import WithDatabase
 from tests.rigs import NOON
 

@@ -5,10 +5,10 @@ from datetime import timedelta
 from unittest import mock
 
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.groups import Impact
-from cross_staff.core.range_log import Move, Session
-from cross_staff.core.sight_in import MOVE, SKIPPED
-from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.sight_in.log import Move, Session
+from cross_staff.core.sight_in.station import MOVE, SKIPPED
 from cross_staff.services import card, sight_in, tape
 from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import RigView, open_rig

@@ -1,7 +1,7 @@
 from dataclasses import replace
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.tape_marks import Wanted
+from cross_staff.core.tape.layout import Wanted
 from cross_staff.services import card, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit

@@ -10,12 +10,12 @@ from alembic.migration import MigrationContext
 from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError, OperationalError
 
-from cross_staff.core.bench_log import BenchEntry
 from cross_staff.core.errors import NotFound, StaleRevision
-from cross_staff.core.mounting import WitnessMark
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_model import SightModel
-from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.mount.station import WitnessMark
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.sight import SightModel
 from cross_staff.storage import bench_entries, observations, rigs, sight_models, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.tables import metadata

@@ -5,8 +5,8 @@ from __future__ import annotations
 from sqlalchemy import delete, update
 from sqlalchemy.exc import IntegrityError
 
-from cross_staff.core.sheet import SheetStyle
-from cross_staff.core.tape_marks import Wanted
+from cross_staff.core.printing.sheet import SheetStyle
+from cross_staff.core.tape.layout import Wanted
 from cross_staff.services import tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import OtherEdge, RowEdit

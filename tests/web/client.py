@@ -9,7 +9,7 @@ from pathlib import Path
 
 from starlette.testclient import TestClient
 
-from cross_staff.core.rig import RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.services import bench, card
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database

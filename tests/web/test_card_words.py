@@ -3,11 +3,11 @@ import unittest
 from dataclasses import replace
 from typing import Any
 
-from cross_staff.core.build import Margins, SpineDoubt
-from cross_staff.core.chronograph import Session
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_model import Control
-from cross_staff.core.stale import RESULTS, changes
+from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.sight import Control
+from cross_staff.core.rig.staleness import RESULTS, changes
 from cross_staff.web import card_words
 from cross_staff.web.units import Units
 from tests.rigs import full_card

@@ -1,9 +1,9 @@
 import unittest
 
-from cross_staff.core.chronograph import Session, summary
-from cross_staff.core.reckoning import reckon
-from cross_staff.core.rig import PeepEntry, RigCard
-from cross_staff.core.sight_model import TapeSeat
+from cross_staff.core.rig.card import PeepEntry, RigCard
+from cross_staff.core.rig.chronograph import Session, summary
+from cross_staff.core.rig.sight import TapeSeat
+from cross_staff.core.tape.station import reckon
 from cross_staff.web.card_drawing import arrow_drawing, peep_drawing, speed_strip
 from cross_staff.web.tape_drawing import PIXELS_PER_MM, PLOT_LEFT, PLOT_RIGHT, tape_drawing
 from cross_staff.web.units import Units

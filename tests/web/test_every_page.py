@@ -6,7 +6,7 @@ import re
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench, sights
 from cross_staff.services.rig import RigView, open_rig

@@ -16,7 +16,7 @@ from unittest import mock
 from starlette.testclient import TestClient
 
 from cross_staff.core.errors import NotKept
-from cross_staff.core.level import LevelReading
+from cross_staff.core.level.station import LevelReading
 from cross_staff.services import bench
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings
@@ -128,8 +128,8 @@ class OneRigInTrouble(Quiet):
             self.assertEqual(answer.status_code, 404, kind)
 
     def test_what_older_versions_let_in_is_refused_now(self) -> None:
-        from cross_staff.core.bench_log import BenchEntry
-        from cross_staff.core.prepare import OVERRIDE
+        from cross_staff.core.prepare.station import OVERRIDE
+        from cross_staff.core.rig.log import BenchEntry
         from cross_staff.services import prepare
 
         reason = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")

@@ -16,9 +16,9 @@ from hypothesis import HealthCheck, Phase, given, seed, settings
 from hypothesis import strategies as st
 from starlette.testclient import TestClient
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.prepare import OVERRIDE
-from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.prepare.station import OVERRIDE
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import bench, prepare, sights
 from cross_staff.services.bench import Asked
 from cross_staff.services.rig import open_rig

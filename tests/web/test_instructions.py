@@ -6,10 +6,10 @@ import math
 import re
 from dataclasses import replace
 
-from cross_staff.core.rig import Goals, Mount
-from cross_staff.core.sight_model import Control, Housing, Pin, SightModel
-from cross_staff.core.sightline import pin_height, turnover_distance
-from cross_staff.core.tape_marks import Wanted, tape_rows
+from cross_staff.core.ballistics.sightline import pin_height, turnover_distance
+from cross_staff.core.rig.card import Goals, Mount
+from cross_staff.core.rig.sight import Control, Housing, Pin, SightModel
+from cross_staff.core.tape.layout import Wanted, tape_rows
 from cross_staff.services import sight_in, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import RowEdit

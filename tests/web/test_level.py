@@ -5,14 +5,14 @@ import re
 import subprocess
 from dataclasses import replace
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.level import AXES
-from cross_staff.core.prepare import OVERRIDE
-from cross_staff.core.rig import RigCard, Vial
-from cross_staff.core.sight_model import Control, Screw
+from cross_staff.core.level.station import AXES
+from cross_staff.core.prepare.station import OVERRIDE
+from cross_staff.core.rig.card import RigCard, Vial
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.sight import Control, Screw
 from cross_staff.services import prepare
 from cross_staff.services.rig import open_rig
-from tests.core.test_level import levelled_card
+from tests.core.level.test_station import levelled_card
 from tests.rigs import NOON
 from tests.web.client import WithClient, fields
 from tests.web.test_mount import picture

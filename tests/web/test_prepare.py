@@ -1,8 +1,8 @@
 import html
 
-from cross_staff.core.checks import CHECKS
+from cross_staff.core.prepare.checklist import CHECKS
 from cross_staff.services.rig import open_rig
-from tests.core.test_prepare import passing
+from tests.core.prepare.test_station import passing
 from tests.web.client import WithClient, fields
 
 

@@ -11,15 +11,15 @@ from unittest import mock
 
 from playwright.sync_api import Page, expect
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.prepare import OVERRIDE
+from cross_staff.core.prepare.station import OVERRIDE
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench, card, level, prepare
 from cross_staff.services.ends import EndDraft, EndWriter, SavedEnd
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 from tests.browser import InBrowser
-from tests.core.test_level import levelled_card
+from tests.core.level.test_station import levelled_card
 from tests.rigs import NOON
 from tests.web.client import METRIC
 

@@ -2,10 +2,10 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.fit import Known
-from cross_staff.core.reckoning import FINDINGS, Finding, reckon
-from cross_staff.core.rig import PeepEntry
+from cross_staff.core.rig.card import PeepEntry
+from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import tape_step, trusted_m
+from cross_staff.core.tape.station import FINDINGS, Finding, reckon
 from cross_staff.web import sentences
 from cross_staff.web.units import Units
 from tests.rigs import entry, full_card, true_mark

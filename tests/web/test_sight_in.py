@@ -4,9 +4,9 @@ import json
 from dataclasses import replace
 from unittest import mock
 
-from cross_staff.core.range_log import End
-from cross_staff.core.rig import RigCard
-from cross_staff.core.sight_in import MOVE
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.sight_in.log import End
+from cross_staff.core.sight_in.station import MOVE
 from cross_staff.services import sight_in
 from cross_staff.services.card import save as save_card
 from cross_staff.services.ends import EndDraft, EndWriter, SavedEnd, save_end
@@ -351,7 +351,7 @@ class Instructions(Posted):
         self.assertEqual((session.place, session.build, session.counts), ("upper ledge", "slim", "half"))
 
     def test_every_kind_of_sight_has_its_page(self) -> None:
-        from cross_staff.core.sights import KINDS
+        from cross_staff.core.rig.sight_kinds import KINDS
 
         for kind in KINDS:
             rig_id = self.add_rig(exact_card(kind))

@@ -1,4 +1,4 @@
-from cross_staff.core.sight_templates import TEMPLATES
+from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.services import sights
 from cross_staff.services.rig import open_rig
 from tests.web.client import WithClient, fields

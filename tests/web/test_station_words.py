@@ -1,19 +1,19 @@
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.checks import CHECKS
-from cross_staff.core.mount import HOMES, Place, Remedy, plan, plan_all
-from cross_staff.core.mounting import STEPS
+from cross_staff.core.mount.planner import HOMES, Place, Remedy, plan, plan_all
+from cross_staff.core.mount.station import STEPS
+from cross_staff.core.prepare.checklist import CHECKS
+from cross_staff.core.prepare.tuning import STEPS as TUNING
+from cross_staff.core.prepare.tuning import Advice, Reading, WalkBack, walk_back
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import NextStep
-from cross_staff.core.tuning import STEPS as TUNING
-from cross_staff.core.tuning import Advice, Reading, WalkBack, walk_back
 from cross_staff.web import mount_words, prepare_words, sentences
 from cross_staff.web.bench_log import log_rows
 from cross_staff.web.mount_drawing import HEIGHT, WIDTH, side_view
 from cross_staff.web.prepare_drawing import SIDE, place_drawing, walk_drawing
 from cross_staff.web.units import Units
-from tests.core.test_mount import card
+from tests.core.mount.test_planner import card
 from tests.rigs import NOON, RIG_A
 
 METRIC, INCHES = Units(), Units("yd", "in", "in", "fps", "gr")

@@ -10,16 +10,16 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.checks import CHECKS
-from cross_staff.core.prepare import OVERRIDE
+from cross_staff.core.prepare.checklist import CHECKS
+from cross_staff.core.prepare.station import OVERRIDE
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.bench import HiddenAxis
 from cross_staff.demo.bench_work import LINE_RAD
 from cross_staff.services import bench, card, prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 from tests.browser import InBrowser
-from tests.core.test_level import PLUMB, levelled_card
+from tests.core.level.test_station import PLUMB, levelled_card
 from tests.rigs import NOON
 from tests.web.client import METRIC
 

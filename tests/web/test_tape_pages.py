@@ -9,9 +9,9 @@ from pathlib import Path
 
 import numpy as np
 
-from cross_staff.core.groups import Impact
-from cross_staff.core.rig import Goals, Mount
-from cross_staff.core.sight_model import Housing, Pin, SightModel
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.rig.card import Goals, Mount
+from cross_staff.core.rig.sight import Housing, Pin, SightModel
 from cross_staff.services import sight_in
 from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import open_rig

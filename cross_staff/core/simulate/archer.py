@@ -8,24 +8,32 @@ from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
-from cross_staff.core.arrow import Component
-from cross_staff.core.bench_log import BenchEntry
-from cross_staff.core.build import Build
-from cross_staff.core.chronograph import Session as Readings
-from cross_staff.core.drives import HAND_NOISE_MM, HAND_NOISE_PART, SIDEWAYS, SMALLEST, Advice, Drive, choose_sideways
-from cross_staff.core.end_marks import DIALLED_KINDS, end_entries, pins_of
+from cross_staff.core.ballistics.arrow import Component
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.ballistics.sightline import impact_heights, pin_height, sight_shift_at_target
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.groups import Impact
-from cross_staff.core.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
-from cross_staff.core.range_aims import MEAN_RADIUS, USUAL_CIRCLE, Aim
-from cross_staff.core.range_belief import GEARED, RangeBelief
-from cross_staff.core.range_log import STATION, End, Move, RangeLog
-from cross_staff.core.reckoning import Entry, Pins, Reckoning, fit_of, reckon
-from cross_staff.core.rig import Goals, PeepEntry, RigCard
-from cross_staff.core.sight_in import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
-from cross_staff.core.sight_templates import TEMPLATES
-from cross_staff.core.sightline import impact_heights, pin_height, sight_shift_at_target
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
+from cross_staff.core.rig.chronograph import Session as Readings
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.sight_in.aims import MEAN_RADIUS, USUAL_CIRCLE, Aim
+from cross_staff.core.sight_in.controls import (
+    HAND_NOISE_MM,
+    HAND_NOISE_PART,
+    SIDEWAYS,
+    SMALLEST,
+    Advice,
+    Drive,
+    choose_sideways,
+)
+from cross_staff.core.sight_in.estimate import GEARED, RangeBelief
+from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog
+from cross_staff.core.sight_in.marks import DIALLED_KINDS, end_entries, pins_of
+from cross_staff.core.sight_in.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
+from cross_staff.core.sight_in.station import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
+from cross_staff.core.tape.station import Entry, Pins, Reckoning, fit_of, reckon
 
 START = datetime(2026, 5, 9, 8, 0, tzinfo=UTC)
 HOME_M, PINS_M, FAR_M = 17.0, (26.0, 38.0, 47.0), 78.0

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from cross_staff.core.adjust import GOOD, READ, USUAL_GAIN_RAD, USUAL_PLAY_RAD, GainPrior, Turn, decide, estimate
+from cross_staff.core.level.screws import GOOD, READ, USUAL_GAIN_RAD, USUAL_PLAY_RAD, GainPrior, Turn, decide, estimate
 
 START_RAD = math.radians(2.5)
 GAIN_SD_LN = 0.5

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cross_staff.core.flight import RigFigures
-from cross_staff.core.sightline import impact_heights, pin_height
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 
 
 @dataclass(frozen=True)

@@ -13,16 +13,17 @@ from datetime import UTC, datetime
 
 import numpy as np
 
-from cross_staff.core.booklet import speed_of_span
-from cross_staff.core.fit import Fit, Known, Observation, Priors
-from cross_staff.core.flight import RigFigures, Shots, arrive
-from cross_staff.core.groups import Impact
-from cross_staff.core.outlook import COVERAGE, Shot, next_shot
-from cross_staff.core.range_log import End
-from cross_staff.core.rig import Goals, RigCard
-from cross_staff.core.sightline import pin_height, pin_heights, sight_shift_at_target
-from cross_staff.core.solve import solve
-from cross_staff.core.spread import pooled_spread
+from cross_staff.core.ballistics.flight import RigFigures, Shots, arrive
+from cross_staff.core.ballistics.sightline import pin_height, pin_heights, sight_shift_at_target
+from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.rig.card import Goals, RigCard
+from cross_staff.core.rig.priors import Known, Priors
+from cross_staff.core.sight_in.dispersion import pooled_spread
+from cross_staff.core.sight_in.log import End
+from cross_staff.core.tape.booklet import speed_of_span
+from cross_staff.core.tape.fit import Fit, Observation
+from cross_staff.core.tape.forecast import COVERAGE, Shot, next_shot
+from cross_staff.core.tape.solver import solve
 
 HOME_M, FARTHEST_M = 17.0, 95.0
 SHOT_TO_M = FARTHEST_M * 2.0 / 3.0  # nobody shoots farther than this

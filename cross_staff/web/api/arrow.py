@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from cross_staff.core import arrow
+from cross_staff.core.ballistics import arrow
 from cross_staff.web.api.models import MAX_ROWS, Strict
 
 router = APIRouter()

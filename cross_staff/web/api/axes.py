@@ -8,9 +8,9 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from cross_staff.core import axes
-from cross_staff.core.axes import AXES, Reading, Solved
-from cross_staff.core.cant import Case, cost
+from cross_staff.core.ballistics.cant import Case, cost
+from cross_staff.core.level import axes
+from cross_staff.core.level.axes import AXES, Reading, Solved
 from cross_staff.web.api.models import MAX_ROWS, Distance, PitchDeg, Rig, Sd, Strict
 
 router = APIRouter()

@@ -7,8 +7,9 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from cross_staff.core.booklet import Strip, match
 from cross_staff.core.errors import InvalidValue, OutOfReach
+from cross_staff.core.rig.booklet import Strip
+from cross_staff.core.tape.booklet import match
 from cross_staff.web.api.models import Distance, Ratio, Rig, Strict
 
 router = APIRouter()

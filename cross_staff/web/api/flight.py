@@ -6,8 +6,8 @@ import math
 
 from fastapi import APIRouter
 
-from cross_staff.core import sightline
-from cross_staff.core.cut import level_distances
+from cross_staff.core.ballistics import sightline
+from cross_staff.core.ballistics.slope import level_distances
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.web.api.models import Distance, Distances, PitchDeg, Ratio, Rig, Strict
 

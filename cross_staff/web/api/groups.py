@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from cross_staff.core.groups import MOST_OFF_M, Group, Impact, analyse
+from cross_staff.core.estimation.groups import MOST_OFF_M, Group, Impact, analyse
 from cross_staff.web.api.models import Distance, EyeToSight, Strict
 
 router = APIRouter()

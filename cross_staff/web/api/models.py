@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from cross_staff.core import ranges
-from cross_staff.core.flight import RigFigures
+from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ranges import Range
 
 MAX_ROWS = 500

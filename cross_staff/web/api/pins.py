@@ -8,11 +8,11 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from cross_staff.core.cut import level_distances
+from cross_staff.core.ballistics.flight import Shots
+from cross_staff.core.ballistics.sightline import pin_heights
+from cross_staff.core.ballistics.slope import level_distances
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.flight import Shots
-from cross_staff.core.pins import ABOVE_TURNOVER, MOST_PINS, stack_rows
-from cross_staff.core.sightline import pin_heights
+from cross_staff.core.tape.pins import ABOVE_TURNOVER, MOST_PINS, stack_rows
 from cross_staff.web.api.flight import ABOVE_TURNOVER as NO_LEVEL
 from cross_staff.web.api.flight import OUT_OF_REACH
 from cross_staff.web.api.models import MAX_ROWS, Distance, Distances, PitchDeg, Rig, Strict

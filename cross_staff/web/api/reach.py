@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
+from cross_staff.core.ballistics.reach import Room, reach
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.reach import Room, reach
 from cross_staff.web.api.models import Distance, Ratio, Rig, Strict
 
 router = APIRouter()

@@ -8,9 +8,10 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.fit import Fit, Known, Observation, Priors, TapeRow
-from cross_staff.core.outlook import Shot, next_shot
-from cross_staff.core.solve import solve
+from cross_staff.core.rig.priors import Known, Priors
+from cross_staff.core.tape.fit import Fit, Observation, TapeRow
+from cross_staff.core.tape.forecast import Shot, next_shot
+from cross_staff.core.tape.solver import solve
 from cross_staff.web.api.flight import OUT_OF_REACH
 from cross_staff.web.api.models import (
     MAX_ROWS,

@@ -1,0 +1,1 @@
+"""The card: what two builds of one bow come to."""

@@ -1,0 +1,1 @@
+"""Statistics alone: groups of arrows, filters."""

@@ -1,0 +1,1 @@
+"""Mount: the planner of hole, extension and home; the steps of mounting."""

@@ -1,0 +1,381 @@
+"""The mount planner: mounting hole, extension and home position, and what each comes to.
+
+All positions on the sight are in millimetres, as its scales are; distances in metres as the archer
+ranges them.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from cross_staff.core.ballistics.flight import RigFigures, Shots
+from cross_staff.core.ballistics.reach import Reach, Room, reach
+from cross_staff.core.ballistics.sightline import elevation_at, pin_height, pin_heights, turnover_distance
+from cross_staff.core.errors import OutOfReach
+from cross_staff.core.rig.card import USUAL_EYE_TO_PEEP_M, RigCard
+from cross_staff.core.rig.peep import aperture_that_rings, peep_shift
+from cross_staff.core.rig.sight_kinds import KINDS
+
+CLEARANCE_MM = 3.0  # kept between housing and vanes unless the card says otherwise
+LOWER_ON_POST_MM, FASTER, HIGHER_PEEP_M = 5.0, 1.05, 0.005  # what the remedies are weighed with
+
+
+@dataclass(frozen=True)
+class Home:
+    """A school of where the slider rests at home: its name and what it costs."""
+
+    key: str
+    name: str
+    price: str
+
+
+HOMES = {
+    home.key: home
+    for home in (
+        Home("top", "hard against the top stop", "the longest tape; nothing nearer than home can be dialled up to"),
+        Home("reserve", "a small reserve above home", "distances between the turnover and home can be dialled"),
+        Home("centred", "centred on the rail", "leaves room both ways for another peep, anchor or arrow"),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Place:
+    """A choice: index of the hole and of the detent (None where the sight has no such places), home."""
+
+    hole: int | None
+    detent: int | None
+    home: str
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What a place comes to.
+
+    figures with this extension; above_home_mm travel left above home and wanted_above_mm what the
+    nearest distance asks for; reach as ranged [m]; tape_mm from home to the farthest distance; pins_mm
+    from the first pin to the last; torque_m at the farthest distance for one degree of hand torque;
+    ringing_aperture_mm the peep that rings the housing, peep_shift_mm how much lower on the string
+    the eye's line crosses at the far end, picture_part how high the housing then looks beside home;
+    fits: whether home itself lies within the travel.
+    """
+
+    place: Place
+    figures: RigFigures
+    fits: bool
+    above_home_mm: float | None
+    wanted_above_mm: float
+    reach: Reach
+    far_pin_reach_m: float | None
+    tape_mm: float | None
+    pins_mm: float | None
+    torque_m: float | None
+    ringing_aperture_mm: float | None
+    peep_shift_mm: float | None
+    picture_part: float | None
+    short_by_mm: float | None
+
+    @property
+    def near_enough(self) -> bool:
+        """Whether the nearest distance wanted can be set."""
+        return self.above_home_mm is None or self.above_home_mm >= self.wanted_above_mm - 0.05
+
+    def far_enough(self, farthest_m: float | None) -> bool:
+        far = self.reach.farthest_m
+        return far is None or farthest_m is None or far >= farthest_m
+
+
+@dataclass(frozen=True)
+class Choice:
+    """The plans, the best of them for this archer's goals, and why: a code with its numbers."""
+
+    plans: tuple[Plan, ...]
+    best: Plan
+    why: str
+
+
+def plan_all(card: RigCard, figures: RigFigures) -> Choice:
+    """Every place that the sight offers, and the best for this archer's goals.
+
+    Args: figures at the present extension. Raises: OutOfReach where home itself is out of reach.
+    """
+    holes: Sequence[int | None] = range(len(card.sight.holes_mm)) if _holes_known(card) else [card.mount.hole]
+    detents: Sequence[int | None] = range(len(card.sight.extension_mm)) if _detents_known(card) else [card.mount.detent]
+    homes = list(HOMES) if KINDS[card.sight.kind].dialled else ["top"]
+    plans = []
+    for detent in detents:
+        for home in homes:
+            tried = [plan(card, figures, Place(hole, detent, home)) for hole in holes]
+            plans.append(max(tried, key=lambda p: (p.fits, p.near_enough, p.reach.farthest_m or math.inf)))
+    best = max(plans, key=lambda p: _worth(card, p))
+    return Choice(tuple(plans), best, _why(card, best, plans))
+
+
+def _holes_known(card: RigCard) -> bool:
+    mount = card.mount
+    return mount.pin_at_top_mm is not None and mount.hole is not None and len(card.sight.holes_mm) > 1
+
+
+def _detents_known(card: RigCard) -> bool:
+    return card.mount.detent is not None and len(card.sight.extension_mm) > 1
+
+
+def _worth(card: RigCard, found: Plan) -> tuple[float, ...]:
+    """Longest tape among those that reach both ends; else the one that goes farthest."""
+    far = found.far_enough(card.goals.farthest_m)
+    reached = math.inf if found.reach.farthest_m is None else found.reach.farthest_m
+    return (
+        found.fits,
+        far and found.near_enough,
+        far,
+        found.near_enough,
+        (found.tape_mm or 0.0) if far else reached,
+        -list(HOMES).index(found.place.home),
+    )
+
+
+def _why(card: RigCard, best: Plan, plans: Sequence[Plan]) -> str:
+    """A code for the reason: of the places that reach, the finest tape; or what nothing reaches."""
+    far = [p for p in plans if p.fits and p.far_enough(card.goals.farthest_m)]
+    if not any(p.fits for p in plans):
+        return "home_beyond_travel"
+    if len(plans) == 1 and far:
+        return "only_place"
+    if not far:
+        return "farthest_of_all"
+    if not best.near_enough:
+        return "near_end_lost"
+    if len(far) < len([p for p in plans if p.fits]):
+        return "finest_that_reaches"
+    return "finest_tape"
+
+
+def plan(card: RigCard, figures: RigFigures, place: Place) -> Plan:
+    """What one place comes to. Raises: OutOfReach where home is out of reach."""
+    figures = replace(figures, eye_to_sight_m=figures.eye_to_sight_m + 1e-3 * _moved_mm(card, place.detent))
+    home = card.distance_from_sight(card.goals.home_m or 0.0)
+    height = pin_height(figures, home)
+    wanted = _wanted_above_mm(card, figures, height)
+    above, fits = _above_home_mm(card, place, height, wanted)
+    room = _room(card, above)
+    found = reach(figures, home, room)
+    far_m = card.goals.farthest_m
+    drop = _drop_mm(figures, home, None if far_m is None else card.distance_from_sight(far_m))
+    ratio = card.tape.ratio or 1.0
+    spread = _pins_mm(card, figures)
+    ringing, shift, part = _picture(card, figures, home, drop)
+    return Plan(
+        place,
+        figures,
+        fits,
+        above,
+        wanted,
+        _ranged(card, found),
+        _far_pin_reach(card, figures, home, room, spread),
+        None if drop is None else ratio * drop,
+        spread,
+        _torque_m(card, figures, place.detent),
+        ringing,
+        shift,
+        part,
+        _short_by_mm(found, room, height, drop),
+    )
+
+
+def _moved_mm(card: RigCard, detent: int | None) -> float:
+    """How much farther out than now the sight would stand [mm]."""
+    places, now = card.sight.extension_mm, card.mount.detent
+    return 0.0 if detent is None or now is None else places[detent] - places[now]
+
+
+def _wanted_above_mm(card: RigCard, figures: RigFigures, home_height_m: float) -> float:
+    """How far above home the sight must go for the nearest distance that is shot [mm]: nothing when
+    none is nearer than home, and never more than the turnover asks for."""
+    nearer = [d for d in card.goals.distances_m if d < (card.goals.home_m or 0.0)]
+    if not nearer:
+        return 0.0
+    nearest = max(card.distance_from_sight(min(nearer)), turnover_distance(figures))
+    return max(0.0, 1000.0 * (pin_height(figures, nearest) - home_height_m))
+
+
+def _above_home_mm(card: RigCard, place: Place, home_height_m: float, wanted: float) -> tuple[float | None, bool]:
+    """Travel left above home [mm], and whether home lies within the travel at all."""
+    travel = card.sight.slider_travel_mm
+    if travel is None:
+        return None, True
+    reserve = card.mount.reserve_mm if card.mount.reserve_mm is not None else math.ceil(2.0 * wanted + 1e-9) / 2.0
+    asked = {"top": 0.0, "centred": travel / 2.0, "reserve": max(reserve, 0.0)}[place.home]
+    top = card.mount.pin_at_top_mm
+    if top is None:
+        return min(asked, travel), True
+    if place.hole is not None and card.mount.hole is not None:
+        top += card.sight.holes_mm[place.hole] - card.sight.holes_mm[card.mount.hole]
+    gang = (card.sight.gang_travel_mm() or 0.0) / 2.0
+    here = top - 1000.0 * home_height_m
+    above = min(max(asked, here - gang), here + gang)
+    return above, 0.0 <= above <= travel
+
+
+def _room(card: RigCard, above_mm: float | None) -> Room:
+    sight, mount = card.sight, card.mount
+    if not KINDS[sight.kind].dialled:
+        return Room(pin_room_m=_metres(sight.housing.pin_room_mm))
+    travel = None if sight.slider_travel_mm is None or above_mm is None else sight.slider_travel_mm - above_mm
+    clear = CLEARANCE_MM if mount.clearance_mm is None else mount.clearance_mm
+    vanes = None if mount.vanes_mm is None else mount.vanes_mm + clear
+    return Room(
+        _metres(None if travel is None else max(travel, 0.0)),
+        _metres(sight.housing.below_pin_mm),
+        _metres(vanes),
+        _metres(card.tape.length_mm),
+        card.tape.ratio or 1.0,
+    )
+
+
+def _metres(mm: float | None) -> float | None:
+    return None if mm is None else mm / 1000.0
+
+
+def _ranged(card: RigCard, found: Reach) -> Reach:
+    """The reach as this archer ranges; nowhere stays nowhere."""
+
+    def ranged(distance: float | None) -> float | None:
+        return card.ranged_distance(distance) if distance else distance
+
+    return Reach(ranged(found.farthest_m), found.binding, {n: ranged(d) for n, d in found.limits.items()})
+
+
+def _drop_mm(figures: RigFigures, home_m: float, far_m: float | None) -> float | None:
+    """Travel of the housing from home to the farthest distance [mm]; None out of reach."""
+    if far_m is None:
+        return None
+    try:
+        return 1000.0 * (pin_height(figures, home_m) - pin_height(figures, far_m))
+    except OutOfReach:
+        return None
+
+
+def _pins_mm(card: RigCard, figures: RigFigures) -> float | None:
+    """From the nearest pin to the farthest [mm]; None for fewer than two, or out of reach."""
+    distances = [card.distance_from_sight(d) for d in card.goals.pin_distances_m]
+    if len(distances) < 2:
+        return None
+    solved = pin_heights(Shots.of(figures, distances))
+    return 1000.0 * float(solved.height_m[0] - solved.height_m[-1]) if solved.reached.all() else None
+
+
+def _far_pin_reach(
+    card: RigCard, figures: RigFigures, home_m: float, room: Room, spread_mm: float | None
+) -> float | None:
+    """Reach when the far pin goes with the wheel [m]: its place in the housing is travel gained."""
+    if spread_mm is None or not KINDS[card.sight.kind].dialled or room.slider_travel_m is None:
+        return None
+    spread = spread_mm / 1000.0
+    below = room.housing_below_pin_m
+    lower = replace(
+        room,
+        slider_travel_m=room.slider_travel_m + spread,
+        housing_below_pin_m=None if below is None else max(below - spread, 0.0),
+        tape_length_m=None,
+    )
+    far = reach(figures, home_m, lower).farthest_m
+    return card.ranged_distance(far) if far else far
+
+
+def _torque_m(card: RigCard, figures: RigFigures, detent: int | None) -> float | None:
+    """Sideways shift at the farthest distance for one degree of hand torque, b t (L + d)/L [m]: a
+    comparison between places, never a prediction (docs/method.md, section 9)."""
+    ahead, far = card.mount.ahead_of_grip_m, card.goals.farthest_m
+    if ahead is None or far is None:
+        return None
+    lever, arm = figures.eye_to_sight_m, ahead + 1e-3 * _moved_mm(card, detent)
+    return arm * math.radians(1.0) * (lever + card.distance_from_sight(far)) / lever
+
+
+def _picture(
+    card: RigCard, figures: RigFigures, home_m: float, drop_mm: float | None
+) -> tuple[float | None, float | None, float | None]:
+    """The ringing aperture [mm], the peep's shift for the far end [mm], and how high the housing
+    looks there beside home: cos^2 of the line's angle over that at home."""
+    if card.peep.way == "eye":
+        return None, None, None
+    behind, lever = card.peep.eye_to_peep_m or USUAL_EYE_TO_PEEP_M, figures.eye_to_sight_m
+    inner = card.sight.housing.inner_mm
+    ringing = None if inner is None else 1000.0 * aperture_that_rings(inner / 1000.0, behind, lever)
+    if drop_mm is None:
+        return ringing, None, None
+    height = pin_height(figures, home_m)
+    near, far = elevation_at(figures, height), elevation_at(figures, height - drop_mm / 1000.0)
+    shift = 1000.0 * peep_shift(drop_mm / 1000.0, behind, lever)
+    return ringing, shift, (math.cos(far) / math.cos(near)) ** 2
+
+
+def _short_by_mm(found: Reach, room: Room, home_height_m: float, drop_mm: float | None) -> float | None:
+    """By how much the binding limit misses the farthest distance [mm]; None where it does not."""
+    if drop_mm is None or found.binding is None:
+        return None
+    left = {
+        "slider_travel": room.slider_travel_m,
+        "tape_length": None if room.tape_length_m is None else room.tape_length_m / room.tape_ratio,
+        "lowest_pin": room.pin_room_m,
+        "clearance": home_height_m - (room.housing_below_pin_m or 0.0) - (room.arrow_clearance_m or 0.0),
+    }[found.binding]
+    short = drop_mm - 1000.0 * (left or 0.0)
+    return short if short > 0.05 else None
+
+
+def travel_about_home(card: RigCard, here: Plan) -> tuple[float, float]:
+    """Travel of the slider above and below home [mm]; what the card does not know does not bind below."""
+    above = max(here.above_home_mm or 0.0, 0.0)
+    travel = card.sight.slider_travel_mm
+    return above, math.inf if travel is None else max(travel - above, 0.0)
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """Something that would take the rig farther: a code, and how far it then goes [m], None for
+    beyond what matters."""
+
+    code: str
+    reach_m: float | None
+
+
+def remedies(card: RigCard, figures: RigFigures, now: Plan) -> tuple[Remedy, ...]:
+    """What would buy distance at this place, the most first; only what does.
+
+    Args: figures at the present extension.
+    """
+    housing = card.sight.housing
+    lower = None
+    if housing.below_pin_mm is not None:
+        less = replace(housing, below_pin_mm=max(housing.below_pin_mm - LOWER_ON_POST_MM, 0.0))
+        lower = replace(card, sight=replace(card.sight, housing=less))
+    tried = [
+        ("lower_on_post", lower, figures),
+        ("faster_arrow", card, replace(figures, speed_mps=FASTER * figures.speed_mps)),
+        ("higher_peep", card, replace(figures, peep_height_m=figures.peep_height_m + HIGHER_PEEP_M)),
+    ]
+    found = [Remedy(c, plan(k, f, now.place).reach.farthest_m) for c, k, f in tried if k is not None]
+    if now.place.detent:
+        found.append(Remedy("nearer_riser", plan(card, figures, replace(now.place, detent=0)).reach.farthest_m))
+    if now.far_pin_reach_m is not None:
+        found.append(Remedy("far_pin", now.far_pin_reach_m))
+    least = (now.reach.farthest_m or math.inf) + 0.5
+    worth = [r for r in found if r.reach_m is None or r.reach_m > least]
+    return tuple(sorted(worth, key=lambda r: -(r.reach_m or math.inf)))
+
+
+def take(card: RigCard, place: Place) -> RigCard:
+    """The card with the sight at a place: the extension moves the eye-to-sight and the grip's arm."""
+    moved = 1e-3 * _moved_mm(card, place.detent)
+    mount, lever = card.mount, card.eye_to_sight_m
+    top = mount.pin_at_top_mm
+    if top is not None and place.hole is not None and mount.hole is not None:
+        top += card.sight.holes_mm[place.hole] - card.sight.holes_mm[mount.hole]
+    ahead = None if mount.ahead_of_grip_m is None else mount.ahead_of_grip_m + moved
+    new = replace(
+        mount, hole=place.hole, detent=place.detent, home=place.home, pin_at_top_mm=top, ahead_of_grip_m=ahead
+    )
+    return replace(card, mount=new, eye_to_sight_m=None if lever is None else lever + moved)

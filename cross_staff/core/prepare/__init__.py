@@ -1,0 +1,1 @@
+"""Prepare: the bench sheet, paper and bare shafts, the gate to levelling."""

@@ -1,0 +1,140 @@
+"""The bench sheet: is the bow ready? Each check with its pass, why it matters, what to try next.
+
+The checks are a table; `judge` reads it. The gate to Level and Sight in opens when none that is
+required fails or is missing, or with a written reason.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from cross_staff.core.prepare import tuning
+from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN, Check
+from cross_staff.core.rig import arrow_build as build
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry, newest, standing
+
+STATION, OVERRIDE = "prepare", "gate_override"
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A check with the entry that holds, its verdict, and what to try next (empty for a pass)."""
+
+    check: Check
+    entry: BenchEntry | None
+    verdict: str
+    remedy: str = ""
+    advice: tuning.Advice | None = None
+    shape: tuning.WalkBack | None = None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The whole sheet: every check judged, and the override in force, if any."""
+
+    lines: tuple[Judged, ...]
+    override: BenchEntry | None = None
+
+    @property
+    def open_lines(self) -> tuple[Judged, ...]:
+        """Required checks that keep the gate shut, in the sheet's order."""
+        return tuple(line for line in self.lines if line.check.required and line.verdict in (FAIL, UNKNOWN, OLD))
+
+    @property
+    def good(self) -> bool:
+        return not self.open_lines
+
+    @property
+    def gate_open(self) -> bool:
+        """Whether Level and Sight in may begin."""
+        return self.good or self.override is not None
+
+    def line(self, key: str) -> Judged:
+        return next(line for line in self.lines if line.check.key == key)
+
+
+def sheet(card: RigCard, log: Sequence[BenchEntry], holds: dict[str, frozenset[int]] | None = None) -> Sheet:
+    """Judge the bench sheet.
+
+    Args: log of the station, oldest first; holds, for each result the revisions whose entries still
+        hold (None: all of them).
+    """
+    kept = newest(log)
+    lines = tuple(_judged(card, check, log, kept.get(check.key), holds) for check in CHECKS.values())
+    override = kept.get(OVERRIDE)
+    return Sheet(lines, override if override is not None and _holds(override, "tune", holds) else None)
+
+
+def _holds(entry: BenchEntry, result: str, holds: dict[str, frozenset[int]] | None) -> bool:
+    return holds is None or entry.revision in holds[result]
+
+
+def _judged(
+    card: RigCard,
+    check: Check,
+    log: Sequence[BenchEntry],
+    entry: BenchEntry | None,
+    holds: dict[str, frozenset[int]] | None,
+) -> Judged:
+    if check.kind == "card":
+        return _from_card(card, check)
+    if entry is None:
+        return Judged(check, None, UNKNOWN)
+    if not _holds(entry, check.hangs_on, holds):
+        return Judged(check, entry, OLD, "The bow has changed since: look again.")
+    if check.kind == "choice":
+        option = next((o for o in check.options if o.key == entry.choice), None)
+        return Judged(check, entry, option.verdict, option.remedy) if option else Judged(check, entry, UNKNOWN)
+    if check.kind == "number":
+        verdict = _measured(check, entry.number or 0.0)
+        return Judged(check, entry, verdict, "" if verdict == PASS else check.remedy)
+    if check.kind == "walk_back":
+        return _walked(card, check, entry)
+    return _torn(card, check, log, entry, holds)
+
+
+def _measured(check: Check, value: float) -> str:
+    """A number against its pass: shots are enough from `good` up, all else is good near nought."""
+    if check.quantity == "count":
+        return PASS if value >= check.good else FAIL
+    size = abs(value) - 1e-9
+    return PASS if size <= check.good else NOTE if size <= check.fair else FAIL
+
+
+def _from_card(card: RigCard, check: Check) -> Judged:
+    made, force = card.build, card.bow.draw_weight_n
+    ratio, least = build.mass_per_force(made.mass_kg(), force), card.bow.least_mass_per_force
+    light = ratio is not None and least is not None and ratio < least
+    short = bool(build.margins(made, card.bow.nock_to_rest_m).short)
+    if light or short:
+        return Judged(check, None, FAIL, check.remedy)
+    if build.spine_doubts(made, force):
+        return Judged(check, None, NOTE, check.remedy)
+    return Judged(check, None, PASS)
+
+
+def readings(log: Sequence[BenchEntry], key: str, hold: frozenset[int] | None = None) -> list[tuning.Reading]:
+    """Tears or bare shafts as they were read, oldest first, with the step before each."""
+    kept = [e for e in standing(log).get(key, []) if hold is None or e.revision in hold]
+    return [tuning.Reading(e.points[0], e.after) for e in kept if e.points]
+
+
+def _torn(
+    card: RigCard,
+    check: Check,
+    log: Sequence[BenchEntry],
+    entry: BenchEntry,
+    holds: dict[str, frozenset[int]] | None,
+) -> Judged:
+    found = readings(log, check.key, None if holds is None else holds[check.hangs_on])
+    advice = tuning.advise(check.key, found, card.handed, entry.number or 0.0)
+    small = check.kind == "tear" and tuning.size_m(found[-1].point) <= tuning.TEAR_FAIR_M
+    return Judged(check, entry, PASS if advice.good else NOTE if small else FAIL, advice=advice)
+
+
+def _walked(card: RigCard, check: Check, entry: BenchEntry) -> Judged:
+    found = tuning.walk_back(entry.points, card.goals.spread_mrad or tuning.GROUP_MRAD)
+    verdict = {None: UNKNOWN, "plumb": PASS, "slant": FAIL, "curve": FAIL}[found.shape]
+    return Judged(check, entry, verdict, shape=found)

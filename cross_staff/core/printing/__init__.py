@@ -1,0 +1,1 @@
+"""Sheets at true scale, as finished lengths."""

@@ -1,0 +1,256 @@
+"""The card of a rig: who, which bow, sight and arrow, and what was measured. Unknown is None."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field, replace
+from datetime import date
+
+from cross_staff.core.ballistics import arrow
+from cross_staff.core.rig import peep, speed
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.chronograph import Session, SpeedAtSight
+from cross_staff.core.rig.priors import Known, Priors
+from cross_staff.core.rig.sight import SightModel, TapeSeat
+
+EYE_TO_SIGHT_SD_M = 0.005
+NO_PEEP_SD_M = 0.012
+PHOTO_PEEP_SD_M = 0.006
+USUAL_SPREAD_MRAD = 1.0
+USUAL_EYE_TO_PEEP_M = 0.07
+SPREADS_ACROSS_GROUP = 3.3  # extreme spread of six arrows in sds (F. E. Grubbs, 1964)
+PEEP_WAYS = {
+    "square": "square to the arrow, on a draw board",
+    "along": "along the string, angle measured",
+    "estimated": "along the string, angle from the bow's length",
+    "photo": "square to the arrow, off a scaled side photograph",
+    "eye": "no peep: eye above the arrow",
+}
+_SQUARE_SD_M = {"square": peep.SQUARE_SD_M, "photo": PHOTO_PEEP_SD_M, "eye": NO_PEEP_SD_M}
+
+
+@dataclass(frozen=True)
+class Bow:
+    """The bow in words; peak draw weight [N]; nock throat to rest at full draw [m]; the least arrow
+    mass per draw weight that its maker allows [kg/N]."""
+
+    words: str = ""
+    draw_weight_n: float | None = None
+    nock_to_rest_m: float | None = None
+    least_mass_per_force: float | None = None
+
+
+@dataclass(frozen=True)
+class PeepEntry:
+    """The peep as it was measured, in one of PEEP_WAYS, its aperture, and the eye behind it; lengths
+    [m], angle [rad]."""
+
+    way: str = "square"
+    square_m: float | None = None
+    along_m: float | None = None
+    angle_rad: float | None = None
+    axle_to_axle_m: float | None = None
+    true_draw_m: float | None = None
+    aperture_m: float | None = None
+    eye_to_peep_m: float | None = None
+
+    def angle(self) -> float | None:
+        """The string's angle to the arrow [rad], measured or estimated."""
+        if self.way == "along":
+            return self.angle_rad
+        if self.way == "estimated" and self.axle_to_axle_m and self.true_draw_m:
+            return peep.string_angle(self.axle_to_axle_m, self.true_draw_m)
+        return None
+
+    def height(self) -> peep.PeepHeight | None:
+        """Peep height square to the arrow; None while a figure is missing."""
+        if self.way in _SQUARE_SD_M:
+            return None if self.square_m is None else peep.from_square(self.square_m, _SQUARE_SD_M[self.way])
+        angle = self.angle()
+        if angle is None or self.along_m is None:
+            return None
+        estimated = self.way == "estimated"
+        sd = peep.ESTIMATED_ANGLE_SD_RAD if estimated else peep.TYPED_ANGLE_SD_RAD
+        return peep.from_along_string(self.along_m, angle, sd)
+
+
+@dataclass(frozen=True)
+class Goals:
+    """Home and farthest distance [m, as the archer ranges], size of target that counts as good [m],
+    the archer's usual group: size across [m] at a distance [m]; the distances that will be shot and
+    those of the pins [m]; the steepest slopes, up and down alike positive [rad]; rules in words."""
+
+    home_m: float | None = None
+    farthest_m: float | None = None
+    target_size_m: float | None = None
+    group_size_m: float | None = None
+    group_at_m: float | None = None
+    distances_m: tuple[float, ...] = ()
+    pin_distances_m: tuple[float, ...] = ()
+    level_only: bool = False
+    slope_up_rad: float | None = None
+    slope_down_rad: float | None = None
+    rules: str = ""
+
+    @property
+    def spread_mrad(self) -> float | None:
+        """One sd of the archer's spread in one direction [mrad]; None when no group is known."""
+        if self.group_size_m is None or self.group_at_m is None:
+            return None
+        return 1000.0 * self.group_size_m / self.group_at_m / SPREADS_ACROSS_GROUP
+
+
+@dataclass(frozen=True)
+class Mount:
+    """Where the sight sits on this bow: index of the mounting hole and of the extension's detent,
+    home position (a key of mount.HOMES) and the reserve above home [mm]; the height of the wheel's
+    pin above the arrow line with the slider at its top stop [mm]; the pin ahead of the grip [m]; the
+    vanes' height above the arrow line and the clearance wanted above them [mm]; words on torque."""
+
+    hole: int | None = None
+    detent: int | None = None
+    home: str = ""
+    reserve_mm: float | None = None
+    pin_at_top_mm: float | None = None
+    ahead_of_grip_m: float | None = None
+    vanes_mm: float | None = None
+    clearance_mm: float | None = None
+    torque: str = ""
+
+
+@dataclass(frozen=True)
+class Vial:
+    """A vial: radians a division (None: not calibrated), seconds it takes to settle, what a reversal
+    showed of its own error [divisions], with the day, and its lines on either side of the middle."""
+
+    per_division_rad: float | None = None
+    settle_s: float | None = None
+    roll_error_div: float | None = None
+    reversed_on: date | None = None
+    lines: int = 4
+
+
+SEATS = {
+    "": "not known",
+    "flat": "machined flat near the grip",
+    "string": "clipped on the string",
+    "other": "elsewhere",
+}
+YAW_SD_RAD = {"flat": 0.5 * math.pi / 180.0}
+YAW_ELSEWHERE_SD_RAD = 1.5 * math.pi / 180.0
+
+
+@dataclass(frozen=True)
+class LevelSetup:
+    """What the axes are read with: reference, rail, sight and string vials; where the reference sits, its
+    own yaw there [rad] and whether that was proved against a plumb line; how far off to the side the
+    farthest, steepest shot may be [m]."""
+
+    reference: Vial = field(default_factory=Vial)
+    rail: Vial = field(default_factory=Vial)
+    sight: Vial = field(default_factory=Vial)
+    seat: str = ""
+    seat_words: str = ""
+    yaw_rad: float = 0.0
+    yaw_proved: bool = False
+    tolerance_m: float | None = None
+    string: Vial = field(default_factory=Vial)
+
+    def yaw_sd_rad(self) -> float:
+        """What is not known of the reference's yaw [rad]: nothing only when it was proved."""
+        return 0.0 if self.yaw_proved else YAW_SD_RAD.get(self.seat, YAW_ELSEWHERE_SD_RAD)
+
+
+def vial_of(setup: LevelSetup, axis: str) -> Vial:
+    """The vial that an axis is read with."""
+    return setup.rail if axis == "first" else setup.sight
+
+
+@dataclass(frozen=True)
+class RigCard:
+    """Everything known of one rig at one revision; `in_use` is the index of the arrow build on it."""
+
+    name: str
+    archer: str = ""
+    occasion: str = ""
+    due: date | None = None
+    bow: Bow = field(default_factory=Bow)
+    handed: str = "right"
+    release: str = ""
+    anchor: str = ""
+    sight: SightModel = field(default_factory=SightModel)
+    mount: Mount = field(default_factory=Mount)
+    level: LevelSetup = field(default_factory=LevelSetup)
+    builds: tuple[Build, ...] = (Build(),)
+    in_use: int = 0
+    eye_to_sight_m: float | None = None
+    peep: PeepEntry = field(default_factory=PeepEntry)
+    ranged_from: str = "eye"
+    goals: Goals = field(default_factory=Goals)
+
+    @property
+    def build(self) -> Build:
+        """The arrow build in use."""
+        return self.builds[self.in_use]
+
+    @property
+    def chronograph(self) -> Session:
+        """The newest session of the build in use."""
+        return self.build.newest_session
+
+    @property
+    def tape(self) -> TapeSeat:
+        return self.sight.tape
+
+    def with_build(self, build: Build) -> RigCard:
+        """The card with another build in place of the one in use."""
+        builds = tuple(build if i == self.in_use else b for i, b in enumerate(self.builds))
+        return replace(self, builds=builds)
+
+    def with_tape(self, tape: TapeSeat) -> RigCard:
+        """The card with the tape sitting otherwise."""
+        return replace(self, sight=replace(self.sight, tape=tape))
+
+    def speed(self) -> SpeedAtSight | None:
+        """Speed of the build in use at the sight plane, measured or predicted from the others."""
+        return speed.at_sight(self.builds, self.in_use, self.bow.draw_weight_n)
+
+    def missing(self) -> tuple[str, ...]:
+        """Keys of what the tape still needs from the card, in the order of measuring."""
+        wanted = (
+            ("arrow", self.build.drag_per_m()),
+            ("chronograph", self.speed()),
+            ("eye_to_sight", self.eye_to_sight_m),
+            ("peep", self.peep.height()),
+            ("home", self.goals.home_m),
+            ("farthest", self.goals.farthest_m),
+            ("target_size", self.goals.target_size_m),
+        )
+        return tuple(key for key, value in wanted if value is None)
+
+    def priors(self) -> Priors | None:
+        """What is known before any mark; None while something is missing."""
+        drag, height = self.build.drag_per_m(), self.peep.height()
+        lever = self.eye_to_sight_m
+        start = self.speed()
+        if drag is None or height is None or lever is None or start is None:
+            return None
+        ratio = self.tape.ratio
+        return Priors(
+            Known(start.speed_mps, start.sd_mps),
+            Known(drag, arrow.PRIOR_DRAG_SD_LN),
+            Known(lever, EYE_TO_SIGHT_SD_M),
+            Known(height.height_m, height.sd_m),
+            Known(1.0, None) if ratio is None else Known(ratio, self.tape.ratio_sd),
+        )
+
+    def distance_from_sight(self, ranged_m: float) -> float:
+        """A ranged distance [m] as distance from the sight plane [m]."""
+        return ranged_m - self._ranging_lead()
+
+    def ranged_distance(self, from_sight_m: float) -> float:
+        """A distance from the sight plane [m] as this archer ranges it [m]."""
+        return from_sight_m + self._ranging_lead()
+
+    def _ranging_lead(self) -> float:
+        return (self.eye_to_sight_m or 0.0) if self.ranged_from == "eye" else 0.0

@@ -1,0 +1,221 @@
+"""The aims of a sight: which pin at which distance, how each stands, and where to shoot the next mark."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from cross_staff.core.estimation.groups import ENOUGH_SHOTS
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.sight_in.controls import SMALLEST, Drive, choose_sideways
+from cross_staff.core.sight_in.estimate import GEARED, RangeBelief, same_distance
+from cross_staff.core.sight_in.log import End, RangeLog
+from cross_staff.core.sight_in.marks import dialled_pin
+from cross_staff.core.sight_in.procedures import CLOSE_M, ROUGH, Step
+from cross_staff.core.sight_in.verdict import Standing, Verdict, judge
+from cross_staff.core.tape.station import Reckoning
+
+ROUGH_BUTT_M = 0.25  # what the next distance must surely be within
+USUAL_CIRCLE = 1.5  # of the archer's usual mean radius
+MEAN_RADIUS = math.sqrt(math.pi / 2.0)  # of a round normal spread, in sds
+
+
+@dataclass(frozen=True)
+class Aim:
+    """Something that is aimed at: a pin at a distance [m as ranged]; dialled, where the wheel or the
+    computed dot decides its height."""
+
+    pin: int
+    ranged_m: float
+    dialled: bool = False
+
+
+@dataclass(frozen=True)
+class AimState:
+    """An aim with what is known of it, and the verdict at the level that was asked."""
+
+    aim: Aim
+    standing: Standing
+    verdict: Verdict
+    radius_m: float | None
+    circle_m: float
+
+
+class Aims:
+    """The aims of one rig as the arrows leave them, each judged once."""
+
+    def __init__(self, card: RigCard, log: RangeLog, reckoning: Reckoning, belief: RangeBelief) -> None:
+        self.card, self.log, self.reckoning, self.belief = card, log, reckoning, belief
+        self.home = belief.distances[0]
+        self._known: dict[tuple[Aim, str], AimState] = {}
+        self.pin = dialled_pin(card, log.chosen)
+
+    # aims
+    def aim(self, step: Step) -> Aim | None:
+        """What a step aims at; None when this rig has no such pin."""
+        pin = self._pin(step)
+        if pin is None:
+            return None
+        own = self.belief.distances[pin]
+        distance = {"close": min(CLOSE_M, self.home), "home": self.home}.get(step.at, own)
+        return Aim(pin, distance, step.movement == "elevation")
+
+    def _pin(self, step: Step) -> int | None:
+        last = len(self.belief.distances) - 1
+        if step.pin.isdecimal():
+            return int(step.pin) if int(step.pin) <= last else None
+        if step.pin == "widest":
+            return self._widest()
+        return {"reference": 0, "last": last, "dialled": self.pin, "each": last, "second": 1}.get(step.pin, 0)
+
+    def _widest(self) -> int | None:
+        """The pin between the two that were shot whose place is least sure."""
+        between = range(1, len(self.belief.distances) - 1)
+        return max(between, key=lambda pin: self.belief.place_sds_mm[pin], default=None)
+
+    def settled_aims(self) -> list[Aim]:
+        """Every aim that must be right in the end."""
+        kind = self.card.sight.kind
+        by_dot = kind == "pin_display" and self.belief.chosen.get("dots") == "computed"
+        found = [Aim(0, self.home, self.belief.by_wheel)]
+        if not by_dot:
+            pins = range(1, len(self.belief.distances))
+            found += [Aim(pin, self.belief.distances[pin]) for pin in pins]
+        far = self.farthest_shot()
+        dials = kind in ("single_pin_slider", "multi_pin_slider", "vertical_pin_slider", "target_scope") or by_dot
+        if dials and far is not None and far > 1.1 * max(self.home, found[-1].ranged_m if self.pin else 0.0):
+            found.append(Aim(self.pin, far, True))
+        return found
+
+    def farthest_shot(self) -> float | None:
+        """The farthest distance at which the dialled pin, or a dot, was shot."""
+        far = [e.ranged_m for e in self.belief.standing if e.ranged_m and e.dial_mm is not None and self._dials(e)]
+        return max(far, default=None)
+
+    def _dials(self, end: End) -> bool:
+        return end.pin == self.pin or self.card.sight.kind == "pin_display"
+
+    # an aim as it stands
+    def at(self, aim: Aim, level: str) -> AimState:
+        """An aim with what is known of it, judged at a level."""
+        if (aim, level) not in self._known:
+            self._known[aim, level] = self._judged_aim(aim, level)
+        return self._known[aim, level]
+
+    def _judged_aim(self, aim: Aim, level: str) -> AimState:
+        belief = self.belief
+        right, right_sd = belief.right.of({"right": 1.0})
+        up, up_sd = self.height(aim)
+        own = [e for e in belief.standing if e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m)]
+        arrows = sum(len(e.kept) for e in own)
+        radius = mean_radius(own)
+        circle = self.circle(aim.ranged_m)
+        spread = belief.spread_mm(self.home if level == ROUGH else aim.ranged_m)
+        movement = self.movement(aim)
+        standing = Standing(
+            (right, up),
+            (right_sd, up_sd),
+            belief.spread.freedom,
+            spread,
+            arrows,
+            None if radius is None else radius <= circle,
+            (self._noise(self._sideways(right), right), 0.0 if aim.dialled else self._noise(movement, up)),
+            (self._step(self._sideways(right)), 0.1 if aim.dialled else self._step(movement)),
+            1000.0 * ROUGH_BUTT_M * belief.lever / (belief.lever + self.card.distance_from_sight(self.home)),
+            belief.spread.known,
+        )
+        return AimState(aim, standing, judge(level, standing), radius, circle)
+
+    def height(self, aim: Aim) -> tuple[float, float]:
+        """How far an aim is still to go up [mm], and the sd. What is dialled is right once it is dialled:
+        only how sure the mark is remains."""
+        belief = self.belief
+        if aim.dialled:
+            mark = belief.fitted_mark(self.home if aim.ranged_m < self.home else aim.ranged_m)
+            return (0.0, 40.0) if mark is None else (0.0, mark[1] / belief.fit.tape_ratio)
+        if belief.up is None:
+            return 0.0, 40.0
+        return belief.up.of(belief.weights(aim.pin))
+
+    def movement(self, aim: Aim) -> Drive | None:
+        """The control for an aim's height; None where nothing is to be moved for it."""
+        belief, kind = self.belief, self.card.sight.kind
+        if aim.dialled:
+            return belief.drive("elevation")
+        if kind == GEARED:
+            last = len(belief.distances) - 1
+            return belief.drive("gang_elevation" if not aim.pin else "spread") if aim.pin in (0, last) else None
+        if aim.pin == 0:
+            return belief.drive("gang_elevation") or belief.drive("elevation")
+        return belief.drive("pin") or (Drive("this dot", "pin", "mm", 1.0) if kind == "pin_display" else None)
+
+    def _sideways(self, wanted_mm: float) -> Drive | None:
+        return choose_sideways(self.belief.drives, wanted_mm)
+
+    def _step(self, drive: Drive | None) -> float:
+        return 0.05 if drive is None else SMALLEST[drive.unit] * abs(self.belief.gain(drive)[0])
+
+    def _noise(self, drive: Drive | None, wanted_mm: float) -> float:
+        if drive is None:
+            return 0.02
+        gain, sd = self.belief.gain(drive)
+        return math.hypot(drive.noise_mm(wanted_mm), sd / abs(gain) * wanted_mm, self._step(drive) / math.sqrt(12.0))
+
+    def circle(self, ranged_m: float) -> float:
+        """The mean radius at which the archer steps back from a distance [m]: what he said, else half as
+        much again as his usual one."""
+        said = self.log.said.get("circle")
+        if said is not None and said.number is not None:
+            return 0.5 * said.number * ranged_m / self.home
+        usual = self.card.goals.spread_mrad or self.belief.spread.mrad
+        return USUAL_CIRCLE * MEAN_RADIUS * usual * 1e-3 * ranged_m
+
+    def marks_shot(self) -> list[float]:
+        """Dialled distances beyond the pin's own that were shot with enough arrows [m as ranged]."""
+        own = self.belief.distances[self.pin] if self.card.sight.kind != "pin_display" else self.home
+        counts: dict[float, int] = {}
+        for end in self.belief.standing:
+            far = end.ranged_m or 0.0
+            if far > 1.1 * own and end.dial_mm is not None and self._dials(end):
+                key = next((d for d in counts if same_distance(far, d)), far)
+                counts[key] = counts.get(key, 0) + len(end.kept)
+        return sorted(d for d, count in counts.items() if count >= ENOUGH_SHOTS)
+
+    def next_mark(self) -> float:
+        """Where to shoot the next dialled mark [m as ranged]: half way out, then as far as it gains."""
+        farthest = self.card.goals.farthest_m or self.home
+        own = self.belief.distances[self.pin]
+        shot = self.marks_shot()
+        far = [e for e in self.belief.standing if (e.ranged_m or 0.0) > 1.1 * own and self._dials(e)]
+        begun = [e.ranged_m for e in far if e.dial_mm is not None]
+        unfinished = [d for d in begun if d and not any(same_distance(d, s) for s in shot)]
+        if unfinished:
+            return unfinished[-1]
+        wanted = sorted(d for d in self.card.goals.distances_m if 1.1 * own < d <= farthest + 1e-6)
+        middle = own + 0.5 * (farthest - own)
+        goal = middle if not shot else farthest
+        if shot and self.reckoning.next_shot is not None:
+            goal = self.reckoning.next_shot.distance_m
+        left = [d for d in wanted if not any(same_distance(d, s) for s in shot)]
+        if left:
+            return min(left, key=lambda d: abs(d - goal))
+        unit = self.card.tape.unit_m
+        return max(round(goal / unit), 1) * unit
+
+
+def mean_radius(ends: list[End]) -> float | None:
+    """Mean distance of the kept shots from the middle of their own end [m]; None for fewer than three.
+
+    Each end's is brought to what a large group would show, sqrt(n / (n - 1)).
+    """
+    total = arrows = 0.0
+    for end in ends:
+        kept = end.kept
+        count = len(kept)
+        if count < 2:
+            continue
+        right, up = (sum(getattr(s, name) for s in kept) / count for name in ("right_m", "up_m"))
+        radius = sum(math.hypot(s.right_m - right, s.up_m - up) for s in kept)
+        total += radius * math.sqrt(count / (count - 1))
+        arrows += count
+    return total / arrows if arrows >= 3 else None

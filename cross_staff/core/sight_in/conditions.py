@@ -1,0 +1,75 @@
+"""Is today a tape day? From the first ends at home, the archer's own earlier ones, and the wind."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from cross_staff.core.sight_in.dispersion import squares_within
+from cross_staff.core.sight_in.estimate import RangeBelief, same_distance, wind_drift_m
+from cross_staff.core.sight_in.log import End, Session
+
+GO, HALF, NO, NOT_YET = "go", "half", "no", "not_yet"
+LEAST_ARROWS = 5
+WIDER_P, MUCH_WIDER_P = 0.05, 0.005
+WINDY, VERY_WINDY = 0.5, 1.5  # drift at home in the archer's spreads
+
+
+@dataclass(frozen=True)
+class TapeDay:
+    """The answer with a code for why: today's spread over the earlier one, the chance of that by luck,
+    and what the crosswind may do at the home distance, in spreads. None is not known."""
+
+    verdict: str
+    because: str
+    ratio: float | None = None
+    p_value: float | None = None
+    drift_spreads: float | None = None
+
+
+def tape_day(belief: RangeBelief, session: Session | None) -> TapeDay:
+    """Judge a session by its ends at home.
+
+    F test of today's variance about the ends' middles against the earlier ends' (or the card's usual
+    group), one-sided; the crosswind by the lag rule.
+    """
+    if session is None:
+        return TapeDay(NOT_YET, "no_session")
+    home = belief.distances[0]
+    wind = None
+    if session.crosswind_mps is not None:
+        distance = belief.card.distance_from_sight(home)
+        drift = wind_drift_m(belief.fit, distance, session.crosswind_mps)
+        wind = abs(drift) / (1e-3 * belief.spread.mrad * distance)
+    ends = [end for end in belief.log.ends if end.session == session.number and end.ranged_m is not None]
+    today = [end for end in ends if same_distance(end.ranged_m or 0.0, home)]
+    ratio, p_value = compared(belief, today, session.number)
+    if wind is not None and wind > VERY_WINDY:
+        return TapeDay(NO, "very_windy", ratio, p_value, wind)
+    if sum(len(e.kept) for e in today) < LEAST_ARROWS:
+        return TapeDay(NOT_YET, "too_few", ratio, p_value, wind)
+    if p_value is None:
+        return TapeDay(GO if not wind or wind < WINDY else HALF, "no_history", ratio, p_value, wind)
+    if p_value < MUCH_WIDER_P:
+        return TapeDay(NO, "much_wider", ratio, p_value, wind)
+    if p_value < WIDER_P:
+        return TapeDay(HALF, "wider", ratio, p_value, wind)
+    if wind is not None and wind > WINDY:
+        return TapeDay(HALF, "windy", ratio, p_value, wind)
+    return TapeDay(GO, "as_usual", ratio, p_value, wind)
+
+
+def compared(belief: RangeBelief, ends: list[End], session: int) -> tuple[float | None, float | None]:
+    """Spread of some ends over the archer's own earlier one, and the chance of so wide by luck."""
+    from scipy.special import fdtrc
+
+    earlier = [e for e in belief.counted if e.session < session]
+    own, freedom = squares_within(belief.card, ends)
+    theirs, much = squares_within(belief.card, earlier)
+    if much < 4.0:
+        usual = belief.card.goals.spread_mrad
+        theirs, much = (0.0, 0.0) if usual is None else (10.0 * usual**2, 10.0)
+    if freedom < 2.0 or much < 4.0 or theirs <= 0.0:
+        return None, None
+    ratio = (own / freedom) / (theirs / much)
+    return math.sqrt(ratio), float(fdtrc(freedom, much, ratio))

@@ -1,0 +1,221 @@
+"""Which control moves the aiming point: coarse before fine, how much of it, which way, what is left."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from cross_staff.core.estimation.kalman import Gain
+from cross_staff.core.rig.sight import Control, Screw, SightModel
+
+CLICK, TURN, MM, MARK, STEP = "click", "turn", "mm", "mark", "step"
+# what a unit moves when the card does not say: median [mm], sd of its logarithm
+UNKNOWN = {CLICK: (0.05, 0.7), TURN: (0.7, 0.6)}
+KNOWN_SD_LN = {CLICK: 0.05, TURN: 0.08, MM: 0.03, MARK: 0.01, STEP: 0.02}
+# what a hand cannot help in one movement: a fixed part [mm] and a part of the movement
+CLICK_NOISE_MM, HAND_NOISE_MM, HAND_NOISE_PART = 0.02, 0.06, 0.04
+MICRO_PART = 0.25  # of its travel is the most that a micro adjustment is asked for at once
+MICRO_MM = 2.0  # the same where its travel is not known
+SMALLEST = {CLICK: 1.0, TURN: 1.0 / 24.0, MM: 0.05, MARK: 0.1, STEP: 1.0}
+SIDEWAYS = ("windage", "gang_windage", "coarse")
+
+
+@dataclass(frozen=True)
+class Drive:
+    """A control of a sight as it is used at the range: what it moves, in which unit, what a unit moves
+    [mm] (None: not known), what must be unlocked first, its key, whether its way was checked, the way
+    a clockwise turn goes, travel left to the lower or left and the upper or right end [mm], and the
+    places of a bracket [mm]."""
+
+    name: str
+    moves: str
+    unit: str
+    per_unit_mm: float | None = None
+    unlock: str = ""
+    key_size: str = ""
+    checked: bool = False
+    clockwise: str = ""
+    left_mm: tuple[float, float] | None = None
+    travel_mm: float | None = None
+    places_mm: tuple[float, ...] = ()
+
+    def gain(self) -> Gain:
+        """What is known of a unit before any arrow."""
+        if self.per_unit_mm is not None:
+            return Gain(self.per_unit_mm, self.per_unit_mm * KNOWN_SD_LN[self.unit], self.sure_way)
+        median, sd_ln = UNKNOWN[self.unit]
+        return Gain(median, median * sd_ln, self.sure_way)
+
+    @property
+    def sure_way(self) -> bool:
+        """Whether up is up: checked, or moved by eye."""
+        return self.checked or self.unit in (MM, MARK, STEP)
+
+    def noise_mm(self, moved_mm: float) -> float:
+        """The sd of what one movement leaves [mm]."""
+        if self.unit in (CLICK, MARK):
+            return CLICK_NOISE_MM
+        return math.hypot(HAND_NOISE_MM, HAND_NOISE_PART * moved_mm)
+
+
+def drives(model: SightModel, moved_mm: Callable[[str], float] = lambda name: 0.0) -> tuple[Drive, ...]:
+    """Every control of a sight that moves the aiming point, of its controls and of its screw map.
+
+    Args: moved_mm, what each has been moved since the card's position was written down [mm].
+    """
+    screws = {screw.movement: screw for screw in model.screws if not screw.never}
+    found = [_of_control(control, screws, moved_mm(control.name)) for control in model.controls]
+    held = {drive.moves for drive in found}
+    for movement in ("gang_elevation", "gang_windage", "windage", "elevation", "pin", "spread"):
+        if movement not in held and movement in screws:
+            found.append(_of_screw(screws[movement], movement))
+    if len(model.coarse_steps_mm) > 1:
+        found.append(Drive("bracket or spacer", "coarse", STEP, 1.0, checked=True, places_mm=model.coarse_steps_mm))
+    return tuple(found)
+
+
+def _of_control(control: Control, screws: dict[str, Screw], moved_mm: float) -> Drive:
+    unit, per_unit = _unit(control)
+    lock = screws.get("slide_lock" if control.moves == "elevation" else control.moves)
+    left = control.left()
+    if left is not None:
+        left = (left[0] + moved_mm, left[1] - moved_mm)
+    return Drive(
+        control.name,
+        control.moves,
+        unit,
+        per_unit,
+        _unlock(lock),
+        lock.tool if lock else "",
+        control.checked,
+        control.clockwise,
+        left,
+        control.travel_mm,
+    )
+
+
+def _unit(control: Control) -> tuple[str, float | None]:
+    if control.per_click_mm is not None:
+        return CLICK, control.per_click_mm
+    turn = control.travel_per_turn()
+    if turn is not None:
+        return (CLICK, turn / control.clicks_per_turn) if control.clicks_per_turn else (TURN, turn)
+    if control.clicks_per_turn is not None:
+        return CLICK, None
+    return (TURN, None) if control.moves in ("spread", "windage") else (MM, 1.0)
+
+
+def _unlock(screw: Screw | None) -> str:
+    if screw is None:
+        return ""
+    if screw.movement == "slide_lock":
+        return screw.name
+    return f"{screw.name}: {screw.unlock_first}" if screw.unlock_first else ""
+
+
+def _of_screw(screw: Screw, movement: str) -> Drive:
+    by_turns = screw.drive in ("micro", "knob", "pair")
+    unit, per_unit = (TURN, None) if by_turns else (MM, 1.0)
+    return Drive(screw.name, movement, unit, per_unit, _unlock(screw), screw.tool)
+
+
+@dataclass(frozen=True)
+class Advice:
+    """One movement to make: the control, which way, how far the aiming point goes [mm, right or up
+    positive] and by how many units of it; what the control leaves undone when its travel ends, with
+    what this sight offers instead; what remains of its travel that way afterwards [mm]; whether it
+    is a trial, because what a unit does is not known yet; the pin, where one is moved."""
+
+    drive: Drive
+    way: str
+    moved_mm: float
+    amount: float
+    short_mm: float = 0.0
+    instead: tuple[str, ...] = ()
+    left_mm: float | None = None
+    trial: bool = False
+    pin: int | None = None
+    mark_mm: float | None = None
+
+
+def choose_sideways(found: Sequence[Drive], wanted_mm: float) -> Drive | None:
+    """The control for the whole housing's windage: the coarsest that the error needs, micro travel last."""
+    by = {drive.moves: drive for drive in found}
+    coarse = by.get("coarse")
+    if coarse is not None and abs(wanted_mm) >= 0.75 * min(_gaps(coarse)):
+        return coarse
+    micro, gang = by.get("windage"), by.get("gang_windage")
+    if micro is None or gang is None:
+        return micro or gang
+    limit = MICRO_MM if micro.travel_mm is None else MICRO_PART * micro.travel_mm
+    return gang if abs(wanted_mm) > limit else micro
+
+
+def _gaps(coarse: Drive) -> list[float]:
+    return [b - a for a, b in zip(coarse.places_mm, coarse.places_mm[1:])]
+
+
+def drive_for(found: Sequence[Drive], movement: str) -> Drive | None:
+    """The control of one movement; None when the card has none."""
+    return next((drive for drive in found if drive.moves == movement), None)
+
+
+def advise(
+    drive: Drive, wanted_mm: float, gain: tuple[float, float], model: SightModel, pin: int | None = None
+) -> Advice | None:
+    """How much of a control for a wanted movement; None when it is less than half of its smallest step.
+
+    Args: drive; wanted_mm [mm], right or up positive; gain, what a unit moves, its way counted, and
+        the sd [mm]; model, for what it offers when the travel ends; pin, where one is moved.
+    """
+    room = _room(drive, wanted_mm)
+    made = wanted_mm if room is None else math.copysign(min(abs(wanted_mm), max(room, 0.0)), wanted_mm)
+    step = SMALLEST[drive.unit]
+    if drive.unit == STEP:
+        step = min(_gaps(drive))
+    amount = step * round(made / gain[0] / step)
+    sideways = drive.moves in SIDEWAYS
+    way = ("right" if wanted_mm > 0 else "left") if sideways else ("up" if wanted_mm > 0 else "down")
+    short = wanted_mm - made
+    if amount == 0.0 and abs(short) < 0.5 * abs(step * gain[0]):
+        return None
+    moved = amount * gain[0]
+    return Advice(
+        drive,
+        way,
+        moved,
+        amount,
+        short if abs(short) > 0.05 else 0.0,
+        remedies(drive, model) if abs(short) > 0.05 else (),
+        None if room is None else room - abs(moved),
+        gain[1] > 0.3 * abs(gain[0]),
+        pin,
+    )
+
+
+def _room(drive: Drive, wanted_mm: float) -> float | None:
+    if drive.left_mm is None:
+        return None
+    return drive.left_mm[1] if wanted_mm > 0 else drive.left_mm[0]
+
+
+def remedies(drive: Drive, model: SightModel) -> tuple[str, ...]:
+    """What this sight offers when a control's travel ends, the nearest at hand first: codes."""
+    others = {drive.moves for drive in drives(model)} - {drive.moves}
+    if drive.moves in SIDEWAYS:
+        offered = (
+            ("gang_windage", "gang_windage" in others),
+            ("coarse", "coarse" in others),
+            ("windage", drive.moves == "gang_windage" and "windage" in others),
+            ("reversed_bracket", True),
+        )
+    else:
+        offered = (
+            ("gang_elevation", "gang_elevation" in others),
+            ("other_hole", len(model.holes_mm) > 1),
+            ("elevation", drive.moves == "pin" and "elevation" in others),
+            ("other_pin", len(model.pins) > 1),
+        )
+    found = tuple(code for code, there in offered if there)
+    return found or ("shop",)

@@ -1,0 +1,52 @@
+"""The archer's spread: what arrows scatter about the middle of their own end."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.sight_in.log import End
+
+CARD_FREEDOM = 10  # a group that an archer calls usual is worth six arrows, both directions
+ENOUGH_FREEDOM = 60  # from here a spread counts as known
+
+
+@dataclass(frozen=True)
+class Spread:
+    """One sd of the archer's spread in one direction [mrad], its degrees of freedom (None: as good as
+    known), and whether anything is known of this archer at all."""
+
+    mrad: float
+    freedom: float | None
+    known: bool
+
+
+def pooled_spread(card: RigCard, ends: Sequence[End]) -> Spread:
+    """The spread within ends, all distances together as angles, the card's usual group counted in.
+
+    s^2 = (f0 s0^2 + sum of squares about each end's mean) / (f0 + sum of 2 (n - 1)).
+    """
+    usual = card.goals.spread_mrad
+    freedom = float(CARD_FREEDOM) if usual else 0.0
+    squares = freedom * (usual or 0.0) ** 2
+    own, more = squares_within(card, ends)
+    squares, freedom = squares + own, freedom + more
+    if freedom < 2.0 or squares <= 0.0:
+        return Spread(USUAL_SPREAD_MRAD, None, False)
+    return Spread(math.sqrt(squares / freedom), None if freedom >= ENOUGH_FREEDOM else freedom, True)
+
+
+def squares_within(card: RigCard, ends: Iterable[End]) -> tuple[float, float]:
+    """Sum of squares of the shots about their own end's middle [mrad^2], and its degrees of freedom."""
+    squares = freedom = 0.0
+    for end in ends:
+        kept = end.kept
+        if len(kept) > 1 and end.ranged_m is not None:
+            places = np.array([(s.right_m, s.up_m) for s in kept]) * 1e3 / card.distance_from_sight(end.ranged_m)
+            squares += float(((places - places.mean(axis=0)) ** 2).sum())
+            freedom += 2.0 * (len(kept) - 1)
+    return squares, freedom

@@ -1,0 +1,297 @@
+"""From the log of the range to what is believed: spread, windage, the height of every pin, click values."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from functools import cached_property
+
+from cross_staff.core.ballistics.flight import Shots
+from cross_staff.core.ballistics.sightline import pin_heights
+from cross_staff.core.ballistics.wind import drifts
+from cross_staff.core.estimation.kalman import FLAT_MM, Belief, Happening, Moved, Placed, Seen, believe
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.sight_in.controls import SIDEWAYS, Drive, drive_for, drives
+from cross_staff.core.sight_in.dispersion import Spread, pooled_spread
+from cross_staff.core.sight_in.log import End, Move, RangeLog
+from cross_staff.core.sight_in.marks import DIALLED_KINDS, dialled_pin
+from cross_staff.core.sight_in.procedures import answers, pin_distances
+from cross_staff.core.tape.fit import Fit
+from cross_staff.core.tape.stack import gap_sds_mm
+
+PLACED_SD_MM = 0.5  # of a pin set to a predicted place with a rule
+SAME_DIAL_MM, SAME_DISTANCE_PART = 0.35, 0.03
+SPREAD_STATE_MM = 12.0
+GEARED = "geared_stack"
+
+
+class RangeBelief:
+    """What the log says of one rig's aim. Millimetres are at the sight plane, right and up positive.
+
+    Args: card, complete; log; fit, the flight as known; holds, the revisions that still hold for
+        "windage" and "home" (a result that is missing: all of them).
+    """
+
+    def __init__(
+        self, card: RigCard, log: RangeLog, fit: Fit, holds: Mapping[str, frozenset[int]] | None = None
+    ) -> None:
+        self.card, self.log, self.fit = card, log, fit
+        self.holds = holds or {}
+        self.chosen = answers(card, log.chosen)
+        self.distances = pin_distances(card, self.chosen)
+        self.lever = fit.figures.eye_to_sight_m
+
+    # what counts
+    def holds_for(self, result: str, revision: int) -> bool:
+        return result not in self.holds or revision in self.holds[result]
+
+    def still_true(self, end: End) -> bool:
+        """Whether an end still speaks for the rig as it is, for height and windage."""
+        return self.holds_for("windage", end.revision) and self.holds_for("home", end.revision)
+
+    @cached_property
+    def counted(self) -> tuple[End, ...]:
+        """Ends that count: with kept shots, at a known distance, of a session that counts, still true."""
+        return tuple(
+            end
+            for end in self.log.ends
+            if end.kept and end.ranged_m is not None and not end.left_out and self.log.weight(end) > 0.0
+        )
+
+    @cached_property
+    def standing(self) -> tuple[End, ...]:
+        """Ends that count and still speak for the rig as it is."""
+        return tuple(end for end in self.counted if self.still_true(end))
+
+    @cached_property
+    def spread(self) -> Spread:
+        return pooled_spread(self.card, self.counted)
+
+    def spread_mm(self, ranged_m: float) -> float:
+        """One sd of an arrow [mm at the sight plane]."""
+        distance = self.card.distance_from_sight(ranged_m)
+        return self.spread.mrad * distance * self.lever / (self.lever + distance)
+
+    def se_mm(self, end: End) -> float:
+        """The sd of an end's mean [mm at the sight plane]."""
+        assert end.ranged_m is not None
+        return self.spread_mm(end.ranged_m) / math.sqrt(len(end.kept) * self.log.weight(end))
+
+    # controls
+    @cached_property
+    def drives(self) -> tuple[Drive, ...]:
+        return drives(self.card.sight, self._moved_mm)
+
+    def _moved_mm(self, name: str) -> float:
+        """How far a control was moved since its position was written on the card that holds."""
+        drive = next((d for d in drives(self.card.sight) if d.name == name), None)
+        size = drive.gain().size if drive else 1.0
+        moved = [m for m in self.log.moves if m.drive == name and m.unit != "mark"]
+        return size * sum(m.amount for m in moved if self.holds_for("controls", m.revision))
+
+    def drive(self, movement: str) -> Drive | None:
+        return drive_for(self.drives, movement)
+
+    def gain(self, drive: Drive) -> tuple[float, float]:
+        """What a unit of a control moves now [mm], its way counted, and the sd: learned where it was used."""
+        belief = self.right if drive.moves in SIDEWAYS else self.up
+        if belief is not None and f"gain of {drive.name}" in belief.names:
+            return belief.gain(drive.name)
+        known = drive.gain()
+        return known.size, known.sd
+
+    @property
+    def reversed(self) -> tuple[str, ...]:
+        """Controls that moved things the other way than the card has it."""
+        found = [self.right, self.up]
+        return tuple(name for belief in found if belief is not None for name, way in belief.ways.items() if way < 0)
+
+    # windage
+    @cached_property
+    def right(self) -> Belief:
+        """One windage for all pins."""
+        return self._believed({"right": FLAT_MM}, SIDEWAYS, self.seen_right, "windage", lambda move: ("right",))
+
+    def seen_right(self, end: End) -> Seen:
+        assert end.ranged_m is not None
+        distance = self.card.distance_from_sight(end.ranged_m)
+        mean = sum(s.right_m for s in end.kept) / len(end.kept)
+        value = 1000.0 * mean * self.lever / (self.lever + distance)
+        wind = 1000.0 * self.drift_m(end) * self.lever / (self.lever + distance)
+        return Seen({"right": 1.0}, value, math.hypot(self.se_mm(end), wind))
+
+    def drift_m(self, end: End) -> float:
+        """What the crosswind that was written down may do at this end [m], by the lag rule."""
+        session = self.log.session(end.session)
+        wind = session.crosswind_mps if session else None
+        if not wind or end.ranged_m is None:
+            return 0.0
+        return wind_drift_m(self.fit, self.card.distance_from_sight(end.ranged_m), wind)
+
+    # height
+    @cached_property
+    def up(self) -> Belief | None:
+        """The pins' heights at home; None where nothing but the wheel moves them."""
+        states = self._height_states()
+        if not states:
+            return None
+        return self._believed(states, _HEIGHT, self._seen_up, "home", self._taken_along)
+
+    def _height_states(self) -> dict[str, float]:
+        if self.card.sight.kind == GEARED:
+            return {"stack": FLAT_MM, "spread": SPREAD_STATE_MM}
+        return {f"pin{pin}": FLAT_MM for pin in range(len(self.distances)) if pin or not self.by_wheel}
+
+    @property
+    def by_wheel(self) -> bool:
+        """Whether home is found with the wheel, so that the marks and the fit know the reference's height."""
+        kind = self.card.sight.kind
+        if kind not in ("single_pin_slider", "vertical_pin_slider", "target_scope"):
+            return False
+        return not (self.chosen.get("stop") == "fixed" and self.drive("gang_elevation") is not None)
+
+    def weights(self, pin: int) -> dict[str, float]:
+        """The states that a pin's height is made of."""
+        if self.card.sight.kind != GEARED:
+            return {f"pin{pin}": 1.0}
+        lowest = self.below_mm(len(self.distances) - 1)
+        return {"stack": 1.0, "spread": self.below_mm(pin) / lowest if lowest else 0.0}
+
+    def below_mm(self, pin: int) -> float:
+        """How far a pin belongs below the top one, by the fit [mm]."""
+        top, own = self._own_heights[0], self._own_heights[pin]
+        return 0.0 if top is None or own is None else 1000.0 * (top - own)
+
+    def _seen_up(self, end: End) -> Seen | None:
+        """How far this end says its pin must still be moved, at the home position."""
+        if end.pin >= len(self.distances) or (end.pin == 0 and self.by_wheel):
+            return None
+        found = self.to_go_mm(end, end.pin)
+        return None if found is None else Seen(self.weights(end.pin), *found)
+
+    def to_go_mm(self, end: End, pin: int) -> tuple[float, float] | None:
+        """How far an end shot as it was says that `pin` must still go up to be right for its own distance
+        [mm], and the sd: h(own) less the height from which the arrow came to where it was seen."""
+        lift, came_from = self._lift_mm(end), self._came_from.get(end.key)
+        own = self._own_heights[pin]
+        if lift is None or came_from is None or own is None or end.ranged_m is None:
+            return None
+        gap = self._gap_sds[pin, end.ranged_m]
+        return 1000.0 * (own - came_from) + lift, math.hypot(self.se_mm(end), gap)
+
+    @cached_property
+    def _came_from(self) -> dict[str, float]:
+        """The pin height [m] from which each end's arrows came to their middle, by the end's key."""
+        ends = [end for end in self.counted if end.ranged_m is not None]
+        if not ends:
+            return {}
+        distances = [self.card.distance_from_sight(end.ranged_m or 0.0) for end in ends]
+        means = [sum(s.up_m for s in end.kept) / len(end.kept) for end in ends]
+        solved = pin_heights(Shots.of(self.fit.figures, distances, 0.0, means))
+        found = zip(ends, solved.height_m, solved.reached)
+        return {end.key: float(height) for end, height, reached in found if reached}
+
+    @cached_property
+    def _own_heights(self) -> list[float | None]:
+        """The height at which each pin is right for its own distance [m]; None out of reach."""
+        solved = pin_heights(Shots.of(self.fit.figures, [self.card.distance_from_sight(d) for d in self.distances]))
+        return [float(h) if reached else None for h, reached in zip(solved.height_m, solved.reached)]
+
+    @cached_property
+    def _gap_sds(self) -> dict[tuple[int, float], float]:
+        """The sd of the height between a pin's own distance and one that was shot [mm]."""
+        shot = sorted({end.ranged_m for end in self.counted if end.ranged_m is not None})
+        table = gap_sds_mm(self.card, self.fit, self.distances, shot)
+        return {(pin, far): table[pin][k] for pin in range(len(self.distances)) for k, far in enumerate(shot)}
+
+    def _lift_mm(self, end: End) -> float | None:
+        """What bringing the dial back to home takes off; None where the end was dialled elsewhere."""
+        if end.dial_mm is None or self.card.sight.kind not in DIALLED_KINDS:
+            return 0.0
+        home = self.home_dial_mm
+        if home is None:
+            return 0.0
+        away = self.card.tape.direction * (home - end.dial_mm) / self.fit.tape_ratio
+        return away if self.by_wheel or abs(away) <= SAME_DIAL_MM else None
+
+    @cached_property
+    def home_dial_mm(self) -> float | None:
+        """The scale's reading at home: the fit's where the wheel finds it, else where home was shot last."""
+        if self.card.sight.kind == "pin_display":
+            return 0.0
+        if self.by_wheel:
+            return self.card.tape.direction * self.fit.mark_zero_mm.value if self.fit.observations else None
+        home = self.card.goals.home_m or 0.0
+        shot = [e for e in self.log.ends if e.dial_mm is not None and e.ranged_m and same_distance(e.ranged_m, home)]
+        close = [e for e in self.log.ends if e.dial_mm is not None]
+        return shot[-1].dial_mm if shot else close[0].dial_mm if close else None
+
+    def _taken_along(self, move: Move) -> tuple[str, ...]:
+        states = tuple(self._height_states())
+        if move.moves == "pin":
+            return (f"pin{move.pin}",) if f"pin{move.pin}" in states else ()
+        if move.moves == "spread":
+            return ("spread",)
+        if self.card.sight.kind == GEARED:
+            return ("stack",)
+        return states
+
+    # both
+    def _believed(
+        self,
+        states: Mapping[str, float],
+        movements: tuple[str, ...],
+        seen: Callable[[End], Seen | None],
+        result: str,
+        taken: Callable[[Move], tuple[str, ...]],
+    ) -> Belief:
+        """The belief over some states from the ends and movements that still hold, in their order."""
+        found: list[tuple[int, Happening]] = []
+        used: dict[str, Drive] = {}
+        by_name = {drive.name: drive for drive in self.drives}
+        for end in self.counted:
+            if self.holds_for(result, end.revision) and (what := seen(end)) is not None:
+                found.append((end.order, what))
+        for move in self.log.moves:
+            if move.moves not in movements or not self.holds_for(result, move.revision):
+                continue
+            if move.placed and f"pin{move.pin}" in states:
+                found.append((move.order, Placed(f"pin{move.pin}", self.placed_sd(move.pin or 0), "pin0")))
+            elif move.unit != "mark" and (along := taken(move)):
+                drive = by_name.get(move.drive) or Drive(move.drive, move.moves, move.unit, 1.0)
+                used[drive.name] = drive
+                noise = drive.noise_mm(move.amount * drive.gain().size)
+                found.append((move.order, Moved(along, drive.name, move.amount, noise)))
+        gains = {name: drive.gain() for name, drive in used.items()}
+        return believe(states, gains, [what for _, what in sorted(found, key=lambda pair: pair[0])], {})
+
+    def placed_sd(self, pin: int) -> float:
+        """How near its right place a pin is that was set by the prediction [mm]."""
+        return min(math.hypot(PLACED_SD_MM, self.place_sds_mm[pin]), FLAT_MM)
+
+    @cached_property
+    def place_sds_mm(self) -> list[float]:
+        """How surely each pin's place below the top one is known [mm]."""
+        return gap_sds_mm(self.card, self.fit, self.distances[:1], self.distances)[0]
+
+    def fitted_mark(self, ranged_m: float) -> tuple[float, float] | None:
+        """The reading to dial for a distance and its sd [mm]; None without any mark, or out of reach."""
+        if not self.fit.observations:
+            return None
+        row = self.fit.tape([self.card.distance_from_sight(ranged_m)], dialled_pin(self.card, self.log.chosen))[0]
+        if row.mark_mm is None or row.sd_mm is None:
+            return None
+        return self.card.tape.direction * row.mark_mm, row.sd_mm
+
+
+_HEIGHT = ("gang_elevation", "pin", "spread")
+
+
+def same_distance(one_m: float, other_m: float) -> bool:
+    """Whether two distances are one for an end of arrows: a few hundredths apart at most."""
+    return abs(one_m - other_m) <= max(SAME_DISTANCE_PART * other_m, 0.25)
+
+
+def wind_drift_m(fit: Fit, distance_m: float, crosswind_mps: float) -> float:
+    """Drift by the lag rule [m], nought out of reach: an estimate, never a windage setting."""
+    return drifts(fit.figures, distance_m, crosswind_mps)[0] or 0.0

@@ -1,0 +1,198 @@
+"""Fits beside one another: what less would have said, what each day says, how the tape is laid on, the air
+of a trip."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+import numpy as np
+
+from cross_staff.core.ballistics.air import air_density, standard_pressure
+from cross_staff.core.ballistics.flight import RigFigures, Shots
+from cross_staff.core.ballistics.sightline import pin_heights
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.tape.fit import Fit
+from cross_staff.core.tape.station import Reckoning, RowReckoning, fit_of
+
+SPEED, TWO, ALL = "speed", "two", "all"
+DAY_DIFFERS_SDS = 2.6  # one day in a hundred by luck
+USUAL_HUMIDITY = 0.5
+
+
+@dataclass(frozen=True)
+class Compared:
+    """A fit from part of what is known: which marks it used, the length of its tape from home to the farthest
+    distance [mm], the sd of that end on the target [m], and how high arrows would come in there with its tape
+    laid on at home, if the fit of all is right [m]."""
+
+    key: str
+    used: tuple[RowReckoning, ...]
+    length_mm: float | None
+    sd_m: float | None
+    up_m: float | None
+
+
+def compared(card: RigCard, reckoning: Reckoning) -> tuple[Compared, ...]:
+    """From speed alone, from two marks, from all. Empty while there is no tape."""
+    fit, priors, farthest = reckoning.fit, card.priors(), card.goals.farthest_m
+    if fit is None or priors is None or farthest is None:
+        return ()
+    rows, two = reckoning.used, two_marks(reckoning)
+    chosen = {SPEED: (), TWO: two, ALL: rows} if len(two) == 2 and len(rows) > 2 else {SPEED: (), ALL: rows}
+    fits = {
+        key: fit if key == ALL else fit_of(card, priors, [row.entry for row in used], reckoning.pins)
+        for key, used in chosen.items()
+    }
+    far, pin = card.distance_from_sight(farthest), reckoning.pins.dialled
+    ends = {key: each.tape([far], pin)[0] for key, each in fits.items()}
+    lengths = {
+        key: None if row.mark_mm is None else row.mark_mm - fits[key].mark_zero_mm.value for key, row in ends.items()
+    }
+    per_mm, whole = float(fit.target_m_per_tape_mm(far)), lengths[ALL]
+    return tuple(
+        Compared(
+            key,
+            chosen[key],
+            lengths[key],
+            ends[key].sd_on_target_m,
+            None if (length := lengths[key]) is None or whole is None else per_mm * (length - whole),
+        )
+        for key in chosen
+    )
+
+
+def two_marks(reckoning: Reckoning) -> tuple[RowReckoning, ...]:
+    """The marks that somebody who takes two would take: of the dialled pin, the nearest and the farthest."""
+    rows = [row for row in reckoning.used if row.entry.pin == reckoning.pins.dialled]
+    rows.sort(key=lambda row: row.entry.ranged_m)
+    if len(rows) < 2 or rows[-1].entry.ranged_m - rows[0].entry.ranged_m < 1.0:
+        return ()
+    return rows[0], rows[-1]
+
+
+@dataclass(frozen=True)
+class Day:
+    """What one day's marks say against the fit of all days: their mean residual on the tape with its sd
+    [mm], and whether that is more than luck."""
+
+    day: date
+    count: int
+    off_mm: float
+    sd_mm: float
+    differs: bool
+
+
+def days(reckoning: Reckoning) -> tuple[Day, ...]:
+    """The days that marks were shot on, oldest first; a single day says nothing of itself."""
+    by_day: dict[date, list[RowReckoning]] = {}
+    for row in reckoning.used:
+        by_day.setdefault(row.entry.entered.date(), []).append(row)
+    found = []
+    for day, rows in sorted(by_day.items()):
+        weights = np.array([(row.sd_mm or 1.0) ** -2.0 for row in rows])
+        off = float(weights @ np.array([row.residual_mm or 0.0 for row in rows]) / weights.sum())
+        sd = float(weights.sum() ** -0.5)
+        found.append(Day(day, len(rows), off, sd, len(by_day) > 1 and abs(off) > DAY_DIFFERS_SDS * sd))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class Laying:
+    """A way to lay a tape on: key of LAYINGS, how much farther down than its home mark on home [mm], what that
+    leaves at each mark: on the tape [mm], and how high arrows come in there [m]."""
+
+    key: str
+    shift_mm: float
+    left_mm: tuple[float, ...]
+    up_m: tuple[float, ...]
+
+    @property
+    def worst_m(self) -> float:
+        return max((abs(up) for up in self.up_m), default=0.0)
+
+
+LAYINGS = ("home", "far", "best")
+
+
+def layings(
+    card: RigCard, reckoning: Reckoning, positions_mm: Callable[[Sequence[float]], Sequence[float | None]] | None = None
+) -> tuple[tuple[RowReckoning, ...], tuple[Laying, ...]]:
+    """The dialled pin's marks by distance, and what each way of laying the tape on leaves at them.
+
+    Args: positions_mm, where another tape than the fitted one has distances [m as ranged], from its home
+        mark [mm].
+    """
+    fit = reckoning.fit
+    rows = sorted(
+        (row for row in reckoning.used if row.entry.pin == reckoning.pins.dialled and row.residual_mm is not None),
+        key=lambda row: row.entry.ranged_m,
+    )
+    if fit is None or not rows:
+        return (), ()
+    distances = [card.distance_from_sight(row.entry.ranged_m) for row in rows]
+    fitted = [tape.mark_mm for tape in fit.tape(distances, reckoning.pins.dialled)]
+    home = fit.mark_zero_mm.value
+    own = [None if mark is None else mark - home for mark in fitted]
+    printed = own if positions_mm is None else positions_mm([row.entry.ranged_m for row in rows])
+    kept = [i for i, (a, b) in enumerate(zip(own, printed)) if a is not None and b is not None]
+    rows, distances = [rows[i] for i in kept], [distances[i] for i in kept]
+    if not rows:
+        return (), ()
+    off = np.array([(own[i] or 0.0) + (row.residual_mm or 0.0) - (printed[i] or 0.0) for i, row in zip(kept, rows)])
+    weights = np.array([(row.sd_mm or 1.0) ** -2.0 for row in rows])
+    shifts = {"home": off[0], "far": off[-1], "best": float(weights @ off / weights.sum())}
+    per_mm = fit.target_m_per_tape_mm(distances)
+    found = []
+    for key in LAYINGS:
+        left = shifts[key] - off
+        found.append(Laying(key, float(shifts[key]), _floats(left), _floats(per_mm * left)))
+    return tuple(rows), tuple(found)
+
+
+def _floats(values: np.ndarray) -> tuple[float, ...]:
+    return tuple(float(v) for v in values)
+
+
+@dataclass(frozen=True)
+class Weather:
+    """Altitude [m] and temperature [degC]; the pressure is that of the standard atmosphere there."""
+
+    altitude_m: float = 0.0
+    temperature_c: float = 15.0
+
+    @property
+    def density_kgm3(self) -> float:
+        return air_density(self.temperature_c, standard_pressure(self.altitude_m), USUAL_HUMIDITY)
+
+
+def carried(figures: RigFigures, here: Weather, there: Weather) -> RigFigures:
+    """The figures in other air: drag goes with its density."""
+    return replace(figures, drag_per_m=figures.drag_per_m * there.density_kgm3 / here.density_kgm3)
+
+
+@dataclass(frozen=True)
+class TripRow:
+    """A distance elsewhere: how much the mark moves [mm on the tape], and how high arrows come in there with
+    the old mark [m]; None out of reach."""
+
+    distance_m: float
+    mark_mm: float | None
+    up_m: float | None
+
+
+def trip(fit: Fit, distances_m: Sequence[float], here: Weather, there: Weather) -> tuple[TripRow, ...]:
+    """What other air does to the marks, the sight left as it is.
+
+    Args: distances_m from the sight plane [m].
+    """
+    other = carried(fit.figures, here, there)
+    now, then = (pin_heights(Shots.of(figures, list(distances_m))) for figures in (fit.figures, other))
+    per_mm = fit.target_m_per_tape_mm(list(distances_m))
+    moved = 1000.0 * fit.tape_ratio * (now.height_m - then.height_m)
+    return tuple(
+        TripRow(d, float(mm), float(-mm * per)) if a and b and math.isfinite(mm) else TripRow(d, None, None)
+        for d, mm, per, a, b in zip(distances_m, moved, per_mm, now.reached, then.reached)
+    )

@@ -1,0 +1,307 @@
+"""The tape fit: what marks, groups, chronograph and tape measure say together.
+
+The most likely speed, drag, eye-to-sight, peep height, mark zero and tape ratio, with their joint
+uncertainty (docs/method.md, section 5).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from cross_staff.core.ballistics.flight import Array, RigFigures, Shots, arrive
+from cross_staff.core.ballistics.sightline import pin_heights, sight_shift_at_target
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.rig.priors import Known, Priors
+
+SUSPECT_SDS = 3.0
+CONTRADICTION_P = 0.01
+_PARAMETERS = ("speed_mps", "drag_per_m", "eye_to_sight_m", "peep_height_m", "tape_ratio")
+_SPEED, _DRAG, _LEVER, _PEEP, RATIO, ZERO = range(6)
+_STEPS = 8
+
+
+@dataclass(frozen=True)
+class Observation:
+    """A mark or a group: the sight stood at mark_mm, the arrows came in up_m above the aim.
+
+    distance_m [m]; mark_mm from any zero [mm]; reading_sd_mm of the mark [mm]; up_m [m] with its
+    standard error up_se_m [m]. A mark is a group with up 0 and se 0. pin: which one was aimed with, 0 the
+    top one; pins at different heights share one flight, each with a mark zero of its own.
+    """
+
+    distance_m: float
+    mark_mm: float
+    reading_sd_mm: float
+    up_m: float = 0.0
+    up_se_m: float = 0.0
+    kind: str = "mark"
+    pin: int = 0
+
+
+@dataclass(frozen=True)
+class Residual:
+    """How one observation sits: residual_mm = observed - fitted [mm], sd_mm of the observation [mm];
+    standardised, in its own sds;
+    against_others, in sds of what all the others predict (None where they predict nothing)."""
+
+    residual_mm: float
+    sd_mm: float
+    standardised: float
+    against_others: float | None
+    suspect: bool
+
+
+@dataclass(frozen=True)
+class TapeRow:
+    """mark_mm [mm] with sd_mm; sd_on_target_m [m]; None where out of reach."""
+
+    distance_m: float
+    mark_mm: float | None
+    sd_mm: float | None
+    sd_on_target_m: float | None
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A solved fit. `estimate` and `covariance` go over (v0, ln k/k0, L, Hp, ln r/r0, m0), then the mark zeros
+    of the other pins that were shot; pins_at_m: what each pin is set for [m], by which one that was not
+    shot is placed."""
+
+    priors: Priors
+    reference_distance_m: float
+    observations: tuple[Observation, ...]
+    estimate: Array
+    covariance: Array
+    whitened: Array
+    jacobian: Array
+    pins_at_m: tuple[float, ...] = ()
+
+    @cached_property
+    def zeros(self) -> dict[int, int]:
+        """Place of each pin's mark zero in the estimate."""
+        others = sorted({o.pin for o in self.observations} - {0})
+        return {0: ZERO} | {pin: ZERO + 1 + i for i, pin in enumerate(others)}
+
+    @cached_property
+    def shot_pins(self) -> frozenset[int]:
+        """The pins that were observed."""
+        return frozenset(o.pin for o in self.observations)
+
+    @property
+    def figures(self) -> RigFigures:
+        """The fitted figures."""
+        return _figures(self.priors, self.estimate)
+
+    @property
+    def tape_ratio(self) -> float:
+        return float(self.priors.tape_ratio.value * math.exp(self.estimate[RATIO]))
+
+    @property
+    def mark_zero_mm(self) -> Known:
+        """The top pin's mark at the reference distance; with no observation it is nought by definition."""
+        value, gradient = _zero(self, 0)
+        return Known(value, math.sqrt(max(float(gradient @ self.covariance @ gradient), 0.0)))
+
+    def _sd(self, index: int) -> float:
+        return math.sqrt(max(float(self.covariance[index, index]), 0.0))
+
+    def known(self, name: str) -> Known:
+        """A fitted figure by name with its sd (of the logarithm for drag_per_m)."""
+        if name == "tape_ratio":
+            return Known(self.tape_ratio, self.tape_ratio * self._sd(RATIO))
+        value = float(getattr(self.figures, name))
+        return Known(value, self._sd(_PARAMETERS.index(name)))
+
+    @cached_property
+    def pulls(self) -> dict[str, float]:
+        """How far each prior was moved, in its sds; exact ones are left out."""
+        moved = prior_residuals(self.priors, self.estimate)
+        return {_PARAMETERS[i]: float(v) for i, v in zip(fitted_places(self.priors), moved)}
+
+    @cached_property
+    def chi2(self) -> float:
+        """Sum of squares of all whitened residuals, priors included."""
+        return float(self.whitened @ self.whitened)
+
+    @property
+    def degrees_of_freedom(self) -> int:
+        """Observations less the mark zeros, the only figures without a prior."""
+        return max(len(self.observations) - len(self.shot_pins), 0)
+
+    @cached_property
+    def p_value(self) -> float | None:
+        """Chance of a larger chi-squared; None without degrees of freedom."""
+        from scipy.special import gammaincc
+
+        if not self.degrees_of_freedom:
+            return None
+        return float(gammaincc(self.degrees_of_freedom / 2.0, self.chi2 / 2.0))
+
+    @cached_property
+    def residuals(self) -> tuple[Residual, ...]:
+        """One for each observation. Suspect: over 3 of its own sds, or the one farthest out and
+        over 3 sds from what all the others predict."""
+        count = len(self.observations)
+        rows, values = self.jacobian[:count], self.whitened[:count]
+        leverage = np.einsum("ij,jk,ik->i", rows, self.covariance, rows)
+        free = 1.0 - leverage
+        others = [float(v / math.sqrt(f)) if f > 1e-6 else None for v, f in zip(values, free)]
+        farthest = max((abs(z) for z in others if z is not None), default=0.0)
+        result = []
+        for observation, value, z in zip(self.observations, values, others):
+            out = z is not None and abs(z) == farthest and farthest > SUSPECT_SDS
+            sd = observation_sd_mm(self, observation)
+            suspect = bool(abs(value) > SUSPECT_SDS or out)
+            result.append(Residual(float(value * sd), sd, float(value), z, suspect))
+        return tuple(result)
+
+    def sensitivities(self, distances_m: ArrayLike, pin: int = 0, up_m: ArrayLike = 0.0) -> tuple[Array, Array]:
+        """Marks [mm] of a pin and their gradient over the estimate; rows out of reach are nan.
+
+        Args: distances_m (n,); up_m, how high the arrows shall come in [m]. Returns: marks (n,), gradient
+        (n, k), k the length of the estimate.
+        """
+        distances = np.atleast_1d(np.asarray(distances_m, float))
+        return predicted(self, distances, np.asarray(up_m, float), np.full(len(distances), pin))
+
+    def tape(self, distances_m: ArrayLike, pin: int = 0, up_m: ArrayLike = 0.0) -> list[TapeRow]:
+        """The fitted tape of a pin with the sd of each mark, on the tape [mm] and on the target [m]."""
+        distances = np.atleast_1d(np.asarray(distances_m, float))
+        mark, gradient = self.sensitivities(distances, pin, up_m)
+        with np.errstate(invalid="ignore"):
+            variance = np.einsum("ij,jk,ik->i", gradient, self.covariance, gradient)
+            sd = np.sqrt(np.maximum(variance, 0.0))
+        on_target = self.target_m_per_tape_mm(distances) * sd
+        return [
+            TapeRow(float(d), float(m), float(s), float(t)) if math.isfinite(m) else TapeRow(float(d), None, None, None)
+            for d, m, s, t in zip(distances, mark, sd, on_target)
+        ]
+
+    def target_m_per_tape_mm(self, distance_m: ArrayLike) -> Array:
+        """Metres on the target per millimetre on the tape, (L + d) / (L ratio) / 1000."""
+        shift = sight_shift_at_target(self.figures.eye_to_sight_m, distance_m)
+        return shift / self.tape_ratio / 1000.0
+
+
+def _figures(priors: Priors, estimate: Array) -> RigFigures:
+    return RigFigures(
+        float(estimate[_SPEED]),
+        float(priors.drag_per_m.value * math.exp(estimate[_DRAG])),
+        float(estimate[_LEVER]),
+        float(estimate[_PEEP]),
+    )
+
+
+def fitted_places(priors: Priors) -> list[int]:
+    """Indexes of the estimate that have a prior with some width."""
+    return [0, 1, 2, 3] if priors.tape_ratio.sd == 0.0 else [0, 1, 2, 3, 4]
+
+
+def prior_residuals(priors: Priors, estimate: Array) -> Array:
+    result = [
+        (estimate[_SPEED] - priors.speed_mps.value) / prior_width(priors.speed_mps),
+        estimate[_DRAG] / prior_width(priors.drag_per_m),
+        (estimate[_LEVER] - priors.eye_to_sight_m.value) / prior_width(priors.eye_to_sight_m),
+        (estimate[_PEEP] - priors.peep_height_m.value) / prior_width(priors.peep_height_m),
+    ]
+    ratio = priors.tape_ratio
+    if ratio.sd is None:
+        result.append(estimate[RATIO])
+    elif ratio.sd > 0.0:
+        result.append(ratio.value * math.expm1(estimate[RATIO]) / ratio.sd)
+    return np.array(result)
+
+
+def prior_width(known: Known) -> float:
+    if known.sd is None or not known.sd > 0.0:
+        raise InvalidValue("sd", "must be more than nought")
+    return known.sd
+
+
+def observation_sd_mm(fit: Fit, observation: Observation) -> float:
+    per_mm = float(fit.target_m_per_tape_mm(observation.distance_m))
+    return math.hypot(observation.reading_sd_mm, observation.up_se_m / per_mm)
+
+
+def predicted(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_]) -> tuple[Array, Array]:
+    """Marks [mm] (n,) and gradient (n, k) at the fit's estimate; nan where out of reach."""
+    below, gradient = _below_reference(fit, distances_m, np.broadcast_to(up_m, distances_m.shape))
+    mark = below
+    for pin in set(pins.tolist()):
+        value, slope = _zero(fit, pin)
+        own = pins == pin
+        mark = np.where(own, mark + value, mark)
+        gradient[own] += slope
+    return mark, gradient
+
+
+def _below_reference(fit: Fit, distances_m: Array, up_m: Array) -> tuple[Array, Array]:
+    """How far each distance's mark lies beyond that of the reference [mm] (n,), and its gradient (n, k)."""
+    ratio = 1000.0 * fit.tape_ratio
+    distances = np.concatenate([[fit.reference_distance_m], distances_m])
+    height, slope = _heights_and_slopes(fit, Shots.of(fit.figures, distances, 0.0, np.append(0.0, up_m)))
+    below = height[0] - height[1:]
+    gradient = np.zeros((len(distances_m), len(fit.estimate)))
+    gradient[:, :4] = ratio * (slope[0] - slope[1:])
+    gradient[:, RATIO] = ratio * below
+    return ratio * below, gradient
+
+
+def _zero(fit: Fit, pin: int) -> tuple[float, Array]:
+    """A pin's mark zero [mm] and its gradient (k,).
+
+    One that was not shot is placed by one that was, each being right for its own distance where the
+    sight stands at home: m_q = m_s + (below(d_s) - below(d_q)).
+    """
+    gradient = np.zeros(len(fit.estimate))
+    if pin in fit.shot_pins or not (pin or fit.shot_pins):
+        gradient[fit.zeros[pin]] = 1.0
+        return float(fit.estimate[fit.zeros[pin]]), gradient
+    known = min(fit.shot_pins, default=0)
+    gradient[fit.zeros[known]] = 1.0
+    apart, slopes = _below_reference(fit, np.array([_pin_at(fit, known), _pin_at(fit, pin)]), np.zeros(2))
+    value = float(fit.estimate[fit.zeros[known]] + apart[0] - apart[1])
+    return value, gradient + slopes[0] - slopes[1]
+
+
+def _pin_at(fit: Fit, pin: int) -> float:
+    if not pin:
+        return fit.reference_distance_m
+    if pin >= len(fit.pins_at_m):
+        raise InvalidValue("pin", "is not one of the pins whose distances are known")
+    return fit.pins_at_m[pin]
+
+
+def _heights_and_slopes(fit: Fit, shots: Shots) -> tuple[Array, Array]:
+    """Pin heights (n,) and their derivatives by (v0, ln k, L, Hp) (n, 4).
+
+    With w(h, q) the height on arrival, dh/dq = -(dw/dq) / (dw/dh) along w = const; both by
+    differences of one flight each, all in a single array call.
+    """
+    solved = pin_heights(shots)
+    height = np.where(solved.reached, solved.height_m, np.nan)
+    figures, count = fit.figures, len(shots)
+    nudges = np.array([1e-4 * figures.speed_mps, 1e-4, 1e-5, 1e-5, 1e-5])
+    columns = [
+        np.full((6, count), figures.speed_mps),
+        np.full((6, count), figures.drag_per_m),
+        np.full((6, count), figures.eye_to_sight_m),
+        np.full((6, count), figures.peep_height_m),
+        np.tile(height, (6, 1)),
+    ]
+    columns[0][1] += nudges[0]
+    columns[1][2] *= math.exp(nudges[1])
+    for row, column in ((3, 2), (4, 3), (5, 4)):
+        columns[column][row] += nudges[column]
+    distance = np.tile(shots.distance_m, 6)
+    flat = [column.ravel() for column in columns]
+    nudged = Shots.spread(*flat[:4], distance, 0.0, 0.0)
+    arrival = arrive(nudged, flat[4], _STEPS)
+    w = np.where(arrival.sound, arrival.height_m, np.nan).reshape(6, count)
+    slopes = (w[1:] - w[0]) / nudges[:, None]
+    return height, (-slopes[:4] / slopes[4]).T

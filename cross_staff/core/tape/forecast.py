@@ -1,0 +1,117 @@
+"""What a fit is worth: how far it can be trusted, what contradicts what, where to shoot next."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from cross_staff.core.tape.fit import CONTRADICTION_P, Fit
+
+COVERAGE = 1.96
+
+
+@dataclass(frozen=True)
+class Shot:
+    """The shot that is weighed: how many arrows, the archer's own spread (one sd, one direction)
+    [mrad], and the sd of reading a mark [mm]."""
+
+    arrows: int = 6
+    spread_mrad: float = 1.0
+    reading_sd_mm: float = 0.15
+
+    def standard_error_m(self, distance_m: float) -> float:
+        """Standard error of the group's centre on the target [m]."""
+        return self.spread_mrad * 1e-3 * distance_m / math.sqrt(self.arrows)
+
+
+@dataclass(frozen=True)
+class NextShot:
+    """distance_m [m] and the sd on the target at the farthest distance [m], now and then."""
+
+    distance_m: float
+    sd_at_farthest_m_now: float
+    sd_at_farthest_m_then: float
+
+
+def next_shot(
+    fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: Shot = Shot(), pin: int = 0
+) -> NextShot | None:
+    """The candidate whose shot would most shrink the sd on the target at the farthest distance.
+
+    A shot with gradient g and sd s leaves C' = C - C g g^T C / (s^2 + g^T C g).
+
+    Args: candidates_m [m]; farthest_m [m]; pin, the one that is dialled. Returns: None when nothing can be weighed.
+    Source: docs/method.md, section 5.
+    """
+    if not len(candidates_m):
+        return None
+    distances = np.array([farthest_m, *candidates_m], float)
+    _, gradient = fit.sensitivities(distances, pin)
+    if not np.isfinite(gradient[0]).all():
+        return None
+    far, rows = gradient[0], gradient[1:]
+    error = np.array([shot.standard_error_m(d) for d in distances[1:]]) / fit.target_m_per_tape_mm(distances[1:])
+    variance = error**2 + shot.reading_sd_mm**2
+    gained = (rows @ fit.covariance @ far) ** 2
+    gained /= variance + np.einsum("ij,jk,ik->i", rows, fit.covariance, rows)
+    gained = np.where(np.isfinite(gained), gained, -1.0)
+    best = int(np.argmax(gained))
+    if gained[best] < 0.0:
+        return None
+    before = float(far @ fit.covariance @ far)
+    scale = float(fit.target_m_per_tape_mm(farthest_m))
+    after = math.sqrt(max(before - float(gained[best]), 0.0))
+    return NextShot(float(distances[1 + best]), scale * math.sqrt(before), scale * after)
+
+
+def after(fit: Fit, distance_m: float, shot: Shot, pin: int = 0) -> Fit:
+    """The fit as sure as it would be after a shot at a distance [m], its figures as they are.
+
+    C' = C - C g g^T C / (s^2 + g^T C g).
+    """
+    _, gradient = fit.sensitivities([distance_m], pin)
+    row = gradient[0]
+    error = shot.standard_error_m(distance_m) / float(fit.target_m_per_tape_mm(distance_m))
+    seen = fit.covariance @ row
+    gained = np.outer(seen, seen) / (error**2 + shot.reading_sd_mm**2 + float(row @ seen))
+    return replace(fit, covariance=fit.covariance - gained)
+
+
+def good_to(
+    fit: Fit, from_m: float, to_m: float, target_size_m: float, step_m: float = 0.5, pin: int = 0
+) -> float | None:
+    """Farthest distance up to which 1.96 sd on the target stays within half the target's size.
+
+    Args: from_m, to_m the span to look over [m]; target_size_m [m], its whole width or height; pin, the
+        one that is dialled.
+    Returns: distance [m] in steps of step_m, or None when not even from_m is good.
+    Source: docs/method.md, section 5.
+    """
+    count = max(int(round((to_m - from_m) / step_m)), 0)
+    distances = from_m + step_m * np.arange(count + 1)
+    good = None
+    for row in fit.tape(distances, pin):
+        if row.sd_on_target_m is None or COVERAGE * row.sd_on_target_m > target_size_m / 2.0:
+            break
+        good = row.distance_m
+    return good
+
+
+@dataclass(frozen=True)
+class Contradiction:
+    """The inputs disagree: chance of this by luck, and the input that was moved most, in sds."""
+
+    p_value: float
+    parameter: str
+    pull_sds: float
+
+
+def contradiction(fit: Fit) -> Contradiction | None:
+    """Whether priors and observations contradict each other (p under 0.01), with the largest pull."""
+    if fit.p_value is None or fit.p_value >= CONTRADICTION_P:
+        return None
+    name = max(fit.pulls, key=lambda key: abs(fit.pulls[key]))
+    return Contradiction(fit.p_value, name, fit.pulls[name])

@@ -1,0 +1,55 @@
+"""The marks of a tape that is asked for: from where to where, in which unit, of which pin, with which bias."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from cross_staff.core.errors import OutOfReach
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.tape.fit import TapeRow
+from cross_staff.core.tape.scale import TapeLayout, layout
+from cross_staff.core.tape.station import Reckoning
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What is asked of a tape: from where to where [m as ranged], in which unit [m], of which pin (None: the
+    dialled one), scale about home, and how low it shall shoot at its far end on purpose [m], nought at home
+    and in proportion between."""
+
+    from_m: float
+    to_m: float
+    unit_m: float | None = None
+    pin: int | None = None
+    scale: float = 1.0
+    low_m: float = 0.0
+
+
+def tape_layout(card: RigCard, reckoning: Reckoning, wanted: Wanted) -> TapeLayout:
+    """The fitted tape's ticks, positions from the home mark.
+
+    Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
+    """
+    if reckoning.fit is None or reckoning.turnover_m is None:
+        raise OutOfReach("there is no tape yet: the card lacks something")
+
+    def positions(ranged: Sequence[float]) -> list[float | None]:
+        home = reckoning.home_mark_mm
+        return [
+            None if row.mark_mm is None else row.mark_mm - home for row in tape_rows(card, reckoning, wanted, ranged)
+        ]
+
+    unit = wanted.unit_m or card.tape.unit_m
+    return layout(wanted.from_m, wanted.to_m, unit, reckoning.turnover_m, positions, wanted.scale)
+
+
+def tape_rows(card: RigCard, reckoning: Reckoning, wanted: Wanted, ranged_m: Sequence[float]) -> list[TapeRow]:
+    """The fitted marks at distances [m as ranged], the wanted bias taken in. Raises: OutOfReach."""
+    if reckoning.fit is None:
+        raise OutOfReach("there is no tape yet: the card lacks something")
+    pin = reckoning.pins.dialled if wanted.pin is None else wanted.pin
+    home = card.goals.home_m or 0.0
+    span = max(wanted.to_m - home, 1.0)
+    low = [-wanted.low_m * max(d - home, 0.0) / span for d in ranged_m]
+    return reckoning.fit.tape([card.distance_from_sight(d) for d in ranged_m], pin, low)

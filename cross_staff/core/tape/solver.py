@@ -1,0 +1,152 @@
+"""Solving the tape fit: damped Gauss-Newton steps over priors and observations (docs/method.md, section 5)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from cross_staff.core import ranges
+from cross_staff.core.ballistics.flight import Array, Shots
+from cross_staff.core.ballistics.sightline import pin_heights
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.rig.priors import Priors
+from cross_staff.core.tape.fit import (
+    RATIO,
+    ZERO,
+    Fit,
+    Observation,
+    fitted_places,
+    observation_sd_mm,
+    predicted,
+    prior_residuals,
+    prior_width,
+)
+
+_MAX_ROUNDS = 60
+_UNSOLVABLE = "these values and uncertainties lie too far apart to be solved together"
+_SMALL_STEP = 1e-8  # squared length of a step in sds: a ten-thousandth of an sd
+
+
+def solve(
+    priors: Priors,
+    reference_distance_m: float,
+    observations: Sequence[Observation],
+    pins_at_m: Sequence[float] = (),
+) -> Fit:
+    """Most likely figures given priors and observations, by damped Gauss-Newton steps.
+
+    Each observation is the mark m at which the arrow would cross d at the height seen:
+    m = m0 + ratio (h_ref - h(d, up)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
+    are whitened by their sds; covariance = (J^T J)^-1 at the solution. Each pin has an m0 of its own.
+
+    Args: pins_at_m [m], what each pin is set for at home, the top one first.
+    Raises: InvalidValue for priors out of range, or for an observation or a reference distance
+        that these figures cannot reach.
+    Source: docs/method.md, section 5.
+    """
+    _check(priors, reference_distance_m, observations)
+    try:
+        with np.errstate(all="ignore"):
+            fit = _at_the_priors(priors, reference_distance_m, tuple(observations), tuple(pins_at_m))
+            if not np.isfinite(fit.whitened).all():
+                raise InvalidValue("distance_m", _out_of_reach(fit))
+            solved = _descend(fit)
+            sound = np.isfinite(solved.covariance).all() and np.isfinite(solved.chi2)
+    except (ArithmeticError, np.linalg.LinAlgError) as error:
+        raise InvalidValue("sd", _UNSOLVABLE) from error
+    if not sound:
+        raise InvalidValue("sd", _UNSOLVABLE)
+    return solved
+
+
+def _at_the_priors(
+    priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...], pins_at_m: tuple[float, ...]
+) -> Fit:
+    """The unsolved fit, with its figures where the priors put them."""
+    figures = priors.figures
+    zeros = [0.0] * len({0, *(o.pin for o in observations)})
+    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, *zeros]
+    nothing = np.zeros((0, len(start)))
+    empty = Fit(priors, reference_distance_m, observations, nothing, nothing, np.zeros(0), nothing, pins_at_m)
+    return _linearised(empty, np.array(start))
+
+
+def _check(priors: Priors, reference_distance_m: float, observations: Sequence[Observation]) -> None:
+    priors.figures.checked()
+    ranges.DISTANCE_M.check("reference_distance_m", reference_distance_m, "m")
+    for observation in observations:
+        ranges.DISTANCE_M.check("distance_m", observation.distance_m, "m")
+
+
+def _out_of_reach(fit: Fit) -> str:
+    distances = [fit.reference_distance_m, *(o.distance_m for o in fit.observations)]
+    reached = pin_heights(Shots.of(fit.figures, distances)).reached
+    far = [f"{d:g} m" for d, ok in zip(distances, reached) if not ok]
+    return f"out of reach of this arrow: {', '.join(far) or 'the reference distance'}"
+
+
+def _descend(fit: Fit) -> Fit:
+    """Levenberg's damped steps until the step is small beside the uncertainty."""
+    active = [*fitted_places(fit.priors), *sorted(fit.zeros[pin] for pin in fit.shot_pins)]
+    damping, count = 0.0, len(fit.estimate)
+    for _ in range(_MAX_ROUNDS):
+        jacobian = fit.jacobian[:, active]
+        normal = jacobian.T @ jacobian
+        damped = normal + damping * np.diag(np.diag(normal))
+        step = np.zeros(count)
+        step[active] = -np.linalg.solve(damped, jacobian.T @ fit.whitened)
+        trial = _linearised(fit, fit.estimate + step) if _possible(fit, step) else None
+        if trial is None or not trial.chi2 <= fit.chi2 * (1.0 + 1e-9) + 1e-12:
+            damping = max(10.0 * damping, 1e-3)
+            continue
+        fit, damping = trial, damping / 10.0 if damping > 1e-6 else 0.0
+        if float(step[active] @ normal @ step[active]) < _SMALL_STEP:
+            break
+    covariance = np.zeros((count, count))
+    jacobian = fit.jacobian[:, active]
+    covariance[np.ix_(active, active)] = np.linalg.inv(jacobian.T @ jacobian)
+    return replace(fit, covariance=covariance)
+
+
+def _possible(fit: Fit, step: Array) -> bool:
+    """Whether a step stays where the flight can be computed at all."""
+    speed, drag, lever, peep, ratio = (fit.estimate + step)[:ZERO]
+    return bool(
+        5.0 < speed < 400.0 and abs(drag) < 6.0 and 0.05 < lever < 3.0 and -0.1 < peep < 0.8 and abs(ratio) < 8.0
+    )
+
+
+def _prior_jacobian(priors: Priors, estimate: Array) -> Array:
+    ratio = priors.tape_ratio
+    slope = [
+        1.0 / prior_width(priors.speed_mps),
+        1.0 / prior_width(priors.drag_per_m),
+        1.0 / prior_width(priors.eye_to_sight_m),
+        1.0 / prior_width(priors.peep_height_m),
+        1.0 if not ratio.sd else ratio.value * math.exp(estimate[RATIO]) / ratio.sd,
+    ]
+    return np.array([[slope[i] * (i == j) for j in range(len(estimate))] for i in fitted_places(priors)])
+
+
+def _linearised(fit: Fit, estimate: Array) -> Fit:
+    """The fit at `estimate`: whitened residuals (observations, then priors) and their Jacobian."""
+    fresh = not len(fit.whitened)
+    fit = replace(fit, estimate=estimate)
+    distances = np.array([o.distance_m for o in fit.observations])
+    seen = np.array([o.mark_mm for o in fit.observations])
+    pins = np.array([o.pin for o in fit.observations], int)
+    mark, gradient = predicted(fit, distances, np.array([o.up_m for o in fit.observations]), pins)
+    sd = np.array([observation_sd_mm(fit, o) for o in fit.observations])
+    if fresh and len(seen):  # the mark zero is linear: start it where the observations want it
+        estimate = estimate.copy()
+        for pin in fit.shot_pins:
+            own = pins == pin
+            estimate[fit.zeros[pin]] += float(np.average((seen - mark)[own], weights=sd[own] ** -2.0))
+            mark = np.where(own, mark + estimate[fit.zeros[pin]], mark)
+        fit = replace(fit, estimate=estimate)
+    whitened = np.concatenate([(seen - mark) / sd, prior_residuals(fit.priors, fit.estimate)])
+    jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate)])
+    return replace(fit, whitened=whitened, jacobian=jacobian)

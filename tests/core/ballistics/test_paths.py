@@ -1,0 +1,71 @@
+"""A path read at many distances is the flight to each of them."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+
+from cross_staff.core.ballistics.flight import RigFigures, Shots, arrive, path_heights
+from cross_staff.core.ballistics.reach import all_misjudged_m, misjudged_m
+from cross_staff.core.ballistics.sightline import far_distances, impact_heights, pin_height, turnover_distance
+from cross_staff.core.tape.holds import impacts
+from cross_staff.core.tape.pins import all_ways_to, ways_to
+from tests.rigs import RIG_A, RIG_B
+
+SLOW = RigFigures(42.0, 0.0035, 0.7, 0.09)
+
+
+class Paths(unittest.TestCase):
+    def test_it_is_the_flight_to_each_distance(self) -> None:
+        for figures, end in ((RIG_A, 130.0), (RIG_B, 120.0), (SLOW, 70.0)):
+            for slope in (-0.6, 0.0, 0.6):
+                heights = np.array([pin_height(figures, d) for d in (10.0, 25.0, 50.0)])
+                distances = np.linspace(0.5, end, 61)
+                up = impacts(figures, heights, distances, slope)
+                for height, row in zip(heights, up):
+                    shots = Shots.of(figures, distances, slope)
+                    known = arrive(shots, np.full(61, height), 200)
+                    np.testing.assert_allclose(row[known.sound], known.height_m[known.sound], atol=2e-5)
+
+    def test_between_its_steps_too(self) -> None:
+        distances = np.linspace(40.0, 44.0, 41)
+        one = impacts(RIG_A, pin_height(RIG_A, 30.0), np.append(distances, 190.0))[0, :41]
+        np.testing.assert_allclose(one, impact_heights(RIG_A, pin_height(RIG_A, 30.0), distances), atol=1e-6)
+
+    def test_an_arrow_that_stops_short_has_no_height_there(self) -> None:
+        steep = np.array([pin_height(SLOW, 40.0)])
+        up, flies = path_heights(Shots.of(SLOW, 400.0, 1.2), steep, 400.0, [10.0, 390.0], 200)
+        self.assertEqual((up.shape, flies[0].tolist()), ((1, 2), [True, False]))
+
+
+class Together(unittest.TestCase):
+    def test_many_at_once_are_each_by_itself(self) -> None:
+        heights = [pin_height(RIG_A, d) for d in (20.0, 35.0, 50.0)]
+        wanted = [22.0, 47.0, 61.0, 90.0]
+        for distance, ways in zip(wanted, all_ways_to(RIG_A, heights, 2, wanted, 0.002, 0.05)):
+            alone = ways_to(RIG_A, heights, 2, distance, 0.002, 0.05)
+            self.assertEqual([way.pin for way in ways or ()], [way.pin for way in alone])
+            for one, other in zip(ways or (), alone):
+                self.assertAlmostEqual(one.travel_m, other.travel_m, places=7)
+        table = all_misjudged_m(RIG_A, [30.0, 60.0], [2.0, -2.0])
+        for row, distance in zip(table, (30.0, 60.0)):
+            for found, error in zip(row, (2.0, -2.0)):
+                self.assertAlmostEqual(found or 0.0, misjudged_m(RIG_A, distance, error) or 0.0, places=6)
+        self.assertGreater(table[0][0] or 0.0, 0.0)
+        self.assertIsNone(misjudged_m(SLOW, 395.0, 3.0))
+
+    def test_heights_above_the_level_maximum_do_not_hold_the_others_up(self) -> None:
+        top = pin_height(RIG_A, turnover_distance(RIG_A))
+        found = far_distances(
+            RIG_A, [top + 0.01, pin_height(RIG_A, 61.0), top + 1e-6, pin_height(RIG_A, 95.0), top - 1e-9]
+        )
+        self.assertIsNone(found[0])
+        self.assertIsNone(found[2])
+        self.assertAlmostEqual(found[1] or 0.0, 61.0, places=4)
+        self.assertAlmostEqual(found[3] or 0.0, 95.0, places=4)
+        self.assertLess(abs((found[4] or 0.0) - turnover_distance(RIG_A)), 0.05)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,280 @@
+import math
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.level.cost import distances, sideways, slopes, tolerances, worst
+from cross_staff.core.level.methods import BY_KEY, METHODS
+from cross_staff.core.level.screws import GOOD, READ, TURN
+from cross_staff.core.level.station import (
+    AXES,
+    LevelReading,
+    LevelState,
+    check_plumb,
+    check_reading,
+    draw_twist,
+    level_state,
+)
+from cross_staff.core.level.vials import line_from_shim, reference_tilt, reversal, sight_tilt
+from cross_staff.core.rig.card import Goals, LevelSetup, RigCard, Vial
+from cross_staff.core.rig.log import BenchEntry, check_reason
+from cross_staff.core.simulate.bench import HiddenAxis
+from tests.rigs import NOON, RIG_A, full_card
+
+DEG = math.radians(1.0)
+VIAL = Vial(0.5 * DEG, 4.0, 0.0)
+PLUMB = BenchEntry("level", "plumb", 1, NOON, points=((0.0, 0.0),))
+
+
+def levelled_card(**setup: object) -> RigCard:
+    fields = {"reference": VIAL, "rail": VIAL, "sight": VIAL, "seat": "flat", "yaw_proved": True, "tolerance_m": 0.05}
+    goals = Goals(17.0, 95.0, 0.25, 0.10, 38.0, slope_up_rad=30 * DEG, slope_down_rad=30 * DEG)
+    return full_card(level=LevelSetup(**(fields | setup)), goals=goals)  # type: ignore[arg-type]
+
+
+class Log:
+    """A log of looks at hidden axes, entered one after the other."""
+
+    def __init__(self, card: RigCard) -> None:
+        self.card, self.readings = card, []
+        self.entries = [PLUMB]
+
+    def add(self, axis: str, vial: float, pitch: float = 0.0, reference: float = 0.0, **more: object) -> None:
+        method = str(more.pop("method", METHODS[axis][0].key))
+        number = len(self.readings) + 1
+        self.readings.append(
+            LevelReading(axis, method, pitch * DEG, vial, reference, 1, NOON, reading_id=number, **more)  # type: ignore[arg-type]
+        )
+
+    @property
+    def state(self) -> LevelState:
+        return level_state(self.card, self.readings, self.entries)
+
+
+class Order(unittest.TestCase):
+    def test_reference_then_plumb_then_the_axes_one_by_one(self) -> None:
+        log = Log(levelled_card(reference=Vial(0.5 * DEG)))
+        self.assertEqual(log.state.step, "reference")
+        log.card = levelled_card()
+        log.entries = []
+        self.assertEqual(log.state.step, "plumb")
+        log.entries = [PLUMB]
+        for axis, pitch in (("first", 0.0), ("second", 0.0), ("third", -35.0)):
+            self.assertEqual(log.state.current, axis)
+            for _ in range(3):
+                log.add(axis, 0.05, pitch)
+        self.assertTrue(log.state.done)
+
+    def test_turning_a_later_axis_asks_for_the_earlier_ones_again(self) -> None:
+        log = Log(levelled_card())
+        for axis, pitch in (("first", 0.0), ("second", 0.0)):
+            log.add(axis, 0.0, pitch)
+            log.add(axis, 0.0, pitch)
+        log.add("third", 1.6, -35.0)
+        log.add("third", 1.6, -35.0)
+        log.add("third", 0.02, -35.0, turns=-0.25)
+        self.assertEqual((log.state.current, log.state.axes["first"].standing), ("third", "recheck"))
+        log.add("third", 0.0, -35.0)
+        self.assertEqual((log.state.current, log.state.axes["first"].standing), ("first", "recheck"))
+        for axis in ("first", "second"):
+            log.add(axis, 0.0)
+            log.add(axis, 0.0)
+        self.assertTrue(log.state.done)
+        self.assertAlmostEqual(log.state.axes["third"].found.value / DEG, -0.8 / math.sin(35 * DEG), delta=0.01)
+
+    def test_turning_the_second_axis_makes_the_third_old(self) -> None:
+        log = Log(levelled_card())
+        log.add("third", 0.0, -35.0)
+        log.add("third", 0.0, -35.0)
+        self.assertEqual(log.state.axes["third"].standing, "good")
+        log.add("second", 2.0)
+        log.add("second", 2.0)
+        log.add("second", 0.0, turns=0.25)
+        self.assertEqual(log.state.axes["third"].standing, "recheck")
+
+    def test_level_ground_alone_leaves_the_third_axis_out(self) -> None:
+        card = levelled_card()
+        log = Log(replace(card, goals=replace(card.goals, level_only=True)))
+        for axis in ("first", "second"):
+            log.add(axis, 0.0)
+            log.add(axis, 0.0)
+        self.assertTrue(log.state.done)
+        self.assertEqual(log.state.required, ("first", "second"))
+
+    def test_an_axis_can_be_accepted_in_writing(self) -> None:
+        log = Log(levelled_card())
+        log.entries.append(BenchEntry("level", "accept_first", 1, NOON, note="no adjustment; costs 1 cm"))
+        self.assertEqual((log.state.axes["first"].standing, log.state.current), ("accepted", "second"))
+
+    def test_a_remounted_sight_makes_readings_old(self) -> None:
+        log = Log(levelled_card())
+        log.add("first", 0.0)
+        found = level_state(log.card, log.readings, log.entries, frozenset({2}))
+        self.assertEqual((found.old, found.readings, found.step), (1, (), "plumb"))
+
+
+class Refusals(unittest.TestCase):
+    def refused(self, axis: str, pitch: float, stands: float = 0.0, **setup: object) -> str:
+        log = Log(levelled_card(**setup))
+        log.add(axis, 0.0, pitch, stands)
+        try:
+            check_reading(log.card.level, log.readings[0])
+        except InvalidValue as error:
+            return error.field
+        return ""
+
+    def test_an_axis_is_read_at_a_tilt_that_tells_it(self) -> None:
+        self.assertEqual([self.refused("third", pitch) for pitch in (0.0, 9.0, -9.0)], ["pitch"] * 3)
+        self.assertEqual([self.refused("third", pitch) for pitch in (-35.0, 45.0)], ["", ""])
+        for axis in ("first", "second"):
+            self.assertEqual([self.refused(axis, pitch) for pitch in (0.0, 11.0, -30.0)], ["", "", "pitch"])
+
+    def test_without_calibration_the_reference_stands_in_its_own_middle(self) -> None:
+        self.assertEqual(self.refused("second", 0.0, 2.0), "")
+        self.assertEqual(self.refused("second", 0.0, 2.0, sight=Vial()), "reference")
+        wrong_by_a_line = replace(VIAL, roll_error_div=1.0)
+        self.assertEqual(self.refused("second", 0.0, 1.1, sight=Vial(), reference=wrong_by_a_line), "")
+        self.assertEqual(self.refused("second", 0.0, 0.0, sight=Vial(), reference=wrong_by_a_line), "reference")
+
+    def test_a_bow_more_than_a_line_off_is_not_plumb(self) -> None:
+        check_plumb(1.0, -1.0)
+        for side, fore, field in ((1.1, 0.0, "side"), (0.0, -1.1, "fore")):
+            with self.assertRaisesRegex(InvalidValue, f"^{field}: more than a line off"):
+                check_plumb(side, fore)
+
+    def test_a_reason_is_more_than_a_word(self) -> None:
+        check_reason("no screw")
+        for said in ("", "no", "  ok  "):
+            with self.assertRaisesRegex(InvalidValue, "^reason: write why"):
+                check_reason(said)
+
+
+class Vials(unittest.TestCase):
+    def test_a_shim_under_one_end_calibrates(self) -> None:
+        self.assertAlmostEqual(line_from_shim(0.5, 100.0, 1.0), math.asin(0.005))
+        self.assertAlmostEqual(line_from_shim(0.5, 100.0, 2.0), math.asin(0.005) / 2.0)
+        for shim, base, moved in ((50.0, 20.0, 1.0), (0.05, 2000.0, 10.0)):
+            with self.assertRaisesRegex(InvalidValue, "which no vial has"):
+                line_from_shim(shim, base, moved)
+
+    def test_a_reversal_that_shows_a_large_error_is_doubted(self) -> None:
+        self.assertEqual((reversal(0.5, -0.1).tilt, reversal(0.5, -0.1).doubtful), (0.2, False))
+        self.assertTrue(reversal(2.0, -2.0).doubtful)
+
+    def test_a_levels_own_error_is_taken_out_of_the_axis_it_reads(self) -> None:
+        log = Log(levelled_card(rail=replace(VIAL, roll_error_div=0.4)))
+        log.add("first", 0.4)
+        log.add("second", 0.0)
+        self.assertAlmostEqual(log.state.axes["first"].now.value, 0.0)
+        self.assertAlmostEqual(log.state.axes["second"].now.value, 0.0)
+        self.assertAlmostEqual(log.state.solved.axes["first_axis"].value_rad, 0.0, places=4)
+
+
+class Reading(unittest.TestCase):
+    def test_a_reading_taken_back_is_gone_and_kept(self) -> None:
+        log = Log(levelled_card())
+        log.add("first", 3.0)
+        log.add("first", 0.0, undoes=1)
+        self.assertEqual(log.state.readings, ())
+
+    def test_loose_looks_do_not_count_but_teach_what_tightening_moves(self) -> None:
+        log = Log(levelled_card())
+        for vial, locked in ((2.0, True), (2.0, True)):
+            log.add("second", vial, locked=locked)
+        log.add("second", 0.3, turns=0.25, locked=False)
+        self.assertEqual(log.state.axes["second"].action.kind, READ)
+        log.add("second", 0.0)
+        state = log.state.axes["second"]
+        self.assertEqual(state.looks, (0.0,))
+        self.assertAlmostEqual(state.tightening / DEG, 0.15)
+        self.assertEqual(len(state.turns), 1)
+
+    def test_the_reversal_error_of_the_reference_is_taken_out(self) -> None:
+        log = Log(levelled_card(reference=replace(VIAL, roll_error_div=0.4)))
+        log.add("second", 0.0, reference=0.4)
+        log.add("second", 0.0, reference=0.4)
+        self.assertAlmostEqual(log.state.axes["second"].now.value, 0.0)
+
+    def test_a_look_far_from_its_siblings_is_pointed_at(self) -> None:
+        log = Log(levelled_card())
+        for vial in (0.5, 0.55, 3.0, 0.5):
+            log.add("first", vial)
+        self.assertEqual(log.state.axes["first"].far_look, 2)
+
+    def test_uncalibrated_vials_are_nulled_in_divisions(self) -> None:
+        log = Log(levelled_card(sight=Vial()))
+        log.add("second", 2.0)
+        log.add("second", 2.0)
+        state = log.state.axes["second"]
+        self.assertEqual((state.unit.calibrated, state.action.kind), (False, TURN))
+        self.assertAlmostEqual(state.now.value, -2.0)
+
+    def test_draw_twist_is_full_draw_less_rest(self) -> None:
+        log = Log(levelled_card())
+        for method, vial in (("vise_string", 0.4), ("board_string", 1.0)):
+            log.add("third", vial, -35.0, method=method)
+            log.add("third", vial, -35.0, method=method)
+        twist = draw_twist(log.state.by_method)
+        self.assertAlmostEqual(twist / DEG, -0.3 / math.sin(35 * DEG), delta=0.01)
+        self.assertIsNone(draw_twist({}))
+
+
+class Following(unittest.TestCase):
+    def test_a_whole_sight_is_brought_in_by_orders_alone(self) -> None:
+        for seed in range(6):
+            generator = np.random.default_rng(seed)
+            hidden = {axis: HiddenAxis.drawn(generator) for axis in AXES}
+            log = Log(levelled_card())
+            for _ in range(300):
+                if log.state.done:
+                    break
+                self.obey(log, hidden, generator)
+            self.assertTrue(log.state.done, seed)
+            for axis in AXES:
+                self.assertLess(abs(hidden[axis].error_rad), 0.27 * DEG, (seed, axis))
+
+    def obey(self, log: Log, hidden: dict[str, HiddenAxis], generator: np.random.Generator) -> None:
+        state = log.state.axes[log.state.current]
+        turns = None
+        if state.action.kind == TURN:
+            turns = state.action.turns
+            hidden[state.axis].turn(turns)
+        self.assertNotEqual((state.action.kind, state.standing), (GOOD, "open"))
+        pitch, cant = (-35 * DEG if state.axis == "third" else 0.0), float(generator.normal(0.0, 0.3 * DEG))
+        second = hidden["first" if state.axis == "first" else "second"].error_rad
+        tilt = sight_tilt(second, 0.0 if state.axis == "first" else hidden["third"].error_rad, cant, pitch)
+        seen = (tilt + generator.normal(0.0, 0.035 * DEG)) / (0.5 * DEG)
+        reference = (reference_tilt(0.0, cant, pitch) + generator.normal(0.0, 0.035 * DEG)) / (0.5 * DEG)
+        log.add(state.axis, seen, pitch / DEG, reference, turns=turns)
+
+
+class Costs(unittest.TestCase):
+    def test_a_true_sight_costs_nothing_and_home_is_where_windage_is_set(self) -> None:
+        card = levelled_card()
+        self.assertAlmostEqual(worst(sideways(card, RIG_A, 0.0, 0.0, 0.0)), 0.0, places=9)
+        self.assertEqual([round(s / DEG) for s in slopes(card)], [30, 0, -30])
+        self.assertEqual(len(distances(card)), 3)
+
+    def test_on_the_level_only_first_less_second_shows(self) -> None:
+        card = levelled_card()
+        alike = sideways(card, RIG_A, 0.8 * DEG, 0.8 * DEG, 0.0)[1]
+        apart = sideways(card, RIG_A, 0.8 * DEG, 0.0, 0.0)[1]
+        self.assertLess(max(abs(r) for r in alike.right_m), 0.01)
+        self.assertGreater(abs(apart.right_m[-1]), 0.05)
+
+    def test_tolerance_at_the_target_becomes_degrees(self) -> None:
+        card = levelled_card()
+        found = tolerances(card, RIG_A, 0.05)
+        self.assertEqual(set(found), set(AXES))
+        for number, axis in enumerate(AXES):
+            off = [found[axis] if i == number else 0.0 for i in range(3)]
+            self.assertAlmostEqual(worst(sideways(card, RIG_A, *off)), 0.05 / math.sqrt(3.0), delta=0.001)
+
+    def test_every_method_says_what_it_sees_and_what_it_does_not(self) -> None:
+        self.assertEqual(set(METHODS), set(AXES))
+        for method in BY_KEY.values():
+            self.assertTrue(method.steps and method.sees and method.blind_to, method.key)
+            self.assertEqual(bool(method.caution) or not method.full_draw, True)
+        self.assertEqual(len(METHODS["third"]), 7)

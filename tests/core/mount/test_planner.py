@@ -1,0 +1,163 @@
+import math
+import unittest
+from dataclasses import replace
+
+from cross_staff.core.ballistics.sightline import pin_height
+from cross_staff.core.mount.planner import HOMES, Place, plan, plan_all, remedies, take, travel_about_home
+from cross_staff.core.rig.card import Goals, Mount, PeepEntry, RigCard
+from cross_staff.core.rig.peep import aperture_that_rings, peep_shift
+from cross_staff.core.rig.sight import Control, Housing, Pin, SightModel, TapeSeat
+from cross_staff.core.rig.sight_kinds import KINDS
+from tests.rigs import RIG_A, full_card
+
+SIGHT = SightModel(
+    "slider",
+    "multi_pin_slider",
+    pins=(Pin(0.48),) * 3,
+    housing=Housing(44.0, 52.0, 30.0, 30.0),
+    slider_travel_mm=45.0,
+    extension_mm=(0.0, 12.0, 24.0),
+    holes_mm=(0.0, 9.5),
+    controls=(Control("housing", "gang_elevation", travel_mm=10.0),),
+    tape=TapeSeat(length_mm=60.0),
+)
+GOALS = Goals(20.0, 78.0, 0.25, 0.1, 38.0, (12.0, 20.0, 78.0), (20.0, 35.0, 50.0))
+
+
+def card(**changes: object) -> RigCard:
+    """Rig A's geometry, with the sight at its middle detent."""
+    mount = Mount(0, 1, "top", vanes_mm=17.0, clearance_mm=3.0, ahead_of_grip_m=0.17)
+    fields: dict[str, object] = {"sight": SIGHT, "goals": GOALS, "mount": mount, "peep": PeepEntry("square", 0.104)}
+    return full_card(**(fields | changes))  # type: ignore[arg-type]
+
+
+class Plans(unittest.TestCase):
+    def test_the_reference_limits_at_the_top(self) -> None:
+        found = plan(card(), RIG_A, Place(0, 1, "top")).reach
+        self.assertEqual(found.binding, "clearance")
+        self.assertAlmostEqual(found.farthest_m, 80.419, delta=0.002)
+        self.assertAlmostEqual(found.limits["slider_travel"], 90.278, delta=0.002)
+
+    def test_the_stack_and_the_tape_are_those_of_the_flight(self) -> None:
+        found = plan(card(), RIG_A, Place(0, 1, "top"))
+        self.assertAlmostEqual(found.pins_mm, 17.2548, places=3)
+        drop = 1000.0 * (pin_height(RIG_A, 20.0) - pin_height(RIG_A, 78.0))
+        self.assertAlmostEqual(found.tape_mm, drop, places=3)
+        wheel = replace(SIGHT, tape=TapeSeat(length_mm=200.0, ratio=3.0))
+        self.assertAlmostEqual(plan(card(sight=wheel), RIG_A, Place(0, 1, "top")).tape_mm, 3.0 * drop, places=3)
+
+    def test_farther_out_is_a_longer_tape_a_shorter_reach_and_more_torque(self) -> None:
+        near, far = (plan(card(), RIG_A, Place(0, detent, "top")) for detent in (0, 2))
+        self.assertGreater(far.tape_mm, near.tape_mm)
+        self.assertLess(far.reach.farthest_m, near.reach.farthest_m)
+        self.assertGreater(far.torque_m, near.torque_m)
+        self.assertLess(far.ringing_aperture_mm, near.ringing_aperture_mm)
+        self.assertAlmostEqual(far.figures.eye_to_sight_m - near.figures.eye_to_sight_m, 0.024)
+
+    def test_torque_is_the_arm_times_the_angle_at_the_target(self) -> None:
+        found = plan(card(), RIG_A, Place(0, 1, "top"))
+        self.assertAlmostEqual(found.torque_m, 0.17 * math.radians(1.0) * (0.82 + 78.0) / 0.82)
+        self.assertIsNone(plan(card(mount=Mount(0, 1)), RIG_A, Place(0, 1, "top")).torque_m)
+
+    def test_each_home_has_its_price(self) -> None:
+        top, reserve, centred = (plan(card(), RIG_A, Place(0, 1, home)) for home in ("top", "reserve", "centred"))
+        self.assertEqual((top.above_home_mm, centred.above_home_mm), (0.0, 22.5))
+        self.assertGreater(reserve.above_home_mm, reserve.wanted_above_mm)
+        self.assertFalse(top.near_enough)
+        self.assertTrue(reserve.near_enough and centred.near_enough)
+        limits = [p.reach.limits["slider_travel"] for p in (top, reserve, centred)]
+        self.assertEqual(limits, sorted(limits, reverse=True))
+
+    def test_what_must_be_dialled_up_is_at_most_the_turnover(self) -> None:
+        found = plan(card(), RIG_A, Place(0, 1, "top")).wanted_above_mm
+        self.assertAlmostEqual(found, 1000.0 * (pin_height(RIG_A, 12.0) - pin_height(RIG_A, 20.0)), places=3)
+        deep = replace(GOALS, distances_m=(5.0, 78.0))
+        self.assertAlmostEqual(plan(card(goals=deep), RIG_A, Place(0, 1, "top")).wanted_above_mm, 2.5, delta=0.06)
+
+    def test_a_hole_that_puts_home_beyond_the_travel_is_said(self) -> None:
+        low = card(mount=Mount(0, 1, pin_at_top_mm=60.0))
+        self.assertFalse(plan(low, RIG_A, Place(0, 1, "top")).fits)
+        higher = replace(SIGHT, holes_mm=(0.0, 30.0))
+        found = plan(replace(low, sight=higher), RIG_A, Place(1, 1, "top"))
+        self.assertTrue(found.fits)
+        self.assertEqual(plan_all(low, RIG_A).why, "home_beyond_travel")
+
+    def test_the_housing_moves_as_far_as_its_gang_lets_it(self) -> None:
+        at_home = 1000.0 * pin_height(RIG_A, 20.0)
+        found = plan(card(mount=Mount(0, 1, pin_at_top_mm=at_home + 8.0)), RIG_A, Place(0, 1, "top"))
+        self.assertAlmostEqual(found.above_home_mm, 3.0)
+
+    def test_a_sight_without_a_peep_has_no_picture(self) -> None:
+        found = plan(card(peep=PeepEntry("eye", 0.104)), RIG_A, Place(0, 1, "top"))
+        self.assertEqual((found.ringing_aperture_mm, found.peep_shift_mm, found.picture_part), (None, None, None))
+
+
+class Picture(unittest.TestCase):
+    def test_peep_and_housing_ring_each_other(self) -> None:
+        aperture = aperture_that_rings(0.044, 0.07, 0.82)
+        self.assertAlmostEqual(aperture / 0.07, 0.044 / 0.89)
+        self.assertAlmostEqual(peep_shift(0.045, 0.07, 0.82), 0.045 * 0.07 / 0.89)
+
+    def test_the_housing_looks_a_little_lower_at_the_far_end(self) -> None:
+        found = plan(card(), RIG_A, Place(0, 1, "top"))
+        self.assertTrue(0.98 < found.picture_part < 1.0)
+        self.assertAlmostEqual(found.ringing_aperture_mm, 44.0 * 0.07 / 0.89, places=6)
+        self.assertAlmostEqual(found.peep_shift_mm, found.tape_mm * 0.07 / 0.89, places=6)
+
+
+class Best(unittest.TestCase):
+    def test_the_finest_tape_that_reaches_both_ends(self) -> None:
+        found = plan_all(card(), RIG_A)
+        self.assertEqual(len(found.plans), 9)
+        reaching = [p for p in found.plans if p.far_enough(78.0) and p.near_enough]
+        self.assertEqual(found.best.tape_mm, max(p.tape_mm for p in reaching))
+        self.assertIn(found.why, ("finest_tape", "finest_that_reaches"))
+        self.assertNotEqual(found.best.place.home, "top")
+
+    def test_when_nothing_reaches_the_farthest_is_taken_and_remedies_are_named(self) -> None:
+        far = card(goals=replace(GOALS, farthest_m=95.0))
+        found = plan_all(far, RIG_A)
+        self.assertEqual(found.why, "farthest_of_all")
+        self.assertEqual(found.best.reach.farthest_m, max(p.reach.farthest_m for p in found.plans))
+        self.assertGreater(found.best.short_by_mm, 0.0)
+        bought = {r.code: r.reach_m for r in remedies(far, RIG_A, plan(far, RIG_A, Place(0, 2, "top")))}
+        self.assertEqual(set(bought), {"lower_on_post", "faster_arrow", "higher_peep", "nearer_riser", "far_pin"})
+        self.assertTrue(all(r is None or r > 77.0 for r in bought.values()))
+
+    def test_without_places_the_present_one_is_planned(self) -> None:
+        plain = replace(SIGHT, extension_mm=(), holes_mm=())
+        self.assertEqual([p.place.detent for p in plan_all(card(sight=plain, mount=Mount()), RIG_A).plans], [None] * 3)
+
+    def test_every_kind_of_sight_can_be_planned(self) -> None:
+        for kind in KINDS:
+            found = plan_all(card(sight=replace(SIGHT, kind=kind)), RIG_A)
+            homes = {p.place.home for p in found.plans}
+            self.assertEqual(homes, set(HOMES) if KINDS[kind].dialled else {"top"}, kind)
+            if not KINDS[kind].dialled:
+                self.assertEqual(found.best.reach.binding, "lowest_pin")
+                self.assertLess(found.best.reach.farthest_m, 78.0)
+
+
+class Taking(unittest.TestCase):
+    def test_the_extension_moves_lever_and_arm(self) -> None:
+        found = take(card(), Place(1, 2, "reserve"))
+        self.assertAlmostEqual(found.eye_to_sight_m, 0.832)
+        self.assertAlmostEqual(found.mount.ahead_of_grip_m, 0.182)
+        self.assertEqual((found.mount.hole, found.mount.detent, found.mount.home), (1, 2, "reserve"))
+        self.assertEqual(take(found, Place(0, 1, "top")).eye_to_sight_m, 0.82)
+
+    def test_the_hole_moves_the_pin(self) -> None:
+        measured = card(mount=Mount(0, 1, pin_at_top_mm=85.0))
+        self.assertEqual(take(measured, Place(1, 1, "top")).mount.pin_at_top_mm, 94.5)
+
+
+class Travel(unittest.TestCase):
+    def test_travel_about_home_is_the_planner_s(self) -> None:
+        card = full_card()
+        card = replace(card, sight=replace(card.sight, slider_travel_mm=60.0))
+        figures = card.priors().figures  # type: ignore[union-attr]
+        for home, above in (("top", 0.0), ("centred", 30.0)):
+            here = plan(card, figures, Place(None, None, home))
+            self.assertEqual(travel_about_home(card, here), (above, 60.0 - above))
+        loose = replace(card, sight=replace(card.sight, slider_travel_mm=None))
+        self.assertEqual(travel_about_home(loose, plan(loose, figures, Place(None, None, "top"))), (0.0, math.inf))

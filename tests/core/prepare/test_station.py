@@ -1,0 +1,148 @@
+import unittest
+from dataclasses import replace
+
+from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, in_order, step_states, steps_for
+from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN
+from cross_staff.core.prepare.station import OVERRIDE, sheet
+from cross_staff.core.rig.card import Bow
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.log import BenchEntry, newest
+from cross_staff.core.rig.staleness import RESULTS
+from tests.rigs import NOON, full_card
+
+POUND_N = 4.4482216152605
+PLUMB = tuple((float(d), 0.0) for d in (10, 20, 30))
+SLANT = tuple((float(d), 0.03 * d) for d in (10, 20, 30))
+
+
+def said(key: str, **what: object) -> BenchEntry:
+    fields: dict[str, object] = {"revision": 2, "entered": NOON} | what
+    return BenchEntry("prepare", key, **fields)  # type: ignore[arg-type]
+
+
+def passing() -> list[BenchEntry]:
+    """A sheet on which everything passes."""
+    found = []
+    for check in CHECKS.values():
+        if check.kind == "choice":
+            found.append(said(check.key, choice=next(o.key for o in check.options if o.verdict == PASS)))
+        elif check.kind == "number":
+            found.append(said(check.key, number=200.0 if check.quantity == "count" else 0.0))
+        elif check.kind in ("tear", "bare_shaft"):
+            found.append(said(check.key, number=20.0, points=((0.001, 0.0),)))
+        elif check.kind == "walk_back":
+            found.append(said(check.key, points=PLUMB))
+    return found
+
+
+class Table(unittest.TestCase):
+    def test_every_line_says_why_and_every_fault_what_to_try(self) -> None:
+        for check in CHECKS.values():
+            self.assertTrue(check.why.endswith("."), check.key)
+            self.assertIn(check.hangs_on, RESULTS)
+            for option in check.options:
+                self.assertEqual(bool(option.remedy), option.verdict != PASS, (check.key, option.key))
+            if check.kind == "number":
+                self.assertTrue(check.remedy)
+
+    def test_every_answer_has_its_verdict(self) -> None:
+        for check in CHECKS.values():
+            for option in check.options:
+                line = sheet(full_card(), [said(check.key, choice=option.key)]).line(check.key)
+                self.assertEqual((line.verdict, line.remedy), (option.verdict, option.remedy))
+
+    def test_numbers_pass_near_nought_and_shots_from_enough(self) -> None:
+        for key, value, verdict in (
+            ("rest_centred", -0.0004, PASS),
+            ("rest_centred", 0.0012, NOTE),
+            ("rest_centred", -0.004, FAIL),
+            ("limb_bolts", 0.1, NOTE),
+            ("string_shots", 40.0, FAIL),
+            ("string_shots", 150.0, PASS),
+        ):
+            self.assertEqual(sheet(full_card(), [said(key, number=value)]).line(key).verdict, verdict, (key, value))
+
+
+class Gate(unittest.TestCase):
+    def test_an_empty_sheet_is_shut_and_a_good_one_open(self) -> None:
+        self.assertFalse(sheet(full_card(), []).gate_open)
+        found = sheet(full_card(), passing())
+        self.assertEqual([line.check.key for line in found.lines if line.verdict != PASS], [])
+        self.assertTrue(found.gate_open)
+
+    def test_each_required_line_can_shut_it(self) -> None:
+        for check in CHECKS.values():
+            if check.kind == "card":
+                continue
+            without = [entry for entry in passing() if entry.key != check.key]
+            self.assertEqual(sheet(full_card(), without).gate_open, not check.required, check.key)
+
+    def test_notes_leave_it_open(self) -> None:
+        worn = [*passing(), said("servings", choice="worn"), said("paper_tear", points=((0.008, 0.0),))]
+        found = sheet(full_card(), worn)
+        self.assertEqual((found.line("servings").verdict, found.line("paper_tear").verdict), (NOTE, NOTE))
+        self.assertTrue(found.gate_open)
+
+    def test_a_written_reason_opens_it_until_the_tune_changes(self) -> None:
+        override = said(OVERRIDE, note="rough sight-in before tuning, agreed with the archer")
+        self.assertTrue(sheet(full_card(), [override]).gate_open)
+        self.assertFalse(sheet(full_card(), [override]).good)
+        holds = {result: frozenset({3}) for result in RESULTS}
+        self.assertFalse(sheet(full_card(), [override], holds).gate_open)
+
+    def test_a_change_of_the_bow_makes_its_lines_old(self) -> None:
+        holds = {result: frozenset({1, 2, 3}) for result in RESULTS} | {"timing": frozenset({3})}
+        found = sheet(full_card(), passing(), holds)
+        self.assertEqual([line.check.key for line in found.lines if line.verdict == OLD], ["cam_timing"])
+        self.assertEqual(found.open_lines[0].check.key, "cam_timing")
+
+    def test_the_card_answers_for_weight_and_margins(self) -> None:
+        card = replace(full_card(), bow=Bow("", 60.0 * POUND_N, 0.700, 5.0 * 64.79891e-6 / POUND_N))
+        self.assertEqual(sheet(card, []).line("spine").verdict, PASS)
+        heavy_bow = replace(card, bow=replace(card.bow, draw_weight_n=80.0 * POUND_N))
+        self.assertEqual(sheet(heavy_bow, []).line("spine").verdict, FAIL)
+        behind = replace(card, bow=replace(card.bow, nock_to_rest_m=0.73))
+        self.assertEqual(sheet(behind, []).line("spine").verdict, FAIL)
+
+
+class Tears(unittest.TestCase):
+    def test_advice_follows_what_was_tried(self) -> None:
+        log = [said("paper_tear", points=((0.02, 0.0),))]
+        self.assertEqual(sheet(full_card(), log).line("paper_tear").advice.step, "grip")
+        log += [said("paper_tear", points=((0.02, 0.0),), after="grip")]
+        log += [said("paper_tear", points=((0.028, 0.0),), after="rest_right")]
+        line = sheet(full_card(), log).line("paper_tear")
+        self.assertEqual((line.verdict, line.advice.step, line.advice.why), (FAIL, "rest_left", "reverse"))
+
+    def test_a_walk_back_that_slants_fails(self) -> None:
+        self.assertEqual(sheet(full_card(), [said("walk_back", points=SLANT)]).line("walk_back").verdict, FAIL)
+        few = sheet(full_card(), [said("walk_back", points=SLANT[:2])]).line("walk_back")
+        self.assertEqual(few.verdict, UNKNOWN)
+
+
+class Log(unittest.TestCase):
+    def test_taking_back_uncovers_what_stood_before(self) -> None:
+        log = [said("d_loop", choice="loose"), said("d_loop", choice="good"), said("d_loop", removed=True)]
+        self.assertEqual(newest(log)["d_loop"].choice, "loose")
+        self.assertEqual(newest([*log, said("d_loop", removed=True), said("d_loop", removed=True)]), {})
+
+
+class Mounting(unittest.TestCase):
+    def test_every_step_belongs_to_a_group_and_to_the_sights_that_have_it(self) -> None:
+        self.assertEqual({step.group for step in STEPS}, set(GROUPS))
+        fixed = {s.key for s in steps_for(full_card(sight=TEMPLATES["fixed_pins"]))}
+        slider = {s.key for s in steps_for(full_card(sight=TEMPLATES["single_pin_slider"]))}
+        self.assertEqual(slider - fixed, {"detent", "slide_free", "home", "clear_bottom"})
+        keys = [s.key for s in STEPS]
+        self.assertLess(keys.index("micro_middle"), keys.index("coarse"))
+
+    def test_steps_stand_as_they_were_entered(self) -> None:
+        card = full_card(sight=TEMPLATES["fixed_pins"])
+        log = [BenchEntry("mount", "play", 2, NOON, choice="done"), BenchEntry("mount", "lock", 1, NOON, choice="done")]
+        found = {s.step.key: s.state for s in step_states(card, log, frozenset({2}))}
+        self.assertEqual((found["play"], found["lock"], found["coarse"]), ("done", "old", ""))
+
+    def test_a_knocked_rig_is_put_back_from_the_riser_outwards(self) -> None:
+        marks = [WitnessMark(n, 1, joint, "") for n, joint in enumerate(("rest", "something else", "rail block"), 1)]
+        self.assertEqual([m.joint for m in in_order(marks)], ["rail block", "rest", "something else"])
+        self.assertEqual(len(set(JOINTS)), len(JOINTS))

@@ -1,0 +1,132 @@
+"""What the arrows make one doubt, and whether it is a tape day."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from scipy import stats
+
+from cross_staff.core.sight_in.anomalies import other_pin, sideways_trend, surprise
+from cross_staff.core.sight_in.conditions import GO, HALF, NO, NOT_YET, tape_day
+from cross_staff.core.sight_in.log import Session
+from tests.ends import GOALS, PINS_M, believed, drawn, end, exact_card, hits, moved, range_log
+from tests.rigs import NOON
+
+SIGHTED = tuple(end(n + 1, d, pin=n) for n, d in enumerate(PINS_M))
+
+
+class OtherPin(unittest.TestCase):
+    def test_an_offset_that_equals_a_pin_gap_is_asked_about(self) -> None:
+        wrong = end(9, 38.0, up_m=hits(0.0, 26.0, 38.0), pin=2)  # shot with pin 2, noted for pin 3
+        found = other_pin(believed(exact_card(), range_log(*SIGHTED, wrong)))
+        assert found
+        self.assertEqual((found.end.key, found.pin), ("e9", 1))
+
+    def test_once_answered_it_is_not_asked_again(self) -> None:
+        wrong = end(9, 38.0, up_m=hits(0.0, 26.0, 38.0), pin=2, asked=True)
+        self.assertIsNone(other_pin(believed(exact_card(), range_log(*SIGHTED, wrong))))
+
+    def test_a_right_one_or_an_offset_of_no_gap_is_not(self) -> None:
+        for up in (0.0, hits(-4.0, 38.0, 38.0)):
+            belief = believed(exact_card(), range_log(*SIGHTED, end(9, 38.0, up_m=up, pin=2)))
+            self.assertIsNone(other_pin(belief))
+
+    def test_a_sight_that_was_never_shot_says_nothing(self) -> None:
+        self.assertIsNone(other_pin(believed(exact_card(), range_log(end(1, 5.0, up_m=0.2)))))
+
+
+class AfterAMovement(unittest.TestCase):
+    def end_after(self, up_mm: float):  # type: ignore[no-untyped-def]
+        first = end(1, 17.0, up_m=hits(3.0, 17.0, 17.0))
+        move = moved(2, "Housing, up and down", "gang_elevation", -3.0)
+        return surprise(believed(exact_card(), range_log(first, move, end(3, 17.0, up_m=hits(up_mm, 17.0, 17.0)))))
+
+    def test_where_it_should_be_nothing_is_said(self) -> None:
+        self.assertIsNone(self.end_after(0.1))
+
+    def test_the_other_way_is_noticed(self) -> None:
+        found = self.end_after(6.0)
+        assert found
+        self.assertEqual((found.drive, found.other_way), ("Housing, up and down", True))
+
+    def test_another_surprise_is_not_called_the_other_way(self) -> None:
+        found = self.end_after(-4.0)
+        assert found
+        self.assertFalse(found.other_way)
+
+    def test_only_the_first_end_after_it(self) -> None:
+        card, first, far = exact_card(), end(1, 17.0), 17.82 / 0.82
+        checked = tuple(replace(control, checked=True) for control in card.sight.controls)
+        card = replace(card, sight=replace(card.sight, controls=checked))
+        move = moved(2, "Windage micro", "windage", 40.0, "click")
+        found = surprise(believed(card, range_log(first, move, end(3, 17.0, right_m=2e-3 * far))))
+        assert found
+        self.assertTrue(found.other_way)
+        later = believed(card, range_log(first, move, end(3, 17.0, right_m=2e-3 * far), end(4, 17.0)))
+        self.assertIsNone(surprise(later))
+
+    def test_an_unchecked_knob_is_turned_round_in_the_belief_itself(self) -> None:
+        move = moved(2, "Windage micro", "windage", 40.0, "click")
+        after = end(3, 17.0, right_m=2e-3 * 17.82 / 0.82)
+        belief = believed(exact_card(), range_log(end(1, 17.0), move, after, replace(after, key="e4", order=4)))
+        self.assertEqual(belief.reversed, ("Windage micro",))
+
+
+class Trend(unittest.TestCase):
+    def ends(self, per_m: float):  # type: ignore[no-untyped-def]
+        rows = []
+        for n, d in enumerate((17.0, 26.0, 38.0) * 2):
+            shift = 1e-3 * per_m * (d - 17.0) * (0.82 + d) / 0.82
+            rows.append(end(n + 1, d, right_m=shift, pin=PINS_M.index(d)))
+        return believed(exact_card(), range_log(*rows))
+
+    def test_a_sideways_trend_is_no_windage_setting(self) -> None:
+        found = sideways_trend(self.ends(0.07))
+        assert found
+        self.assertGreater(found.mrad, 2.0 * found.sd_mrad)
+        self.assertEqual((found.near_m, found.far_m), (17.0, 38.0))
+
+    def test_none_is_none(self) -> None:
+        self.assertIsNone(sideways_trend(self.ends(0.0)))
+
+    def test_one_distance_says_nothing(self) -> None:
+        self.assertIsNone(sideways_trend(believed(exact_card(), range_log(end(1, 17.0), end(2, 17.0, right_m=0.05)))))
+
+
+class TapeDay(unittest.TestCase):
+    def day(self, spread: float, wind: float | None = None, arrows: int = 6, goals=GOALS):  # type: ignore[no-untyped-def]
+        generator = np.random.default_rng(11)
+        earlier = [end(n, 17.0, shots=drawn(generator, 0, 0, 0.8e-3 * 17, 6), session=1) for n in range(1, 5)]
+        shots = end(9, 17.0, spread_mrad=spread).shots[:arrows]
+        today = end(9, 17.0, session=2, shots=shots)
+        session = Session(2, 1, NOON, crosswind_mps=wind)
+        log = range_log(*earlier, today, session=session)
+        log = replace(log, sessions=(Session(1, 1, NOON), session))
+        return tape_day(believed(exact_card(goals=goals), log), session)
+
+    def test_as_usual_go_ahead(self) -> None:
+        self.assertEqual((self.day(0.8).verdict, self.day(0.8).because), (GO, "as_usual"))
+
+    def test_wider_counts_half_much_wider_nothing(self) -> None:
+        self.assertEqual(self.day(1.25).verdict, HALF)
+        self.assertEqual((self.day(3.0).verdict, self.day(3.0).because), (NO, "much_wider"))
+
+    def test_the_chance_is_that_of_the_f_test(self) -> None:
+        found = self.day(1.25)
+        assert found.ratio and found.p_value
+        self.assertAlmostEqual(found.p_value, stats.f.sf(found.ratio**2, 10, 40), 9)
+
+    def test_the_wind_has_a_word_in_it(self) -> None:
+        self.assertEqual(self.day(0.8, wind=4.0).because, "windy")
+        self.assertEqual(self.day(0.8, wind=15.0).verdict, NO)
+        self.assertEqual(self.day(0.8, wind=0.3).verdict, GO)
+
+    def test_too_few_and_no_session(self) -> None:
+        self.assertEqual(self.day(0.8, arrows=3).because, "too_few")
+        self.assertEqual(tape_day(believed(exact_card(), range_log()), None).verdict, NOT_YET)
+
+    def test_without_any_history_nothing_speaks_against_it(self) -> None:
+        card = exact_card(goals=replace(GOALS, group_size_m=None))
+        session = Session(1, 1, NOON)
+        found = tape_day(believed(card, range_log(end(1, 17.0), session=session)), session)
+        self.assertEqual((found.verdict, found.because, found.p_value), (GO, "no_history", None))
