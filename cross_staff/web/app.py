@@ -18,35 +18,6 @@ from cross_staff.services import bench as bench_service
 from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
-from cross_staff.web import (
-    arrows,
-    bench,
-    card,
-    card_revisions,
-    card_sight,
-    level,
-    level_cost,
-    level_photo,
-    level_record,
-    level_setup,
-    mount,
-    mount_marks,
-    prepare,
-    range_sheet,
-    shop,
-    sight_in,
-    sight_in_files,
-    sights,
-    tape,
-    tape_booklet,
-    tape_change,
-    tape_fits,
-    tape_holds,
-    tape_pins,
-    tape_print,
-    tape_slopes,
-    trouble,
-)
 from cross_staff.web.api import arrow as api_arrow
 from cross_staff.web.api import axes as api_axes
 from cross_staff.web.api import booklet as api_booklet
@@ -55,10 +26,36 @@ from cross_staff.web.api import groups as api_groups
 from cross_staff.web.api import pins as api_pins
 from cross_staff.web.api import reach as api_reach
 from cross_staff.web.api import tape as api_tape
+from cross_staff.web.bench import routes as bench
+from cross_staff.web.bench import shop, trouble
+from cross_staff.web.card import arrows
+from cross_staff.web.card import revisions as card_revisions
+from cross_staff.web.card import routes as card
+from cross_staff.web.card import sight as card_sight
+from cross_staff.web.card import sight_library as sights
 from cross_staff.web.failures import Unexpected, handle_errors
+from cross_staff.web.level import cost as level_cost
+from cross_staff.web.level import photo as level_photo
+from cross_staff.web.level import record as level_record
+from cross_staff.web.level import routes as level
+from cross_staff.web.level import setup as level_setup
+from cross_staff.web.mount import routes as mount
+from cross_staff.web.mount import witness_marks as mount_marks
+from cross_staff.web.prepare import routes as prepare
 from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
+from cross_staff.web.sight_in import files as sight_in_files
+from cross_staff.web.sight_in import routes as sight_in
+from cross_staff.web.tape import booklet as tape_booklet
+from cross_staff.web.tape import carry_over as tape_change
+from cross_staff.web.tape import fits as tape_fits
+from cross_staff.web.tape import holds as tape_holds
+from cross_staff.web.tape import pins as tape_pins
+from cross_staff.web.tape import print as tape_print
+from cross_staff.web.tape import range_sheet
+from cross_staff.web.tape import routes as tape
+from cross_staff.web.tape import slopes as tape_slopes
 
 PAGES = (
     bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, level, level_setup, level_record,

@@ -15,11 +15,11 @@ from starlette.responses import RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound, NotKept, Unreckonable
-from cross_staff.web import trouble
-from cross_staff.web.forms import wants_fragment
+from cross_staff.web.bench import trouble
+from cross_staff.web.forms.form import wants_fragment
 from cross_staff.web.problems import problem, refused_body, refused_field
-from cross_staff.web.render import render
 from cross_staff.web.security import BodyTooLarge, TooSlow
+from cross_staff.web.shared.render import render
 
 _LOG = logging.getLogger("cross_staff")
 SAFE = ("GET", "HEAD")

@@ -39,7 +39,7 @@ class Unforeseen(Quiet):
     def test_a_page_of_ours_says_what_was_kept_and_the_log_says_why(self) -> None:
         rig_id = self.add_rig()
         with (
-            mock.patch("cross_staff.web.bench.bench.add", side_effect=KeyError("lost")),
+            mock.patch("cross_staff.web.bench.routes.bench.add", side_effect=KeyError("lost")),
             self.assertLogs("cross_staff") as log,
         ):
             answer = self.client.post("/rigs", data={"name": "Grey bow", "archer": "Maren Oake"})
@@ -55,7 +55,7 @@ class Unforeseen(Quiet):
     def test_a_fragment_and_a_calculator_are_told_in_their_own_way(self) -> None:
         rig_id = self.add_rig()
         form = self.form(f"/rigs/{rig_id}/card")
-        with mock.patch("cross_staff.web.card.reckoned", side_effect=KeyError), self.assertLogs("cross_staff"):
+        with mock.patch("cross_staff.web.card.routes.reckoned", side_effect=KeyError), self.assertLogs("cross_staff"):
             answer = self.client.post(f"/rigs/{rig_id}/card/reckoning", data=form, headers={"HX-Request": "true"})
         self.assertEqual((answer.status_code, answer.text.count("<html")), (500, 0))
         with (
@@ -246,9 +246,9 @@ class Garbled(WithClient):
 
     def test_blanks_cost_nothing(self) -> None:
         """Twenty times the blanks are not four hundred times the steps: no pattern goes back over them."""
-        from cross_staff.web.numbers import NotANumber, read, read_list
-        from cross_staff.web.tape_form import pasted_rows
-        from cross_staff.web.units import Units
+        from cross_staff.web.forms.numbers import NotANumber, read, read_list
+        from cross_staff.web.forms.units import Units
+        from cross_staff.web.tape.form import pasted_rows
 
         blanks = " " * 2_000_000  # some minutes, were it quadratic
         for text in (blanks + "x", "1" + blanks + "x", blanks, "-" + blanks + "-"):

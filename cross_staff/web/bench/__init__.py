@@ -1,0 +1,1 @@
+"""The bench: the list of rigs, the shop's door, a rig in trouble."""

@@ -1,0 +1,1 @@
+"""The card: its form, arrows, sight and the library of sights, revisions."""

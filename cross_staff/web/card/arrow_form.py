@@ -1,0 +1,153 @@
+"""An arrow build and its newest session at the chronograph, as fields of a form and back."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import date
+
+from cross_staff.core.ballistics.arrow import USUAL_DRAG_PER_M, Component
+from cross_staff.core.ranges import DRAG_PER_M
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, Session
+from cross_staff.web.card.fields import (
+    CHOICES,
+    COMPONENT_NAMES,
+    COMPONENT_ROWS,
+    MOST_COMPONENTS,
+    NUMBERS,
+    PART_CENTRE,
+    PART_MASS,
+    READING_SPAN,
+    SPARE_COMPONENTS,
+    TEXTS,
+)
+from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.units import Units
+
+
+def build_values(build: Build) -> dict[str, float | None]:
+    """The numbers of a build by the names of their fields, in SI units."""
+    session = build.newest_session
+    found = {
+        "shaft_length": build.shaft_length_m,
+        "shaft_density": build.shaft_kg_per_m,
+        "shaft_diameter": build.shaft_diameter_m,
+        "arrow_mass": build.measured_mass_kg,
+        "chrono_distance": session.distance_m,
+        "chrono_accuracy": session.accuracy,
+    }
+    for row, part in enumerate(build.components):
+        found |= {f"part_mass_{row}": part.mass_kg, f"part_centre_{row}": part.centre_from_throat_m}
+    return found
+
+
+def build_lists(build: Build) -> dict[str, tuple[float, ...]]:
+    """The lists of a build by the names of their fields."""
+    return {"readings": build.newest_session.readings_mps}
+
+
+def build_texts(build: Build, units: Units) -> dict[str, str]:
+    """A build as text, field by field, but for its numbers."""
+    session = build.newest_session
+    texts = {
+        "arrow_name": build.name,
+        "spine": build.spine,
+        "session": "same",
+        "readings": units.listed("speed", session.readings_mps),
+    }
+    texts |= {f"left_out_{index}": "on" for index in sorted(session.left_out)}
+    for row in range(max(COMPONENT_ROWS, len(build.components) + SPARE_COMPONENTS)):
+        known = row < len(build.components)
+        usual = COMPONENT_NAMES[row] if not build.components else ""
+        texts[f"part_name_{row}"] = build.components[row].name if known else usual
+        texts[f"part_mass_{row}"] = texts[f"part_centre_{row}"] = ""
+    return texts
+
+
+def part_rows(typed: Mapping[str, str]) -> list[int]:
+    """Indexes of the component rows in a form."""
+    rows = [int(name[10:]) for name in typed if name.startswith("part_name_") and name[10:].isdecimal()]
+    return sorted(rows)[:MOST_COMPONENTS]
+
+
+def read_build(form: Typing, kept: Build, draw_weight_n: float | None, today: date) -> Build:
+    """The build that was typed; what is wrong stands in `form.errors`, and is unknown on the build."""
+    parts = [part for row in part_rows(form.typed) if (part := _read_part(form, row)) is not None]
+    build = replace(
+        kept,
+        name=form.text("arrow_name", TEXTS["arrow_name"]),
+        shaft_length_m=_numeric(form, "shaft_length"),
+        shaft_kg_per_m=_numeric(form, "shaft_density"),
+        shaft_diameter_m=_numeric(form, "shaft_diameter"),
+        components=tuple(parts),
+        measured_mass_kg=_numeric(form, "arrow_mass"),
+        spine=form.text("spine", TEXTS["spine"]),
+        sessions=_read_sessions(form, kept, today),
+    )
+    _check_drag(form, build)
+    return build
+
+
+def _numeric(form: Typing, name: str) -> float | None:
+    spec = NUMBERS[name]
+    return form.number(name, spec.quantity, spec.span)
+
+
+def _read_part(form: Typing, row: int) -> Component | None:
+    mass_name, centre_name = f"part_mass_{row}", f"part_centre_{row}"
+    mass = form.number(mass_name, PART_MASS.quantity, PART_MASS.span)
+    centre = form.number(centre_name, PART_CENTRE.quantity, PART_CENTRE.span)
+    name = form.text(f"part_name_{row}", 40)
+    if mass is None and centre is None:
+        return None
+    if mass is None and mass_name not in form.errors:
+        form.errors[mass_name] = "its mass is missing"
+    if centre is None and centre_name not in form.errors:
+        form.errors[centre_name] = "where its centre sits is missing"
+    if mass is None or centre is None:
+        return None
+    return Component(name or "part", mass, centre)
+
+
+def _read_sessions(form: Typing, kept: Build, today: date) -> tuple[Session, ...]:
+    """The kept sessions with the newest as typed, or with a new one behind them."""
+    readings = form.numbers("readings", "speed", READING_SPAN)
+    left_out = frozenset(i for i in range(len(readings)) if form.typed.get(f"left_out_{i}"))
+    if readings and len(left_out) == len(readings):
+        form.errors["readings"] = "every reading is left out: keep at least one"
+    if "readings" in form.errors:
+        return kept.sessions
+    distance, accuracy = _numeric(form, "chrono_distance"), _numeric(form, "chrono_accuracy")
+    newest = kept.newest_session
+    typed = Session(
+        readings,
+        left_out,
+        DEFAULT_DISTANCE_M if distance is None else distance,
+        DEFAULT_ACCURACY if accuracy is None else accuracy,
+    )
+    if form.choice("session", tuple(key for key, _ in CHOICES["session"])) == "new" and kept.chronographed:
+        if readings == newest.readings_mps:
+            form.errors["readings"] = "these are the newest session's: type the readings of the new one"
+            return kept.sessions
+        return (*kept.sessions, replace(typed, day=today)) if readings else kept.sessions
+    if typed == replace(newest, day=None, draw_weight_n=None, mass_kg=None):
+        return kept.sessions
+    if not readings and not kept.sessions:
+        return ()
+    day = newest.day if readings == newest.readings_mps else today
+    stamped = replace(typed, day=day, draw_weight_n=newest.draw_weight_n, mass_kg=newest.mass_kg)
+    return kept.with_newest(stamped).sessions
+
+
+def _check_drag(form: Typing, build: Build) -> None:
+    """What no field shows by itself: the drag that mass and diameter make together."""
+    drag = build.drag_per_m()
+    if drag is None:
+        return
+    if not DRAG_PER_M.holds(drag):
+        form.errors["shaft_diameter"] = (
+            f"with this mass it makes a drag of {drag:.3f} /m, which no arrow has: check both"
+        )
+    elif not USUAL_DRAG_PER_M.holds(drag):
+        form.notes["shaft_diameter"] = f"with this mass it makes an unusual drag, {drag:.4f} /m: check both"

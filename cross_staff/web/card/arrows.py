@@ -1,0 +1,249 @@
+"""The arrow builds of a bow: side by side, one to work on, another one in use."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.card.compare_builds import Compared, compare
+from cross_staff.core.errors import NotFound, StaleRevision
+from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.card import RigCard
+from cross_staff.services import card as service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.card import fields
+from cross_staff.web.card.arrow_form import build_lists, build_texts, build_values, part_rows, read_build
+from cross_staff.web.card.compare import LABELS
+from cross_staff.web.card.fields import TEXTS
+from cross_staff.web.card.results import arrow_reckoned
+from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
+from cross_staff.web.forms.units import Units
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.staleness import stale_ahead
+
+router = APIRouter()
+MOST_BUILDS = 12
+
+
+@router.get("/rigs/{rig_id}/card/arrows")
+def arrows_page(request: Request, rig_id: int, said: str = "") -> Response:
+    """Every build side by side, and those that were taken out. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    context = rig_context(found, "card", date.today()) | {
+        "rows": found.results.get(("builds", units), lambda: [_row(found.card, b, units) for b in compare(found.card)]),
+        "gone": _gone(found),
+        "farthest": found.card.goals.farthest_m is not None,
+        "said": _SAID.get(said, ""),
+        "full": len(found.card.builds) >= MOST_BUILDS,
+    }
+    return render(request, "pages/arrows.html", **context)
+
+
+_SAID = {
+    "use": "Another build is in use: the tape is the one of its own marks.",
+    "stale": "The card was saved meanwhile, in another window. Nothing is lost: look again, then do it.",
+    "out": "Taken out. It can be put back below.",
+}
+
+
+@router.get("/rigs/{rig_id}/card/arrows/{index}")
+def arrow_page(request: Request, rig_id: int, index: int) -> Response:
+    """One build with its sessions. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    build, units = _build(found.card, index), Units.of(found.units)
+    texts = _filled(build, units)
+    form = replace(_typing(texts, units, build), seen=seen_text(texts, found.units))
+    return _page(request, found, index, form, found.card)
+
+
+@router.post("/rigs/{rig_id}/card/arrows/{index}")
+def save_arrow(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
+    """Save one build as a revision of the card, joined with what was saved meanwhile. Raises NotFound."""
+    return until_kept(lambda: _save(request, rig_id, index, typed))
+
+
+def _save(request: Request, rig_id: int, index: int, typed: dict[str, str]) -> Response:
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    kept, units = _build(found.card, index), units_seen(typed, found.units)
+    form = _typing(typed, units, kept)
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, _filled(kept, units), units.keys(), outdated=outdated))
+    card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
+    why = form.text("why", TEXTS["why"])
+    if form.errors:
+        return _page(request, found, index, form, card, 409 if form.conflicts else 422)
+    service.save(database, rig_id, found.revision.number, card, found.units, datetime.now(UTC), why)
+    return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
+
+
+def _filled(build: Build, units: Units) -> dict[str, str]:
+    """A build as text, field by field."""
+    numbers = {name: units.plain(_quantity(name), value) for name, value in build_values(build).items()}
+    return build_texts(build, units) | numbers
+
+
+@router.post("/rigs/{rig_id}/card/arrows/{index}/reckoning")
+def reckoning(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
+    """What a build comes to as it is typed; nothing is saved. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    kept = _build(found.card, index)
+    form = _typing(typed, units_seen(typed, found.units), kept)
+    form.seen = typed.get(SEEN, "")
+    card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
+    if not wants_fragment(request):
+        return _page(request, found, index, form, card)
+    context = arrow_reckoned(replace(card, in_use=index), form.units) | stale_ahead(found.card, card)
+    return render(request, "fragments/one_arrow.html", units=form.units, **context)
+
+
+@router.post("/rigs/{rig_id}/card/arrows/{index}/{act}")
+def change(request: Request, rig_id: int, index: int, act: str, typed: TypedForm) -> Response:
+    """Use a build, copy it, or take it out: a revision of the card each. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    build = _build(found.card, index)
+    form = Typing(typed, Units.of(found.units))
+    made = _changed(found.card, index, build, act)
+    if made is None:
+        raise NotFound("nothing of the kind can be done with this build")
+    card, why = made
+    try:
+        service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), why)
+    except StaleRevision:
+        return RedirectResponse(f"/rigs/{rig_id}/card/arrows?said=stale", 303)
+    if act == "copy":
+        return RedirectResponse(f"/rigs/{rig_id}/card/arrows/{len(card.builds) - 1}", 303)
+    return RedirectResponse(f"/rigs/{rig_id}/card/arrows?said={act}", 303)
+
+
+def _changed(card: RigCard, index: int, build: Build, act: str) -> tuple[RigCard, str] | None:
+    name = build.name or f"build {index + 1}"
+    if act == "use" and index != card.in_use:
+        return replace(card, in_use=index), f"{name} is in use"
+    if act == "copy" and len(card.builds) < MOST_BUILDS:
+        new = replace(build, name=f"{name}, copy", sessions=(), measured_mass_kg=None)
+        return replace(card, builds=(*card.builds, new)), f"copied from {name}"
+    if act == "out" and index != card.in_use:
+        left = tuple(b for i, b in enumerate(card.builds) if i != index)
+        return replace(card, builds=left, in_use=card.in_use - (index < card.in_use)), f"{name} taken out"
+    return None
+
+
+@router.post("/rigs/{rig_id}/card/arrows-back/{revision}/{index}")
+def put_back(request: Request, rig_id: int, revision: int, index: int, typed: TypedForm) -> Response:
+    """Put a build back as it stood at an earlier revision. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    old = service.revision(found.history, revision)
+    build = _build(old.card, index) if old else None
+    if build is None or len(found.card.builds) >= MOST_BUILDS:
+        raise NotFound("there is no such build to put back")
+    form = Typing(typed, Units.of(found.units))
+    card = replace(found.card, builds=(*found.card.builds, build))
+    try:
+        service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), f"{build.name} put back")
+    except StaleRevision:
+        return RedirectResponse(f"/rigs/{rig_id}/card/arrows?said=stale", 303)
+    return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
+
+
+def _gone(found: RigView) -> list[dict[str, Any]]:
+    """Builds of earlier revisions whose name no build has now, newest first."""
+    names = {build.name for build in found.card.builds}
+    gone: dict[str, dict[str, Any]] = {}
+    for kept in reversed(found.history):
+        for index, build in enumerate(kept.card.builds):
+            if build.name and build.name not in names and build.shaft_length_m is not None:
+                gone.setdefault(build.name, {"name": build.name, "revision": kept.number, "index": index})
+    return list(gone.values())
+
+
+def _build(card: RigCard, index: int) -> Build:
+    if not 0 <= index < len(card.builds):
+        raise NotFound("this rig has no such arrow build")
+    return card.builds[index]
+
+
+def _with(card: RigCard, index: int, build: Build) -> RigCard:
+    return replace(replace(card, in_use=index).with_build(build), in_use=card.in_use)
+
+
+def _typing(typed: dict[str, str], units: Units, kept: Build) -> Typing:
+    return Typing(typed, units, build_values(kept), build_lists(kept))
+
+
+def _quantity(name: str) -> str:
+    if name in fields.NUMBERS:
+        return fields.NUMBERS[name].quantity
+    return "mass" if name.startswith("part_mass_") else "length"
+
+
+def _row(card: RigCard, found: Compared, units: Units) -> dict[str, Any]:
+    speed, ratio, foc = found.speed, found.mass_per_force, found.foc_percent
+    return {
+        "index": found.index,
+        "name": found.name or f"build {found.index + 1}",
+        "in_use": found.index == card.in_use,
+        "mass": units.show("mass", found.mass_kg, 0 if units.mass == "gr" else 1),
+        "foc": "not known" if foc is None else f"{foc:.1f} %",
+        "ratio": "not known" if ratio is None else units.show("mass_per_force", ratio, 1),
+        "light": ratio is not None and (card.bow.least_mass_per_force or 0.0) > ratio,
+        "speed": _speed(found, units) if speed else "not known",
+        "reach": _reach(found, units),
+        "misjudged": [
+            (
+                sentences.whole_distance(units, d),
+                "out of reach" if up is None else f"{sentences.on_target(units, up)} high",
+            )
+            for d, up in found.misjudged
+        ],
+        "stale": stale_ahead(card, replace(card, in_use=found.index))["stale_results"],
+        "spine": card.builds[found.index].spine or "not noted",
+    }
+
+
+def _speed(found: Compared, units: Units) -> str:
+    assert found.speed is not None
+    shown, sd = units.show("speed", found.speed.speed_mps, 1), units.plain("speed", found.speed.sd_mps, 1)
+    return f"{shown} ± {sd}{'' if found.measured else ', predicted'}"
+
+
+def _reach(found: Compared, units: Units) -> str:
+    if not found.reach_known:
+        return "not known"
+    if found.reach_m is None:
+        return f"beyond {sentences.whole_distance(units, 200.0)}"
+    return f"{int(units.from_si('distance', found.reach_m) + 1e-9)}\u00a0{units.label('distance')}"
+
+
+def _page(request: Request, found: RigView, index: int, form: Typing, card: RigCard, status: int = 200) -> Response:
+    context = rig_context(found, "card", date.today()) | arrow_reckoned(replace(card, in_use=index), form.units)
+    context |= stale_ahead(found.card, card)
+    said = {
+        409: waits(form.conflicts),
+        422: "Not saved yet. What you typed is still here.",
+    }
+    context |= {
+        "form": form,
+        "index": index,
+        "fields": fields.NUMBERS,
+        "choices": fields.CHOICES,
+        "parts": part_rows(form.typed),
+        "part_names": fields.COMPONENT_NAMES,
+        "based_on": found.revision.number,
+        "changed_at": local_time(found.revision.saved),
+        "labels": LABELS,
+        "build_name": card.builds[index].name or f"build {index + 1}",
+        "in_use": index == found.card.in_use,
+        "said": said.get(status, ""),
+        "refused": status >= 400,
+    }
+    return render(request, "pages/arrow.html", status, **context)

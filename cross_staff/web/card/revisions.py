@@ -1,0 +1,72 @@
+"""The revisions of a card: what each changed and why, and two of them side by side."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from cross_staff.core.errors import NotFound
+from cross_staff.core.rig.staleness import CAUSES, causes, changes, made_stale
+from cross_staff.services.card import revision
+from cross_staff.services.rig import Revision, RigView, open_rig
+from cross_staff.web.card import words
+from cross_staff.web.card.compare import compared
+from cross_staff.web.forms.units import Units
+from cross_staff.web.shared.render import local_time, render, rig_context
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/card/revisions")
+def revisions(request: Request, rig_id: int) -> Response:
+    """Every revision of the card, with what it changed, why, and what that made stale."""
+    found = open_rig(request.app.state.database, rig_id)
+    rows = [_row(old, new) for old, new in zip([None, *found.history], found.history)]
+    context = rig_context(found, "card", date.today())
+    return render(request, "pages/revisions.html", rows=rows[::-1], **context)
+
+
+def _row(old: Revision | None, new: Revision) -> dict[str, Any]:
+    changed = changes(old.card, new.card) if old else ()
+    stale = made_stale(causes(old.card, new.card, new.happened)) if old else ()
+    said = [CAUSES[key].words for key in new.happened if key in CAUSES]
+    return {
+        "number": new.number,
+        "before": old.number if old else None,
+        "saved": local_time(new.saved),
+        "why": new.why,
+        "changed": "; ".join(filter(None, [words.changed_fields(changed), *said])),
+        "stale": words.results(stale),
+    }
+
+
+@router.get("/rigs/{rig_id}/card/compare")
+def compare(request: Request, rig_id: int, a: int = 0, b: int = 0) -> Response:
+    """Two revisions side by side, the last two unless others are asked for: what differs first, then
+    the rest. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    newest = found.revision.number
+    one, other = _revision(found, a or max(newest - 1, 1)), _revision(found, b or newest)
+    rows = compared(one.card, other.card, Units.of(found.units))
+    context = rig_context(found, "card", date.today()) | {
+        "one": _headed(one),
+        "other": _headed(other),
+        "numbers": [each.number for each in found.history],
+        "differing": [row for row in rows if row.differs],
+        "same": [row for row in rows if not row.differs],
+    }
+    return render(request, "pages/compare.html", **context)
+
+
+def _revision(found: RigView, number: int) -> Revision:
+    kept = revision(found.history, number)
+    if kept is None:
+        raise NotFound(f"this rig has no revision {number}")
+    return kept
+
+
+def _headed(found: Revision) -> dict[str, Any]:
+    return {"number": found.number, "saved": local_time(found.saved), "why": found.why}

@@ -1,0 +1,165 @@
+"""The card page: what was typed, what it comes to, the next revision."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.rig.card import PEEP_WAYS, RigCard
+from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.rig.staleness import REPORTED
+from cross_staff.core.stations import next_step
+from cross_staff.services import card as service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.card import fields
+from cross_staff.web.card.arrow_form import part_rows
+from cross_staff.web.card.compare import LABELS
+from cross_staff.web.card.form import card_typing, converted, filled, read_card, units_kept, units_of
+from cross_staff.web.card.results import reckoned
+from cross_staff.web.forms.form import TypedForm, Typing, until_kept, wants_fragment, whole
+from cross_staff.web.forms.form import based_on as opened_on
+from cross_staff.web.forms.merge import SEEN, merged, seen_by, seen_text, waits
+from cross_staff.web.forms.units import CHOICES, QUANTITIES, Units
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.render import local_time, render, rig_context
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/card")
+def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
+    """The card as it is kept."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    texts = filled(found.card, units)
+    form = replace(card_typing(texts, units, found.card), seen=seen_text(texts, units.keys()))
+    said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
+    return _page(request, found, form, read_card(form, found.card, date.today()), said)
+
+
+@router.post("/rigs/{rig_id}/card")
+def save_card(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Save what was typed as the next revision, joined with what was saved meanwhile; a form that is refused,
+    or asked about, comes back whole."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    form, found = _joined(request, rig_id, typed)
+    card, why = _typed_card(form, found), form.text("why", fields.TEXTS["why"])
+    if form.conflicts:
+        return _page(request, found, form, card, waits(form.conflicts), 409)
+    if form.errors:
+        said = "Not saved yet: " + ("one field needs" if len(form.errors) == 1 else f"{len(form.errors)} fields need")
+        return _page(request, found, form, card, f"{said} another look. What you typed is still here.", 422)
+    database, number, units = request.app.state.database, found.revision.number, units_kept(typed, found.units)
+    service.save(database, rig_id, number, card, units, datetime.now(UTC), why, happened_in(form))
+    return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
+
+
+@router.post("/rigs/{rig_id}/card/reckoning")
+def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """What the card comes to as it is typed; nothing is saved."""
+    found = open_rig(request.app.state.database, rig_id)
+    shown, units = _shown(typed, found.card), units_of(typed, "typed_unit_", found.units)
+    form = card_typing(filled(shown, units) | typed, units, shown)
+    form.seen = typed.get(SEEN, "")
+    card = _typed_card(form, found)
+    if not wants_fragment(request):
+        return _page(request, found, form, card, "Nothing is saved yet.")
+    return render(request, "fragments/card_reckoning.html", **reckoned(form, card, found.card, happened_in(form)))
+
+
+@router.post("/rigs/{rig_id}/card/units")
+def change_units(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The same form in other units, with all that was typed; nothing is saved."""
+    found = open_rig(request.app.state.database, rig_id)
+    shown, old = _shown(typed, found.card), units_of(typed, "typed_unit_", found.units)
+    new = units_of(typed, "unit_", found.units)
+    fresh = card_typing(converted(filled(shown, old) | typed, old, new, shown), new, shown)
+    seen = seen_by(typed)
+    if seen is not None:
+        fresh.seen = replace(seen, fields=converted(seen.fields, old, new, shown)).text()
+    card, said = _typed_card(fresh, found), "Shown in other units; save to keep them so."
+    return _page(request, found, fresh, card, said, fragment=wants_fragment(request))
+
+
+def _joined(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, RigView]:
+    """The form, joined with what holds by now, and the rig. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units, shown = units_of(typed, "typed_unit_", found.units), _shown(typed, found.card)
+    form = card_typing(typed, units, shown)
+    opened, seen = opened_on(form), seen_by(typed)
+    outdated = opened not in (0, found.revision.number)
+    form.take(merged(typed, filled(shown, units), seen.units if seen else None, outdated=outdated))
+    return form, found
+
+
+def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
+    """The card with the build that the form shows in use: another may be by now."""
+    index = whole(typed.get("shown_build", ""))
+    return replace(card, in_use=index) if index is not None and index < len(card.builds) else card
+
+
+def _typed_card(form: Typing, found: RigView) -> RigCard:
+    """The card that was typed, with the build in use that is kept."""
+    card = read_card(form, _shown(form.typed, found.card), date.today())
+    return replace(card, in_use=found.card.in_use)
+
+
+def happened_in(form: Typing) -> tuple[str, ...]:
+    """What the technician says was done to the bow, keys of stale.CAUSES."""
+    return tuple(cause.key for cause in REPORTED if form.typed.get(f"happened_{cause.key}"))
+
+
+def _page(
+    request: Request,
+    found: RigView,
+    form: Typing,
+    card: RigCard,
+    said: str = "",
+    status: int = 200,
+    fragment: bool = False,
+) -> Response:
+    units = form.units
+    step = next_step(found.state)
+    context = rig_context(found, "card", date.today()) | reckoned(form, card, found.card, happened_in(form))
+    context |= {
+        "units": units,
+        "form": form,
+        "override": found.sheet.override.note if found.sheet.override else "",
+        "shown_build": form.typed.get("shown_build", str(found.card.in_use)),
+        "fields": fields.NUMBERS,
+        "choices": fields.CHOICES,
+        "seat_fields": fields.NUMBERS,
+        "seat_lists": fields.LISTS,
+        "seat_choices": fields.CHOICES,
+        "parts": part_rows(form.typed),
+        "part_names": fields.COMPONENT_NAMES,
+        "happened_any": bool(happened_in(form)),
+        "kinds": KINDS,
+        "peep_ways": PEEP_WAYS,
+        "unit_choices": CHOICES,
+        "quantities": QUANTITIES,
+        "lists": fields.LISTS,
+        "happenings": [(f"happened_{cause.key}", cause.words) for cause in REPORTED],
+        "based_on": found.revision.number,
+        "changed_at": local_time(found.revision.saved),
+        "labels": LABELS,
+        "said": said,
+        "refused": status >= 400,
+        "now": sentences.now(step, units),
+        "station_now": step.station,
+        "caution": _caution(step.station, step.code),
+    }
+    name = "fragments/card_form.html" if fragment else "pages/card.html"
+    return render(request, name, status, **context)
+
+
+def _caution(station: str, code: str) -> str:
+    """The caution for what is measured now; at the arrow its own, else that of the draw board."""
+    return sentences.CAUTION_ARROW if (station, code) == ("card", "arrow") else sentences.CAUTION_DRAW

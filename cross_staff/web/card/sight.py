@@ -1,0 +1,110 @@
+"""The sight on this rig, in full: copied from the library and adapted to this bow."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.sight import DRIVES, MOVEMENTS, tool_list
+from cross_staff.services import card as service
+from cross_staff.services import sights as library
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.card.fields import TEXTS
+from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
+from cross_staff.web.card.sight_library import sight_context
+from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
+from cross_staff.web.forms.units import Units
+from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.staleness import stale_ahead
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/card/sight")
+def sight_page(request: Request, rig_id: int, copy: str = "", saved: int = 0) -> Response:
+    """The sight as it is kept, or a copy from the library that is not saved yet. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    units, card, said = Units.of(found.units), found.card, "Saved." if saved else ""
+    if copy:
+        card = library.fitted(card, library.source(database, copy))
+        said = f"“{card.sight.name}” is copied here. Adapt it to the sight in your hand, then save."
+    form = sight_typing(sight_filled(card.sight, units), units, card.sight)
+    form.seen = seen_text(sight_filled(found.card.sight, units), found.units)
+    return _page(request, found, form, card, said)
+
+
+@router.get("/rigs/{rig_id}/card/tools")
+def tool_page(request: Request, rig_id: int) -> Response:
+    """The job's tool list and screw map, to print and lay on the bench. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    sight = found.card.sight
+    context = rig_context(found, "card", date.today()) | {
+        "tools": tool_list(sight),
+        "never": [screw.name for screw in sight.screws if screw.never],
+        "unchecked": [c.name for c in sight.controls if not c.checked],
+        "screws": sight.screws,
+        "movements": MOVEMENTS,
+        "drives": DRIVES,
+    }
+    return render(request, "pages/tools.html", **context)
+
+
+@router.post("/rigs/{rig_id}/card/sight")
+def save_sight(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Save the sight as the next revision of the card, joined with what was saved meanwhile, or put it into
+    the library as well."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    kept, units = found.card.sight, units_seen(typed, found.units)
+    form = sight_typing(typed, units, kept)
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, sight_filled(kept, units), units.keys(), is_tick, outdated))
+    card = replace(found.card, sight=read_sight(form, kept))
+    why = form.text("why", TEXTS["why"])
+    if form.conflicts:
+        return _page(request, found, form, card, waits(form.conflicts), 409)
+    if form.errors:
+        return _page(request, found, form, card, status=422)
+    service.save(database, rig_id, found.revision.number, card, found.units, datetime.now(UTC), why)
+    if form.typed.get("into_library"):
+        model = library.add(database, card.sight, datetime.now(UTC))
+        return RedirectResponse(f"/sights/{model}?saved=1", 303)
+    return RedirectResponse(f"/rigs/{rig_id}/card/sight?saved=1", 303)
+
+
+@router.post("/rigs/{rig_id}/card/sight/stale")
+def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """What saving the sight would make stale; nothing is saved."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = sight_typing(typed, units_seen(typed, found.units), found.card.sight)
+    form.seen = typed.get(SEEN, "")
+    card = replace(found.card, sight=read_sight(form, found.card.sight))
+    if not wants_fragment(request):
+        return _page(request, found, form, card)
+    return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, card))
+
+
+def _page(request: Request, found: RigView, form: Typing, card: RigCard, said: str = "", status: int = 200) -> Response:
+    own = library.library(request.app.state.database)
+    sources = [(kind, model.name) for kind, model in TEMPLATES.items()]
+    context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(found.card, card)
+    context |= {
+        "action": f"/rigs/{found.rig_id}/card/sight",
+        "based_on": found.revision.number,
+        "changed_at": local_time(found.revision.saved),
+        "said": said,
+        "refused": status >= 400,
+        "sources": [*((str(kept.model), kept.sight.name) for kept in own), *sources],
+    }
+    return render(request, "pages/card_sight.html", status, **context)

@@ -1,0 +1,169 @@
+"""What the card says: its warnings, the names of its fields, what a change makes stale."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
+from cross_staff.core.rig.chronograph import Session, summary
+from cross_staff.core.rig.staleness import Change
+from cross_staff.web.forms.units import Units
+
+RESULTS = {
+    "speed": "speed",
+    "tune": "tune",
+    "timing": "cam timing",
+    "peep_rotation": "peep rotation",
+    "peep_height": "peep height",
+    "clearance": "clearances",
+    "peep_fit": "peep and housing",
+    "draw_twist": "draw twist",
+    "level": "level",
+    "later_axes": "the later axes",
+    "windage": "windage",
+    "home": "home mark",
+    "groups": "groups",
+    "pins": "pins",
+    "tape": "tape",
+}
+
+# dotted path on the card -> its name; a number in a path stands for any row
+_PATHS = {
+    "name": "name",
+    "archer": "archer",
+    "occasion": "occasion",
+    "due": "due date",
+    "bow.words": "bow",
+    "bow.draw_weight_n": "draw weight",
+    "bow.nock_to_rest_m": "nock to rest",
+    "bow.least_mass_per_force": "least arrow",
+    "handed": "hand",
+    "release": "release",
+    "anchor": "anchor",
+    "in_use": "arrow build in use",
+    "builds": "arrow builds",
+    "builds.#.name": "arrow's name",
+    "builds.#.shaft_length_m": "shaft length",
+    "builds.#.shaft_kg_per_m": "shaft weight",
+    "builds.#.shaft_diameter_m": "shaft diameter",
+    "builds.#.components": "components",
+    "builds.#.measured_mass_kg": "weighed mass",
+    "builds.#.spine": "spine",
+    "builds.#.spine_for": "what the spine was chosen for",
+    "builds.#.sessions": "chronograph sessions",
+    "eye_to_sight_m": "eye to sight",
+    "ranged_from": "ranged from",
+    "peep.way": "way of measuring the peep",
+    "peep.square_m": "peep height",
+    "peep.along_m": "nock to peep",
+    "peep.angle_rad": "string's angle",
+    "peep.axle_to_axle_m": "axle to axle",
+    "peep.true_draw_m": "true draw",
+    "peep.aperture_m": "peep aperture",
+    "peep.eye_to_peep_m": "eye to peep",
+    "goals.home_m": "home distance",
+    "goals.farthest_m": "farthest distance",
+    "goals.target_size_m": "target size",
+    "goals.group_size_m": "usual group",
+    "goals.group_at_m": "distance of the usual group",
+    "goals.distances_m": "distances shot",
+    "goals.pin_distances_m": "distances of the pins",
+    "goals.level_only": "level ground or hills",
+    "level": "vials, reference and their tolerance",
+    "goals.slope_up_rad": "steepest up",
+    "goals.slope_down_rad": "steepest down",
+    "goals.rules": "local rules",
+    "sight.name": "sight",
+    "sight.kind": "kind of sight",
+    "sight.tape.width_mm": "tape width",
+    "sight.tape.ticks_at": "edge of the ticks",
+    "sight.tape.farther_runs": "way the tape runs",
+    "sight.tape.scale_grows": "way the scale runs",
+    "sight.tape.ratio": "tape ratio",
+    "sight.tape.unit_m": "unit of distance",
+    "sight.tape.length_mm": "room for the tape",
+    "sight.tape.ratio_sd": "tape ratio, give or take",
+    "sight.tape.places_mm": "seats for a tape",
+    "sight.booklet": "booklet of strips",
+    "sight.controls": "controls",
+    "sight.screws": "screw map",
+    "sight.pins": "pins",
+    "sight.axes": "how the axes adjust",
+    "mount.hole": "mounting hole",
+    "mount.detent": "extension",
+    "mount.home": "home position",
+    "mount.reserve_mm": "reserve above home",
+    "mount.pin_at_top_mm": "pin height at the top stop",
+    "mount.ahead_of_grip_m": "pin ahead of the grip",
+    "mount.vanes_mm": "vane height",
+    "mount.clearance_mm": "clearance",
+    "mount.torque": "torque notes",
+}
+
+
+def path_name(path: str) -> str:
+    """The name of a field of the card, for a person."""
+    plain = re.sub(r"\.\d+", ".#", path)
+    while plain and plain not in _PATHS:
+        plain, _, last = plain.rpartition(".")
+        if not plain:
+            return last.replace("_mm", "").replace("_", " ")
+    return _PATHS[plain]
+
+
+def changed_fields(changed: Iterable[Change]) -> str:
+    """The names of the changed fields, each once, as a list in words."""
+    return ", ".join(dict.fromkeys(path_name(change.path) for change in changed))
+
+
+def results(keys: Iterable[str]) -> str:
+    """Results by their names, as a list in words."""
+    return ", ".join(RESULTS[key] for key in keys)
+
+
+def session(found: Session, units: Units) -> str:
+    """A session at the chronograph in a line."""
+    when = found.day.isoformat() if found.day else "undated"
+    if not found.kept_mps:
+        return f"{when}: every reading left out"
+    total = summary(found)
+    error = "" if total.standard_error_mps is None else f" ± {units.show('speed', total.standard_error_mps, 1)}"
+    return f"{when}: {units.show('speed', total.mean_mps, 1)}{error}, mean of {total.count}"
+
+
+def _mass(units: Units, kg: float) -> str:
+    return units.show("mass", kg, 0 if units.mass == "gr" else 1)
+
+
+def weighs_apart(apart_kg: float, units: Units) -> str:
+    side = "more" if apart_kg > 0 else "less"
+    return f"The scale says {_mass(units, abs(apart_kg))} {side} than the parts add up to: one of them is missing or wrong."
+
+
+def too_light(ratio: float, least: float, units: Units) -> str:
+    made, limit = units.show("mass_per_force", ratio, 1), units.show("mass_per_force", least, 1)
+    return f"This arrow weighs {made}, and the bow's maker asks for at least {limit}: do not shoot it from this bow."
+
+
+def spine_doubt(spine: str, doubt: SpineDoubt, units: Units) -> str:
+    """Why a recorded spine may not fit any more."""
+    name, quantity = {
+        "draw_weight": ("draw weight", "force"),
+        "shaft_length": ("shaft length", "length"),
+        "front": ("mass at the front", "mass"),
+    }[doubt.what]
+    then, now = units.show(quantity, doubt.then, 1), units.show(quantity, doubt.now, 1)
+    asks = "stiffer, heavier shaft, which drops more" if doubt.stiffer > 0 else "weaker shaft"
+    return f"Spine {spine} was chosen for a {name} of {then}, now {now}: that asks for a {asks}. See the maker's chart."
+
+
+def short_margin(part: str, margin: Margins, units: Units) -> str:
+    """A margin at the rest that is too little."""
+    value = margin.shaft_m if part == "shaft" else margin.collar_m
+    behind = value is not None and value < 0.0
+    shown = units.show("length", abs(value or 0.0), 0 if units.length == "mm" else 2)
+    name = "The shaft" if part == "shaft" else "The point collar"
+    if behind:
+        return f"{name} would come {shown} behind the rest at full draw: never draw this arrow on this bow."
+    return f"{name} stands only {shown} in front of the rest at full draw: too little for a bow drawn a little farther."

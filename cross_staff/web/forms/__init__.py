@@ -1,0 +1,1 @@
+"""Reading what people type: fields, numbers, units, tables, photos, two windows joined."""

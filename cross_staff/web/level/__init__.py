@@ -1,0 +1,1 @@
+"""Level: the page, readings, setup, photo, record, cost."""

@@ -1,0 +1,88 @@
+"""What the axes cost at the target, with sliders: how much is left, and how much may be."""
+
+from __future__ import annotations
+
+import math
+from datetime import date
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from cross_staff.core.errors import OutOfReach
+from cross_staff.core.level.cost import distances, sideways, tolerances, worst
+from cross_staff.core.level.station import AXES
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms.form import wants_fragment
+from cross_staff.web.forms.sliders import slider_number
+from cross_staff.web.forms.units import Units
+from cross_staff.web.level import words
+from cross_staff.web.level.page import cost_cell
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.render import render, rig_context
+
+router = APIRouter()
+_SIDE, _REACH_M = 300.0, 0.30
+
+
+@router.get("/rigs/{rig_id}/level/cost")
+def cost_page(request: Request, rig_id: int) -> Response:
+    """The costs of what the sliders say is left of each axis. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units, query = Units.of(found.units), request.query_params
+    left = {axis: slider_number(query.get(axis, ""), _now(found, axis), 3.0) for axis in AXES}
+    usual = 100.0 * (found.card.level.tolerance_m or 0.05)
+    tolerance_cm = max(slider_number(query.get("tolerance", ""), usual, 50.0), 0.5)
+    context: dict[str, Any] = {"rig_id": rig_id, "left": left, "tolerance_cm": tolerance_cm}
+    context |= _costs(found, left, tolerance_cm / 100.0, units)
+    if wants_fragment(request):
+        return render(request, "fragments/level_cost.html", **context)
+    return render(request, "pages/level_cost.html", **(rig_context(found, "level", date.today()) | context))
+
+
+def _now(found: RigView, axis: str) -> float:
+    state = found.level.axes[axis]
+    return round(math.degrees(state.now.value), 2) if state.now and state.unit.calibrated else 0.0
+
+
+def _costs(found: RigView, left: dict[str, float], tolerance_m: float, units: Units) -> dict[str, Any]:
+    figures = found.figures
+    if figures is None or found.card.goals.home_m is None or found.card.goals.farthest_m is None:
+        return {"rows": [], "problem": "The card is not complete yet: speed, geometry, home and farthest distance."}
+    try:
+        rows = sideways(found.card, figures, *(math.radians(left[axis]) for axis in AXES))
+        allowed = tolerances(found.card, figures, tolerance_m)
+    except OutOfReach as error:
+        return {"rows": [], "problem": f"{error}."}
+    heads = distances(found.card)
+    return {
+        "problem": "",
+        "distances": [sentences.whole_distance(units, d) for d in heads],
+        "rows": [(words.tilt(r.slope_rad), [cost_cell(units, v, tolerance_m) for v in r.right_m]) for r in rows],
+        "axes": [_axis(found, units, axis, allowed[axis], left[axis]) for axis in AXES if axis in allowed],
+        "spots": [
+            (round(_SIDE / 2.0 + _x(r.right_m[-1]), 1), 70.0 + 80.0 * n, words.tilt(r.slope_rad))
+            for n, r in enumerate(rows)
+            if r.right_m and r.right_m[-1] is not None
+        ],
+        "half": round(_SIDE / 2.0 * min(tolerance_m / _REACH_M, 1.0), 1),
+        "farthest": sentences.whole_distance(units, heads[-1]),
+    }
+
+
+def _axis(found: RigView, units: Units, axis: str, allowed: float, left_deg: float) -> tuple[str, str, str, str]:
+    """An axis by itself: what it may be off, in lines of its vial too, and what is left of it costs at worst."""
+    assert found.figures is not None
+    alone = (math.radians(left_deg) if each == axis else 0.0 for each in AXES)
+    cost = worst(sideways(found.card, found.figures, *alone))
+    degrees = f"{math.degrees(allowed):.2f}°"
+    return (
+        words.NAMES[axis],
+        degrees,
+        words.lines_of(found.card.level, axis, allowed),
+        sentences.on_target(units, cost),
+    )
+
+
+def _x(right_m: float | None) -> float:
+    return (_SIDE / 2.0 - 12.0) * max(-1.0, min(1.0, (right_m or 0.0) / _REACH_M))

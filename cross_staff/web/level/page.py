@@ -1,0 +1,247 @@
+"""What the level page shows: the instruction, both vials, the axes, what is left of them, the log."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import date
+from typing import Any
+
+from fastapi import Request
+from starlette.responses import Response
+
+from cross_staff.core.errors import OutOfReach
+from cross_staff.core.level import screws as adjust
+from cross_staff.core.level.cost import distances, sideways
+from cross_staff.core.level.methods import BY_KEY, METHODS
+from cross_staff.core.level.station import AXES, AxisState, LevelState, draw_twist
+from cross_staff.core.rig.card import vial_of
+from cross_staff.services.rig import RigView
+from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.units import Units
+from cross_staff.web.level import words
+from cross_staff.web.level.drawing import bar, method_drawing, vial
+from cross_staff.web.level.form import bubble_at
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.render import local_time, render, rig_context
+
+GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a written reason there."
+
+
+def station_page(request: Request, found: RigView, form: Typing, asked: str = "", status: int = 200) -> Response:
+    """The station with its log; `asked` is the axis that is looked at in place of the next one."""
+    units, state = Units.of(found.units), found.level
+    axis = asked or state.current or "third"
+    shown = state if not asked else replace(state, current=asked, step="axis")
+    say, how, why = words.now(shown, found.card) if found.sheet.gate_open else words.SHUT
+    current = state.axes[axis]
+    context = rig_context(found, "level", date.today()) | {
+        "form": form,
+        "state": shown,
+        "gate": "" if found.sheet.gate_open else GATE,
+        "say": say,
+        "how": how,
+        "why": why,
+        "caution": words.caution(shown) or sentences.CAUTION_STRING,
+        "axis": axis,
+        "axis_name": words.NAMES[axis],
+        "entering": shown.step == "axis" and found.sheet.gate_open,
+        "reading": shown.step in ("axis", "done") and found.sheet.gate_open,
+        "method_picture": method_drawing(BY_KEY[current.method]),
+        "turning": shown.step == "axis" and current.action.kind == adjust.TURN,
+        "methods": METHODS[axis],
+        "method": BY_KEY[form.typed.get("method", "") if form.typed.get("method") in BY_KEY else current.method],
+        "typed": _typed(form, found, current),
+        "vials": _vials(form, found, axis),
+        "settle": vial_of(found.card.level, axis).settle_s,
+        "rows": [_row(state.axes[a], found, state) for a in AXES],
+        "costs": cost_table(found, units),
+        "twist": _twist(state),
+        "by_method": _by_method(state),
+        "slips": _slips(state),
+        "photo": form.typed.get("photo", ""),
+        "next_tilt": _next_tilt(state),
+        "log": _log(found, units),
+        "free": words.moves_freely(words.screw_of(found.card, axis)),
+    }
+    return render(request, "pages/level.html", status, **context)
+
+
+def _typed(form: Typing, found: RigView, state: AxisState) -> dict[str, str]:
+    """The fields of the reading: as typed, else as the last one was, with the turn that is asked for."""
+    own = [r for r in found.level.readings if r.axis == state.axis]
+    turning = state.action.kind == adjust.TURN
+    free = words.moves_freely(words.screw_of(found.card, state.axis))
+    usual = {
+        "pitch": f"{math.degrees(own[-1].pitch_rad):.0f}" if own else "-35" if state.axis == "third" else "0",
+        "vial": "0",
+        "reference": f"{own[-1].reference_div:g}" if own else "0",
+        "turned": "" if not turning else "1" if free else _fraction(state.action.turns),
+        "turned_way": words.way(state.action.turns) if turning else "clockwise",
+        "who": own[-1].who if own else "",
+        "note": "",
+    }
+    return usual | {name: form.typed[name] for name in usual if name in form.typed}
+
+
+def _fraction(turns: float) -> str:
+    steps = round(abs(turns) * 24)
+    shared = math.gcd(steps, 24)
+    return str(steps // 24) if shared == 24 else f"{steps // shared}/{24 // shared}"
+
+
+def _vials(form: Typing, found: RigView, axis: str) -> list[Any]:
+    """Reference above, the vial of the axis below it, each with its bubble where it was typed."""
+    names = {"first": "Level on the rail", "second": "Sight's vial", "third": "Sight's vial"}
+    quiet = Typing(form.typed, form.units)
+    setup = found.card.level
+    own_vial = vial_of(setup, axis)
+    own = [r for r in found.level.readings if r.axis == axis]
+    reference = (
+        bubble_at(quiet, "reference", setup.reference)
+        if "reference" in form.typed
+        else own[-1].reference_div
+        if own
+        else 0.0
+    )
+    seen = bubble_at(quiet, "vial", own_vial) if "vial" in form.typed else 0.0
+    return [
+        vial("Reference", "reference", reference, setup.reference.lines),
+        vial(names[axis], "vial", seen, own_vial.lines),
+    ]
+
+
+def _row(state: AxisState, found: RigView, whole: LevelState) -> dict[str, Any]:
+    """An axis as measured, for the column beside the vials."""
+    solved = whole.solved
+    asked = state.axis in whole.required
+    return {
+        "axis": state.axis,
+        "name": words.NAMES[state.axis].split(" ")[0].capitalize(),
+        "value": words.amount(state, state.now.value) if state.now else "",
+        "sd": words.spread(state, state.now.sd) if state.now else "not read yet",
+        "standing": words.STANDINGS[state.standing] if state.now or state.accepted else "open",
+        "good": state.settled,
+        "found": words.amount(state, state.found.value) if state.found else "",
+        "bar": bar(state),
+        "tolerance": words.spread(state, state.tolerance),
+        "asked": asked,
+        "accepted": state.accepted,
+        "far": state.far_look is not None,
+        "undetermined": solved is not None and f"{state.axis}_axis" in solved.undetermined and state.now is not None,
+        "yaw": state.axis == "third" and not found.card.level.yaw_proved and state.now is not None,
+        "now_known": state.now is not None,
+        "more_looks": _more_looks(state),
+        "cannot_prove": adjust.provable(_look_sd(state)) > state.tolerance,
+        "provable": words.spread(state, adjust.provable(_look_sd(state))),
+    }
+
+
+def _more_looks(state: AxisState) -> int:
+    """How many more looks would likely settle an axis that needs no turn; 0 for none."""
+    if state.now is None or state.settled:
+        return 0
+    return adjust.looks_needed(state.now, _look_sd(state), state.tolerance) or 0
+
+
+def _look_sd(state: AxisState) -> float:
+    """The sd of one look at the axis as it is read now, tilt counted."""
+    return state.now.sd * math.sqrt(state.now.count) if state.now else state.unit.look_sd
+
+
+def cost_table(found: RigView, units: Units) -> dict[str, Any] | None:
+    """What is left of the axes costs, sideways; None while they cannot be said in degrees."""
+    figures, axes = found.figures, found.level.axes
+    if figures is None or any(not s.unit.calibrated for s in axes.values()) or axes["second"].now is None:
+        return None
+    first, second, third = (s.now.value if s.now else 0.0 for s in axes.values())
+    try:
+        rows = sideways(found.card, figures, first, second, third)
+    except OutOfReach:
+        return None
+    limit = found.card.level.tolerance_m
+    return {
+        "distances": [sentences.whole_distance(units, d) for d in distances(found.card)],
+        "rows": [(words.tilt(row.slope_rad), [cost_cell(units, r, limit) for r in row.right_m]) for row in rows],
+    }
+
+
+def cost_cell(units: Units, right: float | None, limit: float | None) -> tuple[str, bool]:
+    """A sideways shift in words, and whether it is more than it may be."""
+    if right is None:
+        return "out of reach", True
+    shown = sentences.on_target(units, right)
+    side = "" if abs(right) < 0.0005 else " R" if right > 0 else " L"
+    return f"{shown}{side}", limit is not None and abs(right) > limit
+
+
+_SLIP_WORDS = {
+    "sight_sign": "its vial's bubble was written to the wrong side",
+    "reference_sign": "its reference was written to the wrong side",
+    "both_signs": "both bubbles were written to the wrong side",
+    "pitch_sign": "its tilt has the wrong sign",
+    "wrong": "the others do not expect it",
+}
+
+
+def _slips(state: LevelState) -> list[dict[str, Any]]:
+    """Readings that look wrong, with what likely happened."""
+    found = []
+    for slip in state.solved.slips if state.solved else ():
+        reading = state.solved_from[slip.index]
+        what = f"{words.NAMES[reading.axis]}, {words.tilt(reading.pitch_rad)}"
+        seen = words.bubble(reading.vial_div)
+        found.append(
+            {
+                "id": reading.reading_id,
+                "slip": slip.slip,
+                "words": f"The reading “{seen}” ({what}): {_SLIP_WORDS[slip.slip]}.",
+            }
+        )
+    return found
+
+
+def _next_tilt(state: LevelState) -> str:
+    """The tilt at which one more reading would tell most, while an axis that was read is not settled."""
+    solved = state.solved
+    if solved is None or not any(a in solved.undetermined for a in ("second_axis", "third_axis")):
+        return ""
+    return words.tilt(solved.best_next_pitch_rad)
+
+
+def _twist(state: LevelState) -> str:
+    twist = draw_twist(state.by_method)
+    if twist is None:
+        return ""
+    return f"This riser twists {abs(math.degrees(twist)):.1f}° when drawn; full draw decides."
+
+
+def _by_method(state: LevelState) -> list[tuple[str, str, str]]:
+    """The third axis by each method that read it, at rest and at full draw side by side."""
+    third = state.axes["third"]
+    if len(state.by_method) < 2:
+        return []
+    return [
+        (BY_KEY[key].name, words.amount(third, seen.value), words.spread(third, seen.sd))
+        for key, seen in state.by_method.items()
+    ]
+
+
+def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
+    undone = {r.undoes for r in found.level_log if r.undoes is not None}
+    return [
+        {
+            "id": r.reading_id,
+            "when": local_time(r.entered),
+            "what": f"{words.NAMES[r.axis]} · {BY_KEY[r.method].name}",
+            "tilt": words.tilt(r.pitch_rad),
+            "reference": words.bubble(r.reference_div),
+            "vial": words.bubble(r.vial_div),
+            "after": f"{words.turn(r.turns)} {words.way(r.turns)}" if r.turns else "",
+            "state": "taken back" if r.undoes is not None else "" if r.locked else "loose",
+            "note": " · ".join(filter(None, [r.who, r.note])),
+            "photo": r.photo_id,
+            "undo": r.undoes is None and r.reading_id not in undone,
+        }
+        for r in reversed(found.level_log)
+    ]

@@ -1,0 +1,104 @@
+"""A vial read off a photo: the bubble's two ends and two of the vial's lines put on the picture."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.level.station import AXES
+from cross_staff.core.level.vials import bubble_between
+from cross_staff.core.ranges import Range
+from cross_staff.services import mount as photos
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms.form import TypedForm, Typing
+from cross_staff.web.forms.photo import PostedPhoto
+from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.shared.render import render, rig_context
+
+router = APIRouter()
+MARKS = (
+    ("left_line", "line left of the middle", 0.30),
+    ("right_line", "line right of the middle", 0.70),
+    ("left_end", "bubble's left end", 0.42),
+    ("right_end", "bubble's right end", 0.58),
+)
+
+
+@router.post("/rigs/{rig_id}/level/photo")
+def bring(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
+    """Keep a photo of a vial, and go on to read it. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form, photo = posted.read()
+    axis = form.choice("axis", AXES)
+    if photo is None:
+        form.errors.setdefault("photo", "choose a photo of the vial first")
+        context = rig_context(found, "level", date.today()) | {"form": form, "axis": axis}
+        return render(request, "pages/level_photo_none.html", 422, **context)
+    kept = photos.keep_photo(database, rig_id, photo, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/level/photo/{kept}?axis={axis}", 303)
+
+
+@router.get("/rigs/{rig_id}/level/photo/{photo_id}")
+def photo_page(request: Request, rig_id: int, photo_id: int, axis: str = "third") -> Response:
+    """The photo with its four marks. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    photos.photo(request.app.state.database, rig_id, photo_id)
+    return _page(request, found, photo_id, Typing({"axis": axis}, Units()))
+
+
+@router.post("/rigs/{rig_id}/level/photo/{photo_id}")
+def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -> Response:
+    """Work out where the bubble stands, and take it to the reading. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    photo = photos.photo(database, rig_id, photo_id)
+    form = Typing(typed, Units())
+    axis, which = form.choice("axis", AXES), form.choice("which", ("vial", "reference"))
+    span = Range(0.0, float(photo.width))
+    left, right, one, other = (_placed(form, name, span) for name, _, _ in MARKS)
+    lines = form.number("lines", "plain", Range(1.0, 6.0))
+    if lines is None:
+        form.errors.setdefault("lines", "how many lines from the middle are those two?")
+    if not form.errors and right - left < 10.0:
+        form.errors["right_line"] = "the two lines stand on one another"
+    if form.errors:
+        return _page(request, found, photo_id, form, 422)
+    stands = bubble_between(left, right, lines or 1.0, one, other)
+    query = urlencode({"axis": axis, which: trimmed(stands, 2), "photo": photo_id})
+    return RedirectResponse(f"/rigs/{rig_id}/level?{query}", 303)
+
+
+def _placed(form: Typing, name: str, span: Range) -> float:
+    value = form.number(name, "plain", span)
+    if value is None:
+        form.errors.setdefault(name, "put this mark on the photo")
+    return value or 0.0
+
+
+def _page(request: Request, found: RigView, photo_id: int, form: Typing, status: int = 200) -> Response:
+    photo = photos.photo(request.app.state.database, found.rig_id, photo_id)
+    marks: list[dict[str, Any]] = []
+    for number, (name, words, part) in enumerate(MARKS):
+        x = trimmed(part * photo.width, 1)
+        marks.append(
+            {
+                "name": name,
+                "words": words,
+                "value": form.typed.get(name, x),
+                "x": float(x),
+                "y": photo.height * (0.35 + 0.1 * number),
+            }
+        )
+    context = rig_context(found, "level", date.today()) | {
+        "form": form,
+        "photo_id": photo_id,
+        "size": (photo.width, photo.height),
+        "marks": marks,
+        "axis": form.typed.get("axis", "third"),
+    }
+    return render(request, "pages/level_photo.html", status, **context)

@@ -1,0 +1,118 @@
+"""The level page: what to read or turn now, both vials to put the bubble on, the axes, the log."""
+
+from __future__ import annotations
+
+import math
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.level.station import AXES, AxisState
+from cross_staff.services import level as service
+from cross_staff.services.rig import open_rig
+from cross_staff.web.forms.form import TypedForm, Typing, wants_fragment
+from cross_staff.web.forms.sliders import slider_number
+from cross_staff.web.forms.units import Units
+from cross_staff.web.level.drawing import picture
+from cross_staff.web.level.form import bubble_at, reading_of
+from cross_staff.web.level.page import GATE, station_page
+from cross_staff.web.shared.render import render, rig_context
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/level")
+def shown(request: Request, rig_id: int, axis: str = "") -> Response:
+    """The station; another axis than the one that is next can be asked for, and a bubble that was
+    read off a photo can come with it. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    brought = {k: v for k, v in request.query_params.items() if k in ("vial", "reference", "photo") and v}
+    return station_page(request, found, Typing(brought, Units.of(found.units)), axis if axis in AXES else "")
+
+
+@router.post("/rigs/{rig_id}/level/read")
+def read(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Take a reading. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = Typing(typed, Units.of(found.units))
+    axis = form.choice("axis", AXES)
+    reading = reading_of(form, axis, found)
+    if not found.sheet.gate_open:
+        form.errors["vial"] = GATE
+    if not form.errors:
+        with form.refusals():
+            service.read(database, rig_id, reading)
+    if form.errors:
+        return station_page(request, found, form, axis, 422)
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/flip/{reading_id}/{slip}")
+def flip(request: Request, rig_id: int, reading_id: int, slip: str) -> Response:
+    """Turn the sign of a reading that was likely flipped. Raises NotFound."""
+    service.flip(request.app.state.database, rig_id, reading_id, slip, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/undo/{reading_id}")
+def undo(request: Request, rig_id: int, reading_id: int) -> Response:
+    """Take a reading back. Raises NotFound."""
+    service.take_back(request.app.state.database, rig_id, reading_id, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/plumb")
+def plumb(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Say that the bow is plumb both ways, and what is left of it."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = Typing(typed, Units.of(found.units))
+    side, fore = (bubble_at(form, name, found.card.level.string) for name in ("side", "fore"))
+    if not form.errors:
+        with form.refusals():
+            service.plumb(request.app.state.database, rig_id, side, fore, datetime.now(UTC))
+    if form.errors:
+        return station_page(request, found, form, "", 422)
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/accept/{axis}")
+def accept(request: Request, rig_id: int, axis: str, typed: TypedForm) -> Response:
+    """Accept an axis as it is, in writing. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = Typing(typed, Units.of(found.units))
+    reason = form.text("reason", 200)
+    if not form.errors:
+        with form.refusals():
+            service.accept(request.app.state.database, rig_id, axis, reason, datetime.now(UTC))
+    if form.errors:
+        return station_page(request, found, form, axis, 422)
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/open/{key}")
+def reopen(request: Request, rig_id: int, key: str) -> Response:
+    """Take an acceptance, or the plumb entry, back. Raises NotFound."""
+    service.reopen(request.app.state.database, rig_id, key, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.get("/rigs/{rig_id}/level/picture")
+def pictured(request: Request, rig_id: int, pitch: str = "", cant: str = "", third: str = "") -> Response:
+    """The bow pitched and canted by hand, with what both vials then show. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    now = found.level.axes
+    usual = _degrees(now["third"]) if now["third"].now else 2.0
+    second = _degrees(now["second"]) if now["second"].now else 0.0
+    drawn = picture(
+        slider_number(pitch, -32.0, 60.0), slider_number(cant, 0.0, 6.0), second, slider_number(third, usual, 6.0)
+    )
+    if wants_fragment(request):
+        return render(request, "fragments/level_picture.html", rig_id=rig_id, picture=drawn)
+    context = rig_context(found, "level", date.today())
+    return render(request, "pages/level_picture.html", picture=drawn, **context)
+
+
+def _degrees(state: AxisState) -> float:
+    return round(math.degrees(state.now.value), 1) if state.now and state.unit.calibrated else 0.0

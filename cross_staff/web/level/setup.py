@@ -1,0 +1,209 @@
+"""What the axes are read with: vials and their calibration, the reference's reversal, the tolerance."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.level.vials import LINE, line_from_shim, reversal
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig.card import SEATS, LevelSetup, Vial
+from cross_staff.services import card as card_service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.card.fields import NumberField
+from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept
+from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
+from cross_staff.web.forms.units import Units
+from cross_staff.web.level import words as level_words
+from cross_staff.web.shared.render import local_time, render, rig_context
+
+router = APIRouter()
+VIALS = {
+    "reference": "Reference level",
+    "sight": "Sight's vial",
+    "rail": "Level for the rail",
+    "string": "Level for the string",
+}
+REVERSIBLE = ("reference", "rail", "string")
+_COUNT = Range(1.0, 10.0)
+_LINES = Range(-5.0, 5.0)
+FIELDS = {
+    field.name: field
+    for field in (
+        *(
+            NumberField(f"{key}_line", f"{name}, a line", "angle", LINE, "empty: not calibrated")
+            for key, name in VIALS.items()
+        ),
+        *(
+            NumberField(f"{key}_settle", f"{name}, settles in", "seconds", Range(0.5, 120.0))
+            for key, name in VIALS.items()
+        ),
+        *(NumberField(f"{key}_lines", f"{name}, lines a side", "count", _COUNT) for key, name in VIALS.items()),
+        NumberField("first_way", "Read one way", "plain", _LINES, "lines, left is minus"),
+        NumberField("turned_way", "Turned end for end", "plain", _LINES, "towards the same side of the room"),
+        NumberField(
+            "yaw",
+            "Its own yaw there",
+            "angle",
+            Range(-math.radians(5), math.radians(5)),
+            "right end forward; 0 when square",
+        ),
+        NumberField("tolerance", "May cost sideways", "offset", Range(0.002, 1.0), "at the farthest, steepest target"),
+        NumberField("shim", "Shim under one end", "mark", Range(0.05, 20.0)),
+        NumberField("base", "Length it stands on", "mark", Range(20.0, 2000.0)),
+        NumberField("moved", "The bubble moved", "plain", Range(0.1, 10.0), "lines"),
+    )
+}
+
+
+@router.get("/rigs/{rig_id}/level/setup")
+def setup_page(request: Request, rig_id: int, saved: int = 0) -> Response:
+    """Vials, reference and tolerance. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    texts = _filled(found.card.level, units)
+    form = Typing(texts, units, _values(found.card.level), seen=seen_text(texts, found.units))
+    return _page(request, found, form, "Saved." if saved else "")
+
+
+@router.post("/rigs/{rig_id}/level/setup")
+def save_setup(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Save them, as a revision of the card, joined with what was saved meanwhile. Raises NotFound."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    units = units_seen(typed, found.units)
+    form = Typing(typed, units, _values(found.card.level))
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, _filled(found.card.level, units), units.keys(), outdated=outdated))
+    if form.conflicts:
+        return _page(request, found, form, waits(form.conflicts), 409)
+    setup = _read(form, found.card.level, date.today())
+    if form.errors or (form.notes.get("turned_way") and form.typed.get("sure") != "yes"):
+        form.errors |= {k: v for k, v in form.notes.items() if k == "turned_way"}
+        return _page(request, found, form, "", 422)
+    card, number = replace(found.card, level=setup), found.revision.number
+    card_service.save(database, rig_id, number, card, found.units, datetime.now(UTC), "vials and reference")
+    return RedirectResponse(f"/rigs/{rig_id}/level/setup?saved=1", 303)
+
+
+def _values(setup: LevelSetup) -> dict[str, float | None]:
+    values: dict[str, float | None] = {"yaw": setup.yaw_rad, "tolerance": setup.tolerance_m}
+    for key in VIALS:
+        vial: Vial = getattr(setup, key)
+        values |= {
+            f"{key}_line": vial.per_division_rad,
+            f"{key}_settle": vial.settle_s,
+            f"{key}_lines": float(vial.lines),
+        }
+    return values
+
+
+def _filled(setup: LevelSetup, units: Units) -> dict[str, str]:
+    values = _values(setup)
+    texts = {name: units.plain(FIELDS[name].quantity, value, _places(name)) for name, value in values.items()}
+    return texts | {
+        "seat": setup.seat,
+        "seat_words": setup.seat_words,
+        "proved": "yes" if setup.yaw_proved else "no",
+    }
+
+
+def setup_texts(setup: LevelSetup, units: Units) -> dict[str, str]:
+    """What the axes are read with, by the labels of its fields, units behind the numbers."""
+    typed = _filled(setup, units)
+    found = {
+        FIELDS[name].label: f"{text} {units.label(FIELDS[name].quantity)}".strip()
+        for name, text in typed.items()
+        if name in FIELDS and text
+    }
+    found |= {f"{VIALS[key]}, by reversal": _own_error(getattr(setup, key)) for key in REVERSIBLE}
+    return found | {"Seat": SEATS[setup.seat], "Proved square there": "yes" if setup.yaw_proved else "no"}
+
+
+def _places(name: str) -> int | None:
+    return 3 if name.endswith("_line") else None
+
+
+def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
+    numbers = {name: form.number(name, spec.quantity, spec.span, _places(name)) for name, spec in FIELDS.items()}
+    lines = {key: numbers[f"{key}_line"] for key in VIALS}
+    calibrated = form.choice("cal_vial", ("", *VIALS))
+    if calibrated:
+        made = _calibrated(form, numbers)
+        lines[calibrated] = lines[calibrated] if made is None else made
+    vials = {
+        key: replace(
+            getattr(kept, key),
+            per_division_rad=lines[key],
+            settle_s=numbers[f"{key}_settle"],
+            lines=int(numbers[f"{key}_lines"] or Vial.lines),
+        )
+        for key in VIALS
+    }
+    one, other = numbers["first_way"], numbers["turned_way"]
+    if (one is None) != (other is None):
+        form.errors.setdefault("turned_way" if other is None else "first_way", "both readings, or neither")
+    if one is not None and other is not None:
+        tested = reversal(one, other)
+        if tested.doubtful:
+            form.notes["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
+        turned = form.choice("reversed", REVERSIBLE)
+        vials[turned] = replace(vials[turned], roll_error_div=tested.error, reversed_on=today)
+    proved = form.choice("proved", ("no", "yes")) == "yes"
+    return LevelSetup(
+        vials["reference"],
+        vials["rail"],
+        vials["sight"],
+        form.choice("seat", tuple(SEATS)),
+        form.text("seat_words", 120),
+        numbers["yaw"] or 0.0,
+        proved,
+        numbers["tolerance"],
+        vials["string"],
+    )
+
+
+def _calibrated(form: Typing, numbers: dict[str, float | None]) -> float | None:
+    """Radians a line from a known tilt: a shim under one end of a known length."""
+    shim, base, moved = numbers["shim"], numbers["base"], numbers["moved"]
+    for name in ("shim", "base", "moved"):
+        if numbers[name] is None and name not in form.errors:
+            form.errors[name] = "needed to calibrate"
+    if shim is None or base is None or moved is None:
+        return None
+    with form.refusals():
+        return line_from_shim(shim, base, moved)
+    return None
+
+
+def _own_error(vial: Vial) -> str:
+    """What the reversal showed, with its day; empty before one."""
+    if vial.roll_error_div is None:
+        return ""
+    return f"its own error is {level_words.bubble(vial.roll_error_div)}, of {vial.reversed_on}"
+
+
+def _page(request: Request, found: RigView, form: Typing, said: str, status: int = 200) -> Response:
+    context = rig_context(found, "level", date.today()) | {
+        "form": form,
+        "changed_at": local_time(found.revision.saved),
+        "labels": {name: spec.label for name, spec in FIELDS.items()},
+        "fields": FIELDS,
+        "vials": VIALS,
+        "seats": tuple(SEATS.items()),
+        "said": said,
+        "refused": status >= 400,
+        "reversible": [(key, VIALS[key]) for key in REVERSIBLE],
+        "reversed": {key: words for key in REVERSIBLE if (words := _own_error(getattr(found.card.level, key)))},
+        "proved": _own_error(found.card.level.reference),
+        "yaw_sd": "" if found.card.level.yaw_proved else f"{math.degrees(found.card.level.yaw_sd_rad()):.1f}°",
+    }
+    return render(request, "pages/level_setup.html", status, **context)

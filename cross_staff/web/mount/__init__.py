@@ -1,0 +1,1 @@
+"""Mount: the planner, the steps, witness marks."""

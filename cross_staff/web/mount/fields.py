@@ -1,0 +1,44 @@
+"""What is measured on the mount, as fields of a form."""
+
+from __future__ import annotations
+
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig.card import RigCard
+from cross_staff.web.card.fields import NumberField
+from cross_staff.web.forms.units import Units
+
+FIELDS = {
+    field.name: field
+    for field in (
+        NumberField(
+            "pin_at_top", "Pin at the top stop", "mark", Range(-20.0, 200.0), "height over the arrow, slider up"
+        ),
+        NumberField("reserve", "Reserve above home", "mark", Range(0.0, 60.0), "empty: what the nearest distance asks"),
+        NumberField("ahead_of_grip", "Pin ahead of the grip", "length", Range(0.02, 0.6), "for what hand torque shows"),
+        NumberField("vanes", "Vane height", "mark", Range(0.0, 40.0), "over the arrow line"),
+        NumberField("clearance", "Clearance wanted", "mark", Range(0.0, 30.0), "over the vanes; 3 mm unless said"),
+    )
+}
+
+
+def mount_values(card: RigCard) -> dict[str, float | None]:
+    """What was measured on the mount, by the names of its fields."""
+    mount = card.mount
+    return {
+        "pin_at_top": mount.pin_at_top_mm,
+        "reserve": mount.reserve_mm,
+        "ahead_of_grip": mount.ahead_of_grip_m,
+        "vanes": mount.vanes_mm,
+        "clearance": mount.clearance_mm,
+    }
+
+
+def mount_texts(card: RigCard, units: Units) -> dict[str, str]:
+    """The mount as text, field by field."""
+    values = mount_values(card)
+    texts = {name: units.plain(spec.quantity, values[name]) for name, spec in FIELDS.items()}
+    return texts | {
+        "torque": card.mount.torque,
+        "now_hole": "" if card.mount.hole is None else str(card.mount.hole),
+        "now_detent": "" if card.mount.detent is None else str(card.mount.detent),
+    }

@@ -1,0 +1,123 @@
+"""What the mount planner shows: the place looked at, its numbers, the alternatives."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from cross_staff.core.errors import InvalidValue, OutOfReach
+from cross_staff.core.mount.planner import HOMES, Place, Plan, plan, plan_all, remedies, take
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.services.rig import RigView
+from cross_staff.web.forms.units import Units
+from cross_staff.web.mount import words
+from cross_staff.web.mount.drawing import side_view
+from cross_staff.web.shared import reach_words
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.staleness import stale_ahead
+
+NEEDS_CARD = "The planner needs the card first: arrow, speed, peep, home and farthest."
+
+
+def place_index(text: str, places: tuple[float, ...]) -> int | None:
+    """A place on the sight by the number that stands for it; None for none, or one that is not there."""
+    return int(text) if text.isdecimal() and len(text) < 4 and int(text) < len(places) else None
+
+
+def place_of(card: RigCard, typed: Mapping[str, str]) -> Place:
+    """The place asked for; what is not asked stays as it is on the card."""
+    mount = card.mount
+    hole, detent = (
+        place_index(typed.get("hole", ""), card.sight.holes_mm),
+        place_index(typed.get("detent", ""), card.sight.extension_mm),
+    )
+    home = typed.get("home", "")
+    known_home = home if home in HOMES else mount.home or "top"
+    return Place(mount.hole if hole is None else hole, mount.detent if detent is None else detent, known_home)
+
+
+def planned(found: RigView, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
+    """What the planner shows, or why it cannot."""
+    card, figures = found.card, found.figures
+    if figures is None or card.goals.home_m is None or card.goals.farthest_m is None:
+        return {"plan": None, "plan_problem": NEEDS_CARD, "short_words": ""}
+    try:
+        choice = plan_all(card, figures)
+        place = place_of(card, asked) if asked or card.mount.home else choice.best.place
+        shown = plan(card, figures, place)
+        bought = remedies(card, figures, shown) if not shown.far_enough(card.goals.farthest_m) else ()
+    except (OutOfReach, InvalidValue) as error:
+        return {"plan": None, "plan_problem": f"No plan: {error}.", "short_words": ""}
+    return {
+        "plan": shown,
+        "plan_problem": "",
+        "place": place,
+        "reach_words": reach_words.reach(shown.reach.farthest_m, units),
+        "limit_words": words.limit(shown, units)[0].upper() + words.limit(shown, units)[1:],
+        "place_words": words.place(card, place),
+        "short_words": words.short(card, plan(card, figures, place_of(card, {})), units),
+        "stale_there": stale_ahead(card, take(card, place))["stale_results"],
+        "is_here": place == Place(card.mount.hole, card.mount.detent, card.mount.home),
+        "is_best": place == choice.best.place,
+        "best_words": words.best(choice, card),
+        "figures_shown": _shown(card, shown, choice.plans, units),
+        "remedies": [words.remedy(r, units) for r in bought],
+        "alternatives": [_alternative(card, p, place, choice.best, units) for p in choice.plans],
+        "view": side_view(card, shown, sentences.whole_distance(units, card.goals.farthest_m)),
+        "pins_words": words.pins_beyond(card, shown),
+        "pins_wanted": len(card.sight.pins) > 1 and not card.goals.pin_distances_m,
+    }
+
+
+def _shown(card: RigCard, found: Plan, plans: tuple[Plan, ...], units: Units) -> list[tuple[str, str]]:
+    """The numbers of the place that is looked at."""
+    home, far = card.goals.home_m, card.goals.farthest_m
+    span = f"{sentences.whole_distance(units, home or 0.0)} to {sentences.whole_distance(units, far or 0.0)}"
+    moves = "Tape" if KINDS[card.sight.kind].dialled else "Pins"
+    rows = [
+        (f"{moves}, {span}", reach_words.mm(found.tape_mm)),
+        ("1° of hand torque shows", words.torque_beside(found, plans, units)),
+        ("Peep", words.picture(found, card)),
+    ]
+    if found.above_home_mm is not None:
+        rows.insert(1, ("At the near end", words.near_end(found)))
+    if found.pins_mm is not None and found.above_home_mm is not None:
+        rows.insert(1, ("First pin to last", reach_words.mm(found.pins_mm)))
+    if found.far_pin_reach_m is not None:
+        rows.insert(1, ("Far pin on the wheel", reach_words.reach(found.far_pin_reach_m, units)))
+    if found.peep_shift_mm is not None and found.picture_part is not None:
+        closes = 100.0 * (1.0 - found.picture_part)
+        rows.append(
+            (
+                "At the far end",
+                f"{reach_words.mm(found.peep_shift_mm)} lower through the peep, {closes:.1f} % less high",
+            )
+        )
+    return rows
+
+
+def _alternative(card: RigCard, found: Plan, now: Place, best: Plan, units: Units) -> dict[str, Any]:
+    place = found.place
+    query = {"hole": place.hole, "detent": place.detent, "home": place.home}
+    return {
+        "query": "&".join(f"{k}={v}" for k, v in query.items() if v is not None),
+        "place": words.place(card, place),
+        "reach": reach_words.reach(found.reach.farthest_m, units) if found.fits else "home does not fit",
+        "enough": found.fits and found.far_enough(card.goals.farthest_m) and found.near_enough,
+        "limit": words.limit(found, units),
+        "near": words.near_end(found),
+        "tape": reach_words.mm(found.tape_mm),
+        "pins": reach_words.mm(found.pins_mm),
+        "torque": words.torque(found, units),
+        "here": place == now,
+        "best": found is best or place == best.place,
+    }
+
+
+def choices(card: RigCard) -> dict[str, Any]:
+    return {
+        "holes": [(str(i), reach_words.hole(card, i)) for i in range(len(card.sight.holes_mm))],
+        "detents": [(str(i), reach_words.extension(card, i)) for i in range(len(card.sight.extension_mm))],
+        "homes": [(h.key, h.name, h.price) for h in HOMES.values()] if KINDS[card.sight.kind].dialled else [],
+    }

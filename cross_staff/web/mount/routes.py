@@ -1,0 +1,192 @@
+"""The mount page: the planner with its side view, the steps, what they rest on."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.errors import NotFound
+from cross_staff.core.mount import station as mounting
+from cross_staff.core.mount.station import DONE, GROUPS, SKIPPED, WRONG, steps_for
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.services import card as card_service
+from cross_staff.services import mount as service
+from cross_staff.services import prepare as bench_service
+from cross_staff.services.card import revision
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
+from cross_staff.web.forms.units import Units
+from cross_staff.web.mount import words
+from cross_staff.web.mount.fields import FIELDS, mount_texts, mount_values
+from cross_staff.web.mount.planner import choices, place_index, place_of, planned
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.log import log_rows
+from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.staleness import stale_ahead
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/mount")
+def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
+    """Planner and steps. The address carries the place that is looked at. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = _fresh(found)
+    said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
+    return _page(request, found, form, said, fragment=wants_fragment(request))
+
+
+@router.post("/rigs/{rig_id}/mount")
+def save_measures(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Keep what was measured on the mount, as a revision of the card, joined with what was saved meanwhile."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    units = units_seen(typed, found.units)
+    form = Typing(typed, units, mount_values(found.card))
+    outdated = based_on(form) not in (0, found.revision.number)
+    form.take(merged(typed, mount_texts(found.card, units), units.keys(), outdated=outdated))
+    card = _read(form, found.card)
+    if form.errors:
+        return _page(
+            request, found, form, waits(form.conflicts) if form.conflicts else "", 409 if form.conflicts else 422
+        )
+    number, why = found.revision.number, "measured on the mount"
+    card_service.save(database, found.rig_id, number, card, found.units, datetime.now(UTC), why)
+    return RedirectResponse(f"/rigs/{found.rig_id}/mount?saved=1", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/stale")
+def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """What saving the measures would make stale; nothing is saved."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = Typing(typed, units_seen(typed, found.units), mount_values(found.card))
+    return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
+
+
+@router.post("/rigs/{rig_id}/mount/place")
+def take_place(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Put the sight at the place that was looked at, as a revision of the card."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = Typing(typed, Units.of(found.units))
+    place = place_of(found.card, form.typed)
+    if _moved_since(found, based_on(form)):
+        return _page(request, found, _fresh(found), _moved_words(found), 409)
+    why = f"mounted: {words.place(found.card, place)}"
+    service.take_place(database, found, found.revision.number, place, why, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/mount?saved=1", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/step/{key}")
+def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
+    """Enter how a step went. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = Typing(typed, Units.of(found.units))
+    if key not in {s.key for s in steps_for(found.card)}:
+        raise NotFound("this sight has no such step")
+    state = form.choice("state", (DONE, SKIPPED, WRONG))
+    entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC), choice=state, note=form.text("note", 200))
+    if state == SKIPPED and not entry.note:
+        form.errors["note"] = "say who confirms it, or why it is left out"
+    if form.errors:
+        return _page(request, found, replace(_fresh(found), errors=form.errors, typed=_fresh(found).typed), "", 422)
+    bench_service.enter(database, rig_id, entry)
+    return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/{key}/undo")
+def undo(request: Request, rig_id: int, key: str) -> Response:
+    """Take back the newest entry of a step. Raises NotFound."""
+    entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC))
+    bench_service.take_back(request.app.state.database, rig_id, entry)
+    return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
+
+
+def _fresh(found: RigView) -> Typing:
+    units = Units.of(found.units)
+    texts = mount_texts(found.card, units)
+    return Typing(texts, units, mount_values(found.card), seen=seen_text(texts, found.units))
+
+
+def _moved_since(found: RigView, number: int) -> bool:
+    """Whether the sight, or the place it sits at, was changed since the revision that a page showed."""
+    seen = revision(found.history, number)
+    now = found.card
+    return seen is None or (seen.card.sight, seen.card.mount) != (now.sight, now.mount)
+
+
+def _moved_words(found: RigView) -> str:
+    return (
+        f"The sight, or its place, was changed meanwhile, in another window, at {local_time(found.revision.saved)}. "
+        "Look at the place again, then take it."
+    )
+
+
+def _read(form: Typing, card: RigCard) -> RigCard:
+    top, reserve, ahead, vanes, clearance = (
+        form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()
+    )
+    travel = card.sight.slider_travel_mm
+    if reserve is not None and travel is not None and reserve > travel:
+        form.errors["reserve"] = "the reserve is more than the slider's whole travel: home would lie beyond it"
+    mount = replace(
+        card.mount,
+        hole=place_index(form.typed.get("now_hole", ""), card.sight.holes_mm),
+        detent=place_index(form.typed.get("now_detent", ""), card.sight.extension_mm),
+        pin_at_top_mm=top,
+        reserve_mm=reserve,
+        ahead_of_grip_m=ahead,
+        vanes_mm=vanes,
+        clearance_mm=clearance,
+        torque=form.text("torque", 200),
+    )
+    return replace(card, mount=mount)
+
+
+def _page(
+    request: Request, found: RigView, form: Typing, said: str, status: int = 200, fragment: bool = False
+) -> Response:
+    units, card = Units.of(found.units), found.card
+    asked = {k: v for k, v in request.query_params.items() if k in ("hole", "detent", "home") and v}
+    planner = found.results.get(("planned", tuple(sorted(asked.items())), units), lambda: planned(found, asked, units))
+    if fragment:
+        return render(
+            request,
+            "fragments/mount_plan.html",
+            **rig_context(found, "mount", date.today()),
+            **planner,
+            **choices(card),
+        )
+    opened = [s for s in found.steps if s.state not in (DONE, SKIPPED)]
+    context = (
+        rig_context(found, "mount", date.today())
+        | planner
+        | choices(card)
+        | {
+            "form": form,
+            "changed_at": local_time(found.revision.saved),
+            "labels": {name: spec.label for name, spec in FIELDS.items()},
+            "fields": FIELDS,
+            "said": said,
+            "stale_causes": [],
+            "stale_results": "",
+            "refused": status >= 400,
+            "groups": [(name, [s for s in found.steps if s.step.group == key]) for key, name in GROUPS.items()],
+            "next": opened[0] if opened else None,
+            "left": len(opened),
+            "caution": (opened[0].step.caution if opened else "") or sentences.CAUTION_MOUNT,
+            "witness": found.witness,
+            "log": log_rows(found.mount_log, words.logged),
+        }
+    )
+    return render(request, "pages/mount.html", status, **context)

@@ -1,0 +1,101 @@
+"""Witness marks: the list with its photos, and how a knocked rig is put back."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.mount.station import JOINTS, WitnessMark
+from cross_staff.services import mount as service
+from cross_staff.services.photos import MOST_BYTES
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms.form import Typing, whole
+from cross_staff.web.forms.merge import merged, seen_text
+from cross_staff.web.forms.photo import PostedPhoto
+from cross_staff.web.forms.units import Units
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.render import render, rig_context
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/mount/marks")
+def marks_page(request: Request, rig_id: int, removed: int = 0, line: int = 0) -> Response:
+    """The witness marks of a rig, and the form for one more, or for one that is changed. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    held = _held(found, line)
+    texts = _texts(held) if held else {}
+    typed = texts | ({"line": str(line)} if held else {})
+    return _page(request, found, Typing(typed, Units(), seen=seen_text(texts)), removed)
+
+
+def _held(found: RigView, line: int | None) -> WitnessMark | None:
+    return next((mark for mark in found.witness if mark.line == line), None)
+
+
+def _texts(mark: WitnessMark) -> dict[str, str]:
+    return {"joint": mark.joint, "place": mark.place}
+
+
+@router.get("/rigs/{rig_id}/mount/knocked")
+def knocked(request: Request, rig_id: int) -> Response:
+    """The marks in the order in which a knocked rig is put back. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    context = rig_context(found, "mount", date.today())
+    return render(request, "pages/knocked.html", witness=found.witness, caution=sentences.CAUTION_MOUNT, **context)
+
+
+@router.post("/rigs/{rig_id}/mount/marks")
+def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
+    """Keep a mark, new or changed, with a photo if one was sent; what two windows change is joined. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form, photo = posted.read()
+    number = whole(form.typed.get("line", ""))
+    held = _held(found, number)
+    if held is not None:
+        form.take(merged(form.typed, _texts(held)))
+    joint, place = form.text("joint", 60), form.text("place", 200)
+    if not joint:
+        form.errors["joint"] = "which joint?"
+    if not place and photo is None and not (held and held.photo_id) and "photo" not in form.errors:
+        form.errors["place"] = "say where it is, or add a photo"
+    if form.errors:
+        return _page(request, found, form, status=409 if form.conflicts else 422)
+    service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
+    return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/marks/{line}/remove")
+def remove_mark(request: Request, rig_id: int, line: int) -> Response:
+    """Take a mark out of the list; it can be put back."""
+    service.remove_mark(request.app.state.database, rig_id, line, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/mount/marks?removed={line}", 303)
+
+
+@router.post("/rigs/{rig_id}/mount/marks/{line}/restore")
+def restore_mark(request: Request, rig_id: int, line: int) -> Response:
+    """Put a mark back into the list."""
+    service.remove_mark(request.app.state.database, rig_id, line, datetime.now(UTC), back=True)
+    return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
+
+
+@router.get("/rigs/{rig_id}/photos/{photo_id}")
+def photo_file(request: Request, rig_id: int, photo_id: int) -> Response:
+    """A photo as it is kept. Raises NotFound."""
+    found = service.photo(request.app.state.database, rig_id, photo_id)
+    return Response(found.jpeg, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+def _page(request: Request, found: RigView, form: Typing, removed: int = 0, status: int = 200) -> Response:
+    context: dict[str, Any] = rig_context(found, "mount", date.today()) | {
+        "form": form,
+        "witness": found.witness,
+        "joints": JOINTS,
+        "removed": removed,
+        "limit_mb": MOST_BYTES // 1024 // 1024,
+    }
+    return render(request, "pages/marks.html", status, **context)

@@ -1,0 +1,116 @@
+"""What the mount planner says: places, limits, remedies, reasons."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from cross_staff.core.mount.planner import HOMES, Choice, Place, Plan, Remedy
+from cross_staff.core.mount.station import STEPS
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.shared.log import EntryWords
+from cross_staff.web.shared.reach_words import LIMITS, extension, hole, mm, reach, remedy_cells
+from cross_staff.web.shared.words import on_target, whole_distance
+
+WHY = {
+    "only_place": "it is the only place that the card knows of",
+    "finest_tape": "every place reaches both ends, and here the tape is longest, so it reads finest",
+    "finest_that_reaches": "of the places that reach both ends, the tape is longest here, so it reads finest",
+    "near_end_lost": "the far end is reached, but the nearest distance needs the sight above home: a reserve gives it",
+    "farthest_of_all": "no place reaches the far end; this one goes farthest",
+    "home_beyond_travel": "home lies outside the slider's travel at every place: another hole, or the housing on its post",
+}
+
+
+def place(card: RigCard, found: Place) -> str:
+    """A place in words."""
+    parts = []
+    if card.sight.holes_mm and found.hole is not None:
+        parts.append(hole(card, found.hole))
+    if card.sight.extension_mm and found.detent is not None:
+        parts.append(f"extension {extension(card, found.detent)}")
+    if card.sight.slider_travel_mm is not None:
+        parts.append(f"home {HOMES[found.home].name}")
+    return ", ".join(parts) or "as it is"
+
+
+def limit(found: Plan, units: Units) -> str:
+    """What binds, and by how much it misses."""
+    if found.reach.binding is None:
+        return "nothing on the card limits it"
+    short = f", {mm(found.short_by_mm)} short" if found.short_by_mm else ""
+    return f"{LIMITS[found.reach.binding]}{short}"
+
+
+def short(card: RigCard, here: Plan, units: Units) -> str:
+    """That the sight, where it sits, does not reach what is wanted; empty where it does."""
+    far = card.goals.farthest_m
+    if not here.fits:
+        return "Home lies outside the slider's travel where the sight sits: look for another place."
+    if far is not None and not here.far_enough(far):
+        return f"Where it sits it reaches {reach(here.reach.farthest_m, units)}, and {whole_distance(units, far)} is wanted."
+    return (
+        ""
+        if here.near_enough
+        else "Where it sits the nearest distance cannot be dialled: it needs a reserve above home."
+    )
+
+
+def pins_beyond(card: RigCard, found: Plan) -> str:
+    """That the stack asked for does not fit into the housing; empty where it does."""
+    room = card.sight.housing.pin_room_mm
+    if room is None or found.pins_mm is None or found.pins_mm <= room:
+        return ""
+    return f"These pins span {mm(found.pins_mm)}, and the housing has room for {mm(room)}: the lowest will not fit."
+
+
+def near_end(found: Plan) -> str:
+    """What is left above home, beside what the nearest distance asks for."""
+    if found.above_home_mm is None:
+        return "no slider"
+    if not found.wanted_above_mm:
+        return f"{mm(found.above_home_mm)} above home, none needed"
+    return f"{mm(found.above_home_mm)} above home, {mm(found.wanted_above_mm)} needed"
+
+
+def torque(found: Plan, units: Units) -> str:
+    return "not known" if found.torque_m is None else on_target(units, found.torque_m)
+
+
+def torque_beside(found: Plan, plans: Sequence[Plan], units: Units) -> str:
+    """What a degree of hand torque shows here, and how much more than where it shows least."""
+    least = min((p.torque_m for p in plans if p.torque_m is not None), default=None)
+    if found.torque_m is None or least is None:
+        return "measure the pin ahead of the grip"
+    more = found.torque_m - least
+    beside = f", {on_target(units, more)} more than nearest the riser" if more > 0.001 else ", the least of all places"
+    return f"{on_target(units, found.torque_m)}{beside}"
+
+
+def picture(found: Plan, card: RigCard) -> str:
+    """Which peep rings the housing, and what the far end does to the picture."""
+    if found.ringing_aperture_mm is None:
+        return "not known"
+    yours = card.peep.aperture_m
+    said = f"{trimmed(found.ringing_aperture_mm, 1)}\u00a0mm rings it"
+    return said if yours is None else f"{said}, yours is {trimmed(1000.0 * yours, 1)}\u00a0mm"
+
+
+def remedy(found: Remedy, units: Units) -> str:
+    return ": ".join(remedy_cells(found, units))
+
+
+def best(choice: Choice, card: RigCard) -> str:
+    """Which place, and why, in a sentence."""
+    words = place(card, choice.best.place)
+    return f"{words[0].upper()}{words[1:]}: {WHY[choice.why]}."
+
+
+STEP_WORDS = {"done": "done", "skipped": "skipped", "wrong": "not so"}
+_STEPS = {step.key: step.say for step in STEPS}
+
+
+def logged(entry: BenchEntry) -> EntryWords:
+    """What the log says of a step of mounting."""
+    return EntryWords(_STEPS.get(entry.key, entry.key), STEP_WORDS.get(entry.choice, ""))

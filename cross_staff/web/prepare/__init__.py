@@ -1,0 +1,1 @@
+"""Prepare: the bench sheet."""

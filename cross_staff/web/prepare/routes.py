@@ -1,0 +1,278 @@
+"""The bench sheet's page: one line to work on, the sheet beside it, the gate, the log."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import UTC, date, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.errors import NotFound, OutOfReach
+from cross_staff.core.mount import planner as mount
+from cross_staff.core.prepare import station as prepare
+from cross_staff.core.prepare.checklist import CHECKS, Check
+from cross_staff.core.prepare.station import STATION, Judged, readings
+from cross_staff.core.prepare.tuning import KINDS, STEPS
+from cross_staff.core.ranges import DISTANCE_M, Range
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.services import prepare as service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.card.results import arrow_warnings
+from cross_staff.web.forms.form import TypedForm, Typing
+from cross_staff.web.forms.units import Units
+from cross_staff.web.prepare import words
+from cross_staff.web.prepare.drawing import ROWS, place_drawing, walk_drawing
+from cross_staff.web.prepare.words import QUANTITIES
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.log import log_rows
+from cross_staff.web.shared.render import render, rig_context
+
+router = APIRouter()
+_SPANS = {"length": Range(-0.05, 0.05), "count": Range(0.0, 100000.0), "turn": Range(-4.0, 4.0)}
+_OFFSET = {"tear": Range(-0.2, 0.2), "bare_shaft": Range(-2.0, 2.0), "walk_back": Range(-3.0, 3.0)}
+PEEP_STEPS = (
+    "Arrow on the string, pointing at the butt, finger off the trigger, nobody in front.",
+    "Eyes closed, draw, settle at anchor as if there were no sight.",
+    "Open the eyes: the peep must already be there, and ring the housing.",
+    "Not there: let down first, then move it by what was missing, and draw again.",
+    "Three times alike, then secure it, and look once more.",
+)
+
+
+@router.get("/rigs/{rig_id}/prepare")
+def prepare_page(request: Request, rig_id: int, line: str = "") -> Response:
+    """The sheet, with one of its lines to work on. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    return _page(request, found, _chosen(found, line), Typing({}, Units.of(found.units)))
+
+
+@router.post("/rigs/{rig_id}/prepare/override")
+def override(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Open the gate with a written reason."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    form = Typing(typed, Units.of(found.units))
+    entry = BenchEntry(STATION, prepare.OVERRIDE, 0, datetime.now(UTC), note=form.text("reason", 300))
+    if not form.errors:
+        with form.refusals():
+            service.override_gate(database, rig_id, entry)
+    if form.errors:
+        return _page(request, found, _chosen(found, ""), form, 422)
+    return RedirectResponse(f"/rigs/{rig_id}/prepare", 303)
+
+
+@router.post("/rigs/{rig_id}/prepare/{key}")
+def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
+    """Enter what a line of the sheet found; then on to the next open one. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    check = _check(key)
+    form = Typing(typed, Units.of(found.units))
+    entry = _entry(form, check)
+    if form.errors:
+        return _page(request, found, check.key, form, 422)
+    service.enter(database, rig_id, entry)
+    after = open_rig(database, rig_id)
+    failed = after.sheet.line(check.key).verdict == "fail"  # then what to try is read before going on
+    onward = check.key if failed else _next(after, check.key)
+    return RedirectResponse(f"/rigs/{rig_id}/prepare?line={onward}", 303)
+
+
+@router.post("/rigs/{rig_id}/prepare/{key}/undo")
+def undo(request: Request, rig_id: int, key: str) -> Response:
+    """Take back the newest entry of a line, or of the gate. Raises NotFound."""
+    name = key if key == prepare.OVERRIDE else _check(key).key
+    service.take_back(request.app.state.database, rig_id, BenchEntry(STATION, name, 0, datetime.now(UTC)))
+    line = "" if name == prepare.OVERRIDE else f"?line={name}"
+    return RedirectResponse(f"/rigs/{rig_id}/prepare{line}", 303)
+
+
+def _check(key: str) -> Check:
+    if key not in CHECKS:
+        raise NotFound("the bench sheet has no such line")
+    return CHECKS[key]
+
+
+def _chosen(found: RigView, line: str) -> str:
+    """The line to work on: the one asked for, else the first open one, else the first."""
+    if line in CHECKS:
+        return line
+    opened = found.sheet.open_lines
+    return opened[0].check.key if opened else next(iter(CHECKS))
+
+
+def _next(found: RigView, key: str) -> str:
+    """The next open line after this one, from the top again at the end; this one when none is open."""
+    keys = list(CHECKS)
+    opened = {line.check.key for line in found.sheet.open_lines}
+    later = [k for k in keys[keys.index(key) + 1 :] + keys[: keys.index(key)] if k in opened]
+    return later[0] if later else key
+
+
+def _entry(form: Typing, check: Check) -> BenchEntry:
+    """What was typed for a line, as an entry; what is wrong stands in `form.errors`."""
+    now, note = datetime.now(UTC), form.text("note", 200)
+    if check.kind == "card":
+        raise NotFound("the card answers for this line")
+    if check.kind == "choice":
+        chosen = form.typed.get("choice", "")
+        if chosen not in {option.key for option in check.options}:
+            form.errors["choice"] = "choose one of these"
+        return BenchEntry(STATION, check.key, 0, now, choice=chosen, note=note)
+    if check.kind == "number":
+        value = _wanted(form, "number", check.quantity, _SPANS[check.quantity])
+        return BenchEntry(STATION, check.key, 0, now, number=value, note=note)
+    if check.kind == "walk_back":
+        return BenchEntry(STATION, check.key, 0, now, points=_impacts(form), note=note)
+    after = form.typed.get("after", "")
+    if after and after not in STEPS:
+        form.errors["after"] = "choose one from the list"
+    quantity, span = QUANTITIES[check.kind], _OFFSET[check.kind]
+    right, up = (_wanted(form, name, quantity, span) for name in ("right", "up"))
+    distance = _wanted(form, "distance", "distance", DISTANCE_M) if check.kind == "bare_shaft" else None
+    return BenchEntry(STATION, check.key, 0, now, distance, points=((right, up),), after=after, note=note)
+
+
+def _wanted(form: Typing, name: str, quantity: str, span: Range) -> float:
+    value = form.number(name, quantity, span)
+    if value is None and name not in form.errors:
+        form.errors[name] = "type a number"
+    return value or 0.0
+
+
+def _impacts(form: Typing) -> tuple[tuple[float, float], ...]:
+    """The rows of a walk-back that have a distance: (distance, right) [m], the nearest first."""
+    found = []
+    for row in range(ROWS):
+        if not form.typed.get(f"wb_{row}_distance", "").strip():
+            continue
+        distance = _wanted(form, f"wb_{row}_distance", "distance", DISTANCE_M)
+        right = form.number(f"wb_{row}_right", "offset", _OFFSET["walk_back"])
+        if right is None and f"wb_{row}_right" not in form.errors:
+            form.errors[f"wb_{row}_right"] = "how far right?"
+        found.append((distance, right or 0.0))
+    if not form.errors and len({distance for distance, _ in found}) < 3:
+        form.errors["wb_0_distance"] = "three distances at least"
+    return tuple(sorted(found))
+
+
+def _page(request: Request, found: RigView, key: str, form: Typing, status: int = 200) -> Response:
+    units, sheet = Units.of(found.units), found.sheet
+    line = sheet.line(key)
+    opened = sheet.open_lines
+    try_, why = words.remedy(line)
+    context = (
+        rig_context(found, "prepare", date.today())
+        | {
+            "form": form,
+            "line": line,
+            "check": line.check,
+            "answered": words.value(line.check, line.entry, units),
+            "verdict": words.VERDICTS[line.verdict],
+            "try_": try_,
+            "try_why": why,
+            "limits": words.limits(line.check, units),
+            "caution": sentences.CAUTIONS_PREPARE.get(key, sentences.CAUTION_STRING),
+            "lines": [_row(each, units) for each in sheet.lines],
+            "left": len(opened),
+            "sheet": sheet,
+            "override": sheet.override.note if sheet.override else "",
+            "after_words": words.AFTER,
+            "log": log_rows(found.prepare_log, lambda entry: words.logged(entry, units)),
+            "peep": _peep(found, units) if line.check.hangs_on in ("peep_height", "peep_rotation") else None,
+            "peep_steps": PEEP_STEPS,
+            "warnings": arrow_warnings(found.card, units),
+        }
+        | _work(found, line, form, units)
+    )
+    return render(request, "pages/prepare.html", status, **context)
+
+
+def _row(line: Judged, units: Units) -> dict[str, Any]:
+    return {
+        "key": line.check.key,
+        "name": line.check.name,
+        "state": words.STATES[line.verdict],
+        "verdict": words.VERDICTS[line.verdict],
+        "value": words.value(line.check, line.entry, units),
+        "required": line.check.required,
+    }
+
+
+def _work(found: RigView, line: Judged, form: Typing, units: Units) -> dict[str, Any]:
+    """What the line's own work needs: a drawing with the earlier readings, the numbers as typed."""
+    check, typed = line.check, form.typed
+    if check.key in KINDS:
+        earlier = readings(found.prepare_log, check.key)
+        distance = line.entry.number if line.entry and line.entry.number else 18.0
+        quantity = QUANTITIES[check.kind]
+        start = earlier[-1].point if earlier else (0.0, 0.0)
+        right, up = (_typed_or(form, n, quantity, v) for n, v in (("right", start[0]), ("up", start[1])))
+        usual = line.advice.step if line.advice and not line.advice.good else ""
+        return {
+            "drawing": place_drawing(check.key, earlier, (right, up), distance, units),
+            "right": typed.get("right", units.plain(quantity, right)),
+            "up": typed.get("up", units.plain(quantity, up)),
+            "distance": typed.get("distance", units.plain("distance", distance)),
+            "after": typed.get("after", usual),
+            "quantity": quantity,
+            "earlier": [
+                (n, words.offset(r.point, quantity, units), words.TRIED[r.after])
+                for n, r in enumerate(earlier, start=1)
+            ],
+        }
+    if check.kind == "walk_back":
+        return {"drawing": _walk_drawing(line, form, units), "walk": _walk_typed(line, typed, units)}
+    return {"drawing": None}
+
+
+def _typed_or(form: Typing, name: str, quantity: str, kept: float) -> float:
+    if not form.typed.get(name, "").strip() or name in form.errors:
+        return kept
+    return form.number(name, quantity, Range(-10.0, 10.0)) or 0.0
+
+
+def _walk_typed(line: Judged, typed: Mapping[str, str], units: Units) -> list[dict[str, str]]:
+    points = line.entry.points if line.entry else ()
+    rows = []
+    for row in range(ROWS):
+        kept = points[row] if row < len(points) else None
+        distance = units.plain("distance", kept[0]) if kept else ""
+        right = units.plain("offset", kept[1]) if kept else ""
+        rows.append(
+            {"distance": typed.get(f"wb_{row}_distance", distance), "right": typed.get(f"wb_{row}_right", right)}
+        )
+    return rows
+
+
+def _walk_drawing(line: Judged, form: Typing, units: Units) -> Any:
+    points = line.entry.points if line.entry else ()
+    impacts = [points[row] if row < len(points) else (None, 0.0) for row in range(ROWS)]
+    return walk_drawing(impacts, line.shape, units)
+
+
+def _peep(found: RigView, units: Units) -> dict[str, str] | None:
+    """The peep's height, what size rings the housing, and how the far end asks it lower."""
+    card, figures = found.card, found.figures
+    height = card.peep.height()
+    if height is None:
+        return None
+    places = 0 if units.length == "mm" else 2
+    said = {"height": f"{units.show('length', height.height_m, places)} ± {units.show('length', height.sd_m, places)}"}
+    if figures is None or card.goals.home_m is None:
+        return said
+    try:
+        place = mount.Place(card.mount.hole, card.mount.detent, card.mount.home or "top")
+        planned = mount.plan(card, figures, place)
+    except OutOfReach:
+        return said
+    if planned.peep_shift_mm is not None and card.goals.farthest_m is not None:
+        said["shift"] = units.show("length", planned.peep_shift_mm / 1000.0, 1 if units.length == "mm" else 2)
+        said["far"] = sentences.whole_distance(units, card.goals.farthest_m)
+    if planned.ringing_aperture_mm is not None:
+        said["ringing"] = f"{planned.ringing_aperture_mm:.1f}\u00a0mm"
+    if card.peep.aperture_m is not None:
+        said["aperture"] = units.show("diameter", card.peep.aperture_m, 1)
+    return said

@@ -1,0 +1,122 @@
+"""What the bench sheet says: verdicts, measured values, the next thing to try."""
+
+from __future__ import annotations
+
+import math
+
+from cross_staff.core.prepare.checklist import CHECKS, Check
+from cross_staff.core.prepare.station import OVERRIDE, Judged
+from cross_staff.core.prepare.tuning import STEPS, Advice, WalkBack
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.shared.log import EntryWords
+
+VERDICTS = {"pass": "good", "note": "noted", "fail": "not good", "unknown": "open", "old": "check again"}
+STATES = {"pass": "done", "note": "done", "fail": "bad", "unknown": "due", "old": "stale"}
+QUANTITIES = {"tear": "length", "bare_shaft": "offset", "walk_back": "offset"}
+AFTER = {"": "as found", **{step.key: step.words for step in STEPS.values()}}
+TRIED = {"": "as found", "grip": "grip settled", "nock_down": "nocking point lower", "nock_up": "nocking point higher",
+         "rest_right": "rest to the right", "rest_left": "rest to the left"}  # fmt: skip
+
+
+def value(check: Check, entry: BenchEntry | None, units: Units) -> str:
+    """What was answered, in a few words."""
+    if entry is None:
+        return ""
+    if check.kind == "choice":
+        return next((option.words for option in check.options if option.key == entry.choice), entry.choice)
+    if check.kind == "number":
+        return number(check, entry.number or 0.0, units)
+    if check.kind == "walk_back":
+        return f"{len(entry.points)} distances"
+    return offset(entry.points[0], QUANTITIES[check.kind], units) if entry.points else ""
+
+
+def number(check: Check, found: float, units: Units) -> str:
+    if check.quantity == "count":
+        return f"{found:.0f} shots"
+    if check.quantity == "turn":
+        return f"{trimmed(found, 3)} turn"
+    return units.show(check.quantity, found, 1 if units.length == "mm" else 2)
+
+
+def limits(check: Check, units: Units) -> str:
+    """What a measured line passes with."""
+    if check.kind != "number":
+        return ""
+    if check.quantity == "count":
+        return f"{number(check, check.good, units)} or more are good"
+    return (
+        f"good within {number(check, check.good, units)}, noted up to {number(check, check.fair, units)}; either side"
+    )
+
+
+def offset(point: tuple[float, float], quantity: str, units: Units) -> str:
+    """A point off the middle, in words."""
+    parts = []
+    for size, plus, minus in ((point[0], "right", "left"), (point[1], "high", "low")):
+        shown = trimmed(abs(units.from_si(quantity, size)), 1 if quantity == "length" or units.offset == "cm" else 2)
+        if shown != "0":
+            parts.append(f"{shown}\u00a0{units.label(quantity)} {plus if size > 0 else minus}")
+    return ", ".join(parts) or "in the middle"
+
+
+_WHY = {
+    "first_grip": "The grip comes first: half of all tears are the hand.",
+    "vertical": "Up and down before sideways; one change at a time.",
+    "trial": "Which way helps sideways is not agreed on: this is a trial, and the next shot says whether to keep it.",
+    "keep": "The last step shrank it, so the same again.",
+    "reverse": "The last step made it worse, so back and past it.",
+    "again": "The last step moved nothing that could be seen: make sure that it moved, then the same again.",
+}
+
+
+def advice(found: Advice) -> tuple[str, str]:
+    """What to try, and why."""
+    if found.good:
+        return "Leave it: this is as good as it can be told.", ""
+    step = STEPS[found.step].words
+    about = found.about_steps
+    many = f" About {max(round(about), 1)} such steps should do." if about is not None and about < 12 else ""
+    return f"{step[0].upper()}{step[1:]}.", f"{_WHY[found.why]}{many}"
+
+
+def walk_back(found: WalkBack) -> tuple[str, str]:
+    """What the impacts show, and what to try."""
+    if found.shape is None:
+        return "Three distances at least.", "With fewer a slant cannot be told from a bend."
+    if found.shape == "plumb":
+        return "Plumb, as far as these arrows can tell.", "Nothing here asks for a change of the rest."
+    if found.shape == "curve":
+        return (
+            "The line bends.",
+            "That is contact, spine or torque rather than the rest: look for vane contact with powder, then at the "
+            "grip, then at the paper.",
+        )
+    side = "right" if found.slant_rad > 0 else "left"
+    return (
+        f"The line slants to the {side} with distance, {abs(math.degrees(found.slant_rad)):.1f}°.",
+        "Try one small step of the rest, 0.5 mm, walk back again, and keep the direction that stood it up.",
+    )
+
+
+def remedy(line: Judged) -> tuple[str, str]:
+    """The next thing to try for a line, and why."""
+    if line.advice is not None:
+        return advice(line.advice)
+    if line.shape is not None:
+        return walk_back(line.shape)
+    return line.remedy, ""
+
+
+def logged(entry: BenchEntry, units: Units) -> EntryWords:
+    """What the log says of an entry of the bench sheet."""
+    name = (
+        "Gate opened with a reason"
+        if entry.key == OVERRIDE
+        else CHECKS[entry.key].name
+        if entry.key in CHECKS
+        else entry.key
+    )
+    said = value(CHECKS[entry.key], entry, units) if entry.key in CHECKS else ""
+    return EntryWords(name, said, TRIED.get(entry.after, "") if entry.after else "")

@@ -1,0 +1,1 @@
+"""What all stations draw with: rendering, words, downloads, PDF type, log, staleness."""

@@ -1,0 +1,80 @@
+"""Templates: one environment, strict about what is missing, every page with the same context."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from pathlib import Path
+from typing import Any
+
+from fastapi.templating import Jinja2Templates
+from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+from starlette.requests import Request
+from starlette.responses import Response
+
+from cross_staff import __version__
+from cross_staff.services.rig import RigView
+from cross_staff.web.forms.units import Units
+from cross_staff.web.shared import words
+
+_HERE = Path(__file__).parents[1]
+_ENVIRONMENT = Environment(
+    loader=FileSystemLoader(_HERE / "templates"),
+    autoescape=select_autoescape(["html", "svg"], default=True),
+    undefined=StrictUndefined,
+    trim_blocks=True,
+    lstrip_blocks=True,
+)
+_ENVIRONMENT.globals["version"] = __version__
+_TEMPLATES = Jinja2Templates(env=_ENVIRONMENT)
+
+
+def render(request: Request, name: str, status: int = 200, **context: Any) -> Response:
+    """A page or a fragment as the answer."""
+    return _TEMPLATES.TemplateResponse(request, name, context, status_code=status)
+
+
+def drawn(name: str, **context: Any) -> str:
+    """A drawing as text, for a file of its own."""
+    return _ENVIRONMENT.get_template(name).render(**context)
+
+
+def local_time(moment: datetime) -> str:
+    """A time kept in UTC, as the clock on the wall shows it."""
+    return moment.astimezone().strftime("%Y-%m-%d %H:%M")
+
+
+def due_words(due: date | None, today: date) -> str:
+    """How long until the due date, in words; empty without one."""
+    if due is None:
+        return ""
+    days = (due - today).days
+    if days < 0:
+        return f"{-days} day{'s' if days < -1 else ''} overdue"
+    return {0: "due today", 1: "due tomorrow"}.get(days, f"in {days} days")
+
+
+def staff(found: RigView, here: str, units: Units) -> list[dict[str, str]]:
+    """The cross-pieces of the staff: key, name, state, the word beside it, whether one is here."""
+    return [
+        {
+            "key": each.station.key,
+            "name": each.station.name,
+            "state": each.state,
+            "word": words.standing(each, units),
+            "here": "yes" if each.station.key == here else "",
+        }
+        for each in found.standings
+    ]
+
+
+def rig_context(found: RigView, here: str, today: date) -> dict[str, Any]:
+    """What every page of a rig shows at its head."""
+    units = Units.of(found.units)
+    return {
+        "rig_id": found.rig_id,
+        "card": found.card,
+        "revision": found.revision.number,
+        "units": units,
+        "staff": staff(found, here, units),
+        "due": due_words(found.card.due, today),
+    }

@@ -1,0 +1,1 @@
+"""Sight in: ends, shots, files."""

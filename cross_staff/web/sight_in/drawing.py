@@ -1,0 +1,96 @@
+"""Coordinates of the range's drawings: the target that is tapped on, and the pins in the housing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from cross_staff.core.sight_in.aims import AimState, mean_radius
+from cross_staff.core.sight_in.log import End
+from cross_staff.core.sight_in.station import MOVE, Act
+from cross_staff.services.rig import RigView
+from cross_staff.web.sight_in.words import on_target_m, target_scale
+
+SIDE = 560.0
+MIDDLE = SIDE / 2.0
+FACES = {"dot": "plain dot", "ring": "ring", "cross": "cross"}
+FACE_M = 0.12
+LEAST_HALF_MM, MOST_HALF_MM = 60.0, 1000.0
+NICE_MM = (50.0, 100.0, 150.0, 200.0, 300.0, 400.0, 600.0, 1000.0)
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A shot that was kept already [mm from the aim, up positive]."""
+
+    x: float
+    y: float
+    bad: bool
+    words: str
+
+
+@dataclass(frozen=True)
+class TargetDrawing:
+    """The target: half of its side [mm], pixels a millimetre, the face and its radius [mm], shots since
+    the last movement, the middle of all arrows with twice its sds, and where the next group should
+    land with its usual radius; None where not known."""
+
+    half_mm: float
+    face: str
+    face_mm: float
+    spots: tuple[Spot, ...]
+    mean: tuple[float, float, float, float] | None
+    after: tuple[float, float, float] | None
+
+    @property
+    def per_mm(self) -> float:
+        return MIDDLE / self.half_mm
+
+    @property
+    def lines(self) -> tuple[tuple[float, str], ...]:
+        """Rings of distance from the aim: fraction of the half side, and its label [mm]."""
+        return tuple((part, f"{part * self.half_mm:.0f}") for part in (0.25, 0.5, 0.75))
+
+
+def target(found: RigView, act: Act, draft: End | None) -> TargetDrawing:
+    """The target of the aim in hand."""
+    said = found.range_log.said.get("face")
+    face_m = (said.number if said and said.number else None) or FACE_M
+    ends = recent_ends(found, act, draft)
+    spots = tuple(
+        Spot(1000.0 * s.right_m, 1000.0 * s.up_m, s.called_bad, f"end {end.order}") for end in ends for s in end.shots
+    )
+    at = act.at
+    spread = 0.0 if at is None else 1000.0 * at.standing.spread * target_scale(found, at.aim)
+    near = [max(abs(s.x), abs(s.y)) for s in spots if not s.bad]
+    # one that is far off does not make the others small: the words beside the target say where it is
+    usual = sorted(near)[(9 * len(near)) // 10 - 1 :][:1] if len(near) > 3 else near
+    widest = max([750.0 * face_m, 4.0 * spread, *(1.15 * far for far in usual)])
+    half = next((h for h in NICE_MM if h >= widest), MOST_HALF_MM)
+    mean, after = _centres(found, act, at, ends)
+    return TargetDrawing(half, said.choice if said else "dot", 500.0 * face_m, spots, mean, after)
+
+
+def recent_ends(found: RigView, act: Act, draft: End | None) -> list[End]:
+    """Ends at the aim in hand since the sight was last moved, but for the one being shot."""
+    last = max((move.order for move in found.range_log.moves), default=0)
+    same = [e for e in found.range_log.ends if e.order > last and e.shots and (draft is None or e.key != draft.key)]
+    if act.aim is None or not same:
+        return []
+    near = [e for e in same if e.pin == act.aim.pin and abs((e.ranged_m or 0.0) - act.aim.ranged_m) < 0.5]
+    return near[-4:]
+
+
+def _centres(
+    found: RigView, act: Act, at: AimState | None, ends: list[End]
+) -> tuple[tuple[float, float, float, float] | None, tuple[float, float, float] | None]:
+    if at is None or not at.standing.arrows or max(at.standing.sd) > 20.0:
+        return None, None
+    right, up = (1000.0 * v for v in on_target_m(found, at))
+    scale = 1000.0 * target_scale(found, at.aim)
+    mean = (right, up, 1.96 * at.standing.sd[0] * scale, 1.96 * at.standing.sd[1] * scale)
+    usual = 1000.0 * (mean_radius(ends) or at.circle_m / 1.5)
+    if act.kind != MOVE:
+        return mean, None
+    sideways = sum(a.moved_mm for a in act.moves if a.way in ("left", "right")) * scale
+    height = sum(a.moved_mm for a in act.moves if a.way in ("up", "down")) * scale
+    return mean, (right - sideways, up - height, usual)

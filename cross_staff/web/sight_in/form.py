@@ -1,0 +1,152 @@
+"""What is typed or tapped at the range: an end with its shots, a session, a movement of one's own."""
+
+from __future__ import annotations
+
+import json
+import re
+from dataclasses import dataclass
+from datetime import datetime
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.estimation.groups import MOST_OFF_M, Impact
+from cross_staff.core.ranges import DISTANCE_M, Range
+from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Session
+from cross_staff.services.ends import EndDraft
+from cross_staff.web.forms.form import Typing, whole
+from cross_staff.web.forms.numbers import NotANumber, read
+from cross_staff.web.forms.units import Units
+
+DIAL_MM = Range(-200.0, 400.0)
+WIND_MPS = Range(-20.0, 20.0)
+TEMPERATURE_C = Range(-40.0, 60.0)
+CIRCLE_M = Range(0.01, 1.0)
+HUNDRED_MM = Range(0.2, 100.0)  # the travel of a hundred clicks
+MOVED = Range(-400.0, 400.0)
+MOST_PINS = 99
+_KEY = re.compile(r"[A-Za-z0-9.-]{1,40}")
+_BAD = ("x", "bad", "called")
+
+
+@dataclass(frozen=True)
+class TypedEnd:
+    """An end as sent, and whether it is finished."""
+
+    draft: EndDraft
+    done: bool
+
+
+def end_of(form: Typing) -> TypedEnd:
+    """The end in a form; what is wrong is said at its field."""
+    key = form.typed.get("key", "")
+    if not _KEY.fullmatch(key):
+        form.errors["shots"] = "this end has no key of its own: open the page again"
+    distance = form.number("distance", "distance", DISTANCE_M, 1)
+    pin = whole(form.typed.get("pin", "0"))
+    if pin is None or pin > MOST_PINS:
+        form.errors["pin"] = "choose one of the sight's pins"
+        pin = 0
+    dial = form.number("dial", "mark", DIAL_MM, 1)
+    shots = [*_placed(form), *_typed(form, key)]
+    draft = EndDraft(
+        key,
+        distance,
+        pin,
+        dial,
+        tuple(shots),
+        _taken_back(form),
+        form.text("note", 200),
+        whole(form.typed.get("session", "")),
+    )
+    return TypedEnd(draft, bool(form.typed.get("done")))
+
+
+def _placed(form: Typing) -> list[Impact]:
+    """The shots that were tapped on the picture, as the page sends them."""
+    text = form.typed.get("placed", "").strip()
+    if not text:
+        return []
+    try:
+        rows = json.loads(text)
+        if len(rows) > MOST_SHOTS:
+            raise InvalidValue("shots", f"at most {MOST_SHOTS} shots in an end")
+        return [_tapped(row) for row in rows]
+    except InvalidValue as error:
+        form.errors["shots"] = error.message
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        form.errors["shots"] = "the shots came in garbled: type them in millimetres"
+    return []
+
+
+def _tapped(row: dict[str, object]) -> Impact:
+    key = str(row["key"])
+    if not _KEY.fullmatch(key):
+        raise ValueError(key)
+    return Impact(
+        float(str(row["right"])) / 1000.0, float(str(row["up"])) / 1000.0, bool(row.get("bad")), key
+    ).checked()
+
+
+def _taken_back(form: Typing) -> tuple[str, ...]:
+    keys = form.typed.get("taken_back", "").split()
+    return tuple(key for key in keys if _KEY.fullmatch(key))[:MOST_SHOTS]
+
+
+def _typed(form: Typing, key: str) -> list[Impact]:
+    """Shots typed one a line, right and up in millimetres, x behind one that was called bad."""
+    lines = [line for line in re.split(r"[\n;]+", form.typed.get("shots", "")) if line.strip()]
+    if len(lines) > MOST_SHOTS:
+        form.errors["shots"] = f"at most {MOST_SHOTS} shots in an end"
+        return []
+    found = []
+    for number, line in enumerate(lines, start=1):
+        try:
+            found.append(_line(form, line, f"{key}-{number}"))
+        except (NotANumber, InvalidValue) as error:
+            form.errors["shots"] = f"line {number}: {getattr(error, 'message', error)}"
+            return []
+    return found
+
+
+def _line(form: Typing, line: str, key: str) -> Impact:
+    words = line.replace("\t", " ").split()
+    bad = bool(words) and words[-1].lower() in _BAD
+    words = words[:-1] if bad else words
+    if len(words) != 2:
+        raise NotANumber("right and up, in millimetres, like “21 -34”; x behind a called-bad one")
+    right, up = (read(word, "mark", form.units).value / 1000.0 for word in words)
+    if max(abs(right), abs(up)) > MOST_OFF_M:
+        raise NotANumber(f"off any butt: within {MOST_OFF_M:g} m of the aim")
+    return Impact(right, up, bad, key)
+
+
+def head_texts(end: End, units: Units) -> dict[str, str]:
+    """What stands over the arrows of an end, as text, field by field."""
+    return {
+        "distance": units.plain("distance", end.ranged_m, 1),
+        "pin": str(end.pin),
+        "dial": units.plain("mark", end.dial_mm, 1),
+        "note": end.note,
+    }
+
+
+def head_values(end: End) -> dict[str, float | None]:
+    """Its numbers, in SI units and millimetres of the scale."""
+    return {"distance": end.ranged_m, "dial": end.dial_mm}
+
+
+def session_of(form: Typing, number: int, now: datetime, build: str, key: str) -> Session:
+    """A session's record as typed."""
+    return Session(
+        number,
+        0,
+        now,
+        form.text("place", 80),
+        form.text("light", 80),
+        form.text("who", 80),
+        form.text("session_note", 200),
+        form.number("crosswind", "wind", WIND_MPS),
+        form.number("temperature", "temperature", TEMPERATURE_C),
+        build,
+        form.choice("counts", tuple(COUNTS)),
+        key,
+    )

@@ -1,0 +1,347 @@
+"""What the sight-in page shows: the instruction, the target, the judgement, the steps, the log."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from datetime import date
+from secrets import token_hex
+from typing import Any
+
+from fastapi import Request
+from starlette.responses import Response
+
+from cross_staff.core.estimation.groups import analyse, suspects
+from cross_staff.core.sight_in import anomalies as doubts
+from cross_staff.core.sight_in.conditions import compared, tape_day
+from cross_staff.core.sight_in.controls import SIDEWAYS
+from cross_staff.core.sight_in.log import COUNTS, End, Move, Session, standing_imports
+from cross_staff.core.sight_in.marks import DIALLED_KINDS
+from cross_staff.core.sight_in.procedures import questions
+from cross_staff.core.sight_in.station import CARD, CONFIRM, MOVE, PLACE, SHOOT, SKIPPED, Act, StepState, sight_in
+from cross_staff.services.rig import RigView
+from cross_staff.services.sight_in import act_key_of, pins_of
+from cross_staff.web.forms.form import Typing, whole
+from cross_staff.web.forms.merge import seen_text
+from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.shared.housing_drawing import housing
+from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.words import on_target, whole_distance
+from cross_staff.web.sight_in import words
+from cross_staff.web.sight_in.drawing import FACES, target
+from cross_staff.web.sight_in.form import head_texts
+
+LOGGED = 60
+
+
+def looked_at(found: RigView, step: str) -> RigView:
+    """The rig as seen from a step that was asked for in place of the next one."""
+    if not step or found.range.belief is None:
+        return found
+    belief = found.range.belief
+    state = sight_in(found.card, found.range_log, found.reckoning, belief.holds, step)
+    return replace(found, state=replace(found.state, range=state))
+
+
+def station_page(
+    request: Request, found: RigView, form: Typing, status: int = 200, said: str = "", left_over: str = ""
+) -> Response:
+    """The station as it stands; `form` brings what was typed, and refused."""
+    step = request.query_params.get("step", "")
+    found = looked_at(found, step)
+    units, act = Units.of(found.units), found.range.act
+    draft = _draft(found, request.query_params.get("end", ""))
+    context = rig_context(found, "sight_in", date.today()) | {
+        "form": form,
+        "now": words.now(found, units),
+        "act": act,
+        "act_key": act_key_of(found),
+        "kinds": {"shoot": SHOOT, "move": MOVE, "place": PLACE, "confirm": CONFIRM, "card": CARD},
+        "asked": step,
+        "gate_open": found.sheet.gate_open,
+        "wind": words.wind(found, act, units),
+        "usable": words.usable(found.range, units),
+        "settling": words.is_settling(act),
+        "end": _end_fields(found, form, act, draft, units),
+        "end_asked": [each for each in form.conflicts if each.name in ("distance", "pin", "dial", "note")],
+        "draft": draft,
+        "pins": [(str(p), words.pin_name(found, p, units)) for p in range(pins_of(found))],
+        "dialled": found.card.sight.kind in DIALLED_KINDS,
+        "target": target(found, act, draft),
+        "shots_known": _shots(draft),
+        "judged": words.judged(found, act.at, units) if act.at is not None else None,
+        "doubts": _doubts(found, units),
+        "alone": _alone(found, units),
+        "click_now": _click(found),
+        "day": _day(found),
+        "steps": [_step(found, s, act, units) for s in found.range.steps],
+        "schools": _schools(found),
+        "housing": housing(found, [n for _, n in _named(found, units)]),
+        "crowded": _crowded(found, units),
+        "session_form": _part(form, session_texts(found, found.session, units), found),
+        "session_number": found.session.number if found.session else 0,
+        "session_name": _session_name(found.session),
+        "session_key": token_hex(8),
+        "counts": list(COUNTS.items()),
+        "settings_form": _part(form, settings_texts(found, units), found),
+        "faces": list(FACES.items()),
+        "drives": [d.name for d in found.range.belief.drives] if found.range.belief else [],
+        "log": _log(found, units),
+        "said": said or _came_back(request),
+        "left_over": left_over,
+        "imports": len(standing_imports(found.range_entries)),
+    }
+    return render(request, "pages/sight_in.html", status, **context)
+
+
+def _came_back(request: Request) -> str:
+    taken, back = (whole(request.query_params.get(name, "")) for name in ("taken", "back"))
+    if taken is not None:
+        return f"{taken} shots were taken in; under “Shots out and in” they can be taken back together."
+    return "" if back is None else f"{back} shots were taken back; the log keeps them."
+
+
+def _draft(found: RigView, key: str) -> End | None:
+    return next((end for end in found.every_end if end.key == key), None)
+
+
+def _shots(draft: End | None) -> str:
+    """The shots of an end that is opened again, as the picture takes them."""
+    shots = draft.shots if draft else ()
+    rows = [
+        {"key": s.key, "right": round(1000.0 * s.right_m, 1), "up": round(1000.0 * s.up_m, 1), "bad": s.called_bad}
+        for s in shots
+    ]
+    return json.dumps(rows)
+
+
+def _end_fields(found: RigView, form: Typing, act: Act, draft: End | None, units: Units) -> dict[str, str]:
+    """The fields of the end: as typed, as it was kept, else what is asked for now."""
+    if draft is not None:
+        fields = {"key": draft.key, "seen": seen_text(head_texts(draft, units), found.units)} | head_texts(draft, units)
+    else:
+        last = found.range_log.ends[-1] if found.range_log.ends else None
+        aim = act.aim
+        fields = {
+            "key": token_hex(8),
+            "seen": "",
+            "distance": units.plain("distance", aim.ranged_m if aim else last.ranged_m if last else None, 1),
+            "pin": str(aim.pin if aim else 0),
+            "dial": units.plain("mark", act.dial_mm if act.dial_mm is not None else last.dial_mm if last else None, 1),
+            "note": "",
+        }
+    fields["shots"] = ""
+    if form.seen:
+        fields["seen"] = form.seen
+    return fields | {name: form.typed[name] for name in fields if name in form.typed}
+
+
+def _named(found: RigView, units: Units) -> list[tuple[int, str]]:
+    belief = found.range.belief
+    if belief is None:
+        return []
+    return [(pin, whole_distance(units, distance)) for pin, distance in enumerate(belief.distances)]
+
+
+def _doubts(found: RigView, units: Units) -> dict[str, Any]:
+    """What the arrows make one doubt."""
+    belief = found.range.belief
+    if belief is None:
+        return {"pin": None, "suspect": None, "words": []}
+    said = []
+    other = doubts.other_pin(belief)
+    odd = None if other else doubts.surprise(belief)
+    if odd is not None:
+        said.append(words.surprised(odd))
+    if reversed_drives := words.reversed_words(belief.reversed):
+        said.append(reversed_drives)
+    if (drifts := doubts.sideways_trend(belief)) is not None:
+        said.append(words.trend(drifts, units))
+    question = None
+    if other is not None:
+        likely = words.pin_name(found, other.pin, units)
+        noted = words.pin_name(found, other.end.pin, units)
+        question = {"key": other.end.key, "pin": other.pin, "likely": likely, "noted": noted,
+                    "words": words.other_pin(found, other, units)}  # fmt: skip
+    return {"pin": question, "suspect": _suspect(found, units), "words": said}
+
+
+def _suspect(found: RigView, units: Units) -> dict[str, str] | None:
+    """A shot of the newest end that lies far from the others."""
+    end = found.range_log.ends[-1] if found.range_log.ends else None
+    odd = _odd(found, end) if end is not None and not end.left_out else ()
+    if end is None or not odd:
+        return None
+    shot = end.shots[odd[0]]
+    return {"end": end.key, "shot": shot.key, "words": words.suspect(odd[0] + 1, shot.right_m, shot.up_m, units)}
+
+
+def _odd(found: RigView, end: End) -> tuple[int, ...]:
+    """Indexes of an end's shots that lie far from the others."""
+    belief, known = found.range.belief, None
+    if belief is not None and end.ranged_m is not None:
+        known = 1e-3 * belief.spread.mrad * found.card.distance_from_sight(end.ranged_m)
+    return suspects(end.shots, known)
+
+
+def _alone(found: RigView, units: Units) -> str:
+    """The newest end judged by itself, and against the archer's own earlier ones."""
+    belief = found.range.belief
+    end = next((e for e in reversed(found.range_log.ends) if e.kept and e.ranged_m is not None), None)
+    if belief is None or end is None or end.ranged_m is None:
+        return ""
+    distance = found.card.distance_from_sight(end.ranged_m)
+    group = analyse(end.shots, distance, belief.lever, None, 1e-3 * belief.spread.mrad * distance)
+    return words.alone(group, compared(belief, [end], end.session), units)
+
+
+def _click(found: RigView) -> str:
+    drum = next((c for c in found.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
+    return "" if drum is None or drum.per_click_mm is None else f"{100.0 * drum.per_click_mm:.2f} by the card"
+
+
+def _day(found: RigView) -> tuple[str, str] | None:
+    belief = found.range.belief
+    return None if belief is None else words.day(tape_day(belief, found.session))
+
+
+def _step(found: RigView, state: StepState, act: Act, units: Units) -> dict[str, Any]:
+    step = state.step
+    return {
+        "key": step.key,
+        "name": words.step_name(found, step, state.aim, units),
+        "state": state.state,
+        "who": state.who,
+        "said": f"step:{step.key}" in found.range_log.said,
+        "here": act.step is not None and act.step.key == step.key,
+        "confirmed": state.state == SKIPPED,
+        "missing": bool(state.missing) and not state.state,
+        "done_when": words.filled(step.done_when, found, state.aim, Act(CONFIRM, step=step), units),
+        "enter": step.enter,
+    }
+
+
+def _schools(found: RigView) -> list[dict[str, Any]]:
+    belief = found.range.belief
+    chosen = belief.chosen if belief else {}
+    return [
+        {"question": q, "chosen": q.school(chosen.get(q.key, "")), "schools": q.schools} for q in questions(found.card)
+    ]
+
+
+def _crowded(found: RigView, units: Units) -> str:
+    """What will not fit into the housing, before it is shot."""
+    beyond = found.stack.beyond if found.stack else ()
+    if not beyond or found.stack is None:
+        return ""
+    names = ", ".join(whole_distance(units, place.ranged_m) for place in beyond)
+    far = found.stack.farthest_that_fits_m
+    until = "" if far is None else f" The farthest that fits is {whole_distance(units, far)}."
+    return f"The pin for {names} will not fit into this housing.{until}"
+
+
+def session_texts(found: RigView, held: Session | None, units: Units) -> dict[str, str]:
+    """A session as text, field by field; what is usual while there is none."""
+    return {
+        "place": held.place if held else "",
+        "light": held.light if held else "",
+        "who": held.who if held else found.card.archer,
+        "crosswind": units.plain("wind", held.crosswind_mps) if held else "",
+        "temperature": units.plain("temperature", held.temperature_c) if held else "",
+        "counts": held.counts if held else "full",
+        "session_note": held.note if held else "",
+    }
+
+
+def _session_name(session: Session | None) -> str:
+    if session is None:
+        return "No session yet: the first arrow begins one."
+    parts = [local_time(session.entered), session.place, session.light, session.build]
+    return " · ".join(part for part in parts if part)
+
+
+def settings_texts(found: RigView, units: Units) -> dict[str, str]:
+    """The circle and the face as text, field by field."""
+    circle, face = found.range_log.said.get("circle"), found.range_log.said.get("face")
+    return {
+        "circle": units.plain("offset", circle.number) if circle else "",
+        "face": face.choice if face else "dot",
+        "face_size": units.plain("offset", face.number if face and face.number else 0.12),
+    }
+
+
+def _part(form: Typing, texts: dict[str, str], found: RigView) -> Typing:
+    """One of the page's forms: as typed where it was sent and refused, else as it is kept."""
+    asked = tuple(each for each in form.conflicts if each.name in texts)
+    shown = texts | {name: form.typed[name] for name in texts if name in form.typed}
+    seen = form.seen if asked else seen_text(texts, found.units)
+    return replace(form, typed=shown, seen=seen, conflicts=asked)
+
+
+def _end(found: RigView, end: End, units: Units) -> dict[str, Any]:
+    """An end for the log: what it was, where its middle came, and what is suspect of it."""
+    kept = end.kept
+    middle = ""
+    if kept:
+        right, up = (sum(getattr(s, name) for s in kept) / len(kept) for name in ("right_m", "up_m"))
+        side, height = "R" if right > 0 else "L", "high" if up > 0 else "low"
+        middle = f"{on_target(units, right)} {side}, {on_target(units, up)} {height}"
+    bad = len(end.shots) - len(kept)
+    session = found.range_log.session(end.session)
+    return {
+        "kind": "end",
+        "key": end.key,
+        "order": end.order,
+        "when": local_time(end.entered),
+        "distance": "not ranged" if end.ranged_m is None else whole_distance(units, end.ranged_m),
+        "pin": words.pin_name(found, end.pin, units),
+        "dial": "" if end.dial_mm is None else fixed(end.dial_mm, 1),
+        "arrows": f"{len(kept)}{f' + {bad} bad' if bad else ''}",
+        "middle": middle,
+        "note": " · ".join(part for part in (session.place if session else "", end.note) if part),
+        "state": _state(found, end),
+        "left_out": end.left_out,
+        "removed": end.removed,
+        "suspects": [(end.shots[i].key, _place(end.shots[i].right_m, end.shots[i].up_m)) for i in _odd(found, end)],
+        "revision": end.revision,
+    }
+
+
+def _place(right_m: float, up_m: float) -> str:
+    return f"{trimmed(1000.0 * right_m, 0)} right, {trimmed(1000.0 * up_m, 0)} up, mm"
+
+
+def _state(found: RigView, end: End) -> str:
+    belief = found.range.belief
+    if end.removed:
+        return "taken out"
+    if end.left_out:
+        return "left out"
+    if end.ranged_m is None:
+        return "kept, not counted: no distance"
+    if belief is not None and not belief.holds_for("home", end.revision):
+        return f"old: revision {end.revision}"
+    weight = found.range_log.weight(end)
+    return "" if weight == 1.0 else "counts half" if weight else "not counted"
+
+
+def _moved(found: RigView, move: Move, units: Units) -> dict[str, Any]:
+    pin = f", {words.pin_name(found, move.pin, units)}" if move.pin is not None else ""
+    what = f"{move.drive}{pin}"
+    if move.placed:
+        what = words.pin_name(found, move.pin or 0, units)
+        much = "set to its predicted place"
+    else:
+        sideways = move.moves in SIDEWAYS
+        way = ("right" if move.amount > 0 else "left") if sideways else ("up" if move.amount > 0 else "down")
+        unit = move.unit if move.unit == "mm" or abs(move.amount) == 1.0 else f"{move.unit}s"
+        much = f"{trimmed(abs(move.amount), 2)} {unit} {way}"
+    row = {"kind": "move", "key": move.key, "when": local_time(move.entered), "what": what, "much": much}
+    return row | {"order": move.order, "removed": move.removed}
+
+
+def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
+    """Ends and movements in one list, newest first."""
+    rows = [_end(found, end, units) for end in found.every_end[-LOGGED:]]
+    rows += [_moved(found, move, units) for move in found.every_move[-LOGGED:]]
+    return sorted(rows, key=lambda row: -row["order"])

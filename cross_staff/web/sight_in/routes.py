@@ -1,0 +1,237 @@
+"""The range: arrows tapped on the target, judged with all before them, and what to move now."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import JSONResponse, RedirectResponse, Response
+
+from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.sight_in.log import STATION, End, Move
+from cross_staff.services import prepare
+from cross_staff.services import sight_in as service
+from cross_staff.services.ends import head_of, save_end
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms.form import TypedForm, Typing, until_kept, wants_fragment, whole
+from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
+from cross_staff.web.forms.units import Units
+from cross_staff.web.sight_in.drawing import FACES
+from cross_staff.web.sight_in.form import CIRCLE_M, HUNDRED_MM, MOVED, end_of, head_texts, head_values, session_of
+from cross_staff.web.sight_in.page import session_texts, settings_texts, station_page
+
+router = APIRouter()
+CHANGES: dict[str, dict[str, object]] = {
+    "leave_out": {"left_out": True},
+    "use": {"left_out": False},
+    "remove": {"removed": True},
+    "restore": {"removed": False},
+    "asked": {"asked": True},
+}
+
+
+def _here(rig_id: int) -> RedirectResponse:
+    return RedirectResponse(f"/rigs/{rig_id}/sight_in", 303)
+
+
+def _opened(request: Request, rig_id: int, typed: TypedForm) -> tuple[RigView, Typing]:
+    """The rig, and what was typed in its units. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    return found, Typing(typed, Units.of(found.units))
+
+
+@router.get("/rigs/{rig_id}/sight_in")
+def shown(request: Request, rig_id: int) -> Response:
+    """The station; `step` looks at another step, `end` opens an end again. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    return station_page(request, found, Typing({}, Units.of(found.units)))
+
+
+@router.post("/rigs/{rig_id}/sight_in/end")
+def keep_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Keep an end as far as it is shot; the page sends it after every tap. What stands over it is joined with
+    what was written meanwhile; where both changed it, the arrows are kept and the rest is asked. Raises NotFound."""
+    return until_kept(lambda: _keep_end(request, rig_id, typed))
+
+
+def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
+    found = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, found.units)
+    held = next((end for end in found.every_end if end.key == typed.get("key")), None)
+    form = Typing(typed, units, head_values(held) if held else {})
+    if held is not None:
+        form.take(merged(typed, head_texts(held, units), units.keys()))
+    conflicts, asked = form.conflicts, {each.name: form.errors.pop(each.name) for each in form.conflicts}
+    if held is not None:
+        form.typed = dict(form.typed) | {each.name: each.theirs for each in conflicts}
+    draft, saved = end_of(form).draft, None
+    if not form.errors:
+        with form.refusals():
+            draft = replace(draft, seen=head_of(held))
+            kept = save_end(request.app.state.database, rig_id, draft, datetime.now(UTC))
+            if kept.asked:
+                raise StaleRevision(0, 0)  # somebody wrote just then: join again
+            saved = kept.end
+    status = 422 if form.errors else 409 if conflicts else 200
+    if wants_fragment(request):
+        return JSONResponse(_told(form, saved, found), status)
+    if status == 200:
+        return _here(rig_id)
+    form.typed = dict(form.typed) | {each.name: each.mine for each in conflicts}
+    form.errors |= asked
+    return station_page(request, found, form, status)
+
+
+def _told(form: Typing, saved: End | None, found: RigView) -> dict[str, object]:
+    """What the page is told of an end that it sent: how much is kept, what stands over it now, what is wrong
+    or to be asked."""
+    head = head_texts(saved, form.units) if saved else {}
+    asked = [{"name": each.name, "mine": each.mine, "theirs": each.theirs} for each in form.conflicts]
+    seen = form.seen if asked else seen_text(head, found.units) if saved else ""
+    return {"kept": len(saved.shots) if saved else 0, "errors": form.errors, "head": head, "asked": asked, "seen": seen}
+
+
+@router.post("/rigs/{rig_id}/sight_in/end/{key}/pin/{pin}")
+def noted_wrong(request: Request, rig_id: int, key: str, pin: int) -> Response:
+    """An end was shot with another pin than noted. Raises NotFound."""
+    service.change_end(request.app.state.database, rig_id, key, datetime.now(UTC), pin=pin, asked=True)
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/end/{key}/shot/{shot}/{what}")
+def call_shot(request: Request, rig_id: int, key: str, shot: str, what: str) -> Response:
+    """Call a kept shot bad, or not. Raises NotFound."""
+    service.mark_shot(request.app.state.database, rig_id, key, shot, what == "bad", datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/end/{key}/{what}")
+def change_end(request: Request, rig_id: int, key: str, what: str) -> Response:
+    """Leave an end out, use it again, take it out, put it back, say that its pin was right. Raises NotFound."""
+    if what not in CHANGES:
+        raise NotFound("there is no such change of an end")
+    service.change_end(request.app.state.database, rig_id, key, datetime.now(UTC), **CHANGES[what])
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/session")
+def save_session(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Begin a session, or correct the one that runs. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, found.units)
+    form, fresh, number = Typing(typed, units), bool(typed.get("fresh")), whole(typed.get("session_number", ""))
+    held = next((each for each in found.range_log.sessions if each.number == number), found.session)
+    held = None if fresh else held
+    if held is not None:
+        form.kept = {"crosswind": held.crosswind_mps, "temperature": held.temperature_c}
+        form.take(merged(typed, session_texts(found, held, units), units.keys()))
+    if form.conflicts:
+        return station_page(request, found, form, 409, waits(form.conflicts))
+    key = form.typed.get("session_key", "")[:40]
+    build = held.build if held else found.card.build.name
+    session = session_of(form, held.number if held else 0, datetime.now(UTC), build, key)
+    if not form.errors:
+        with form.refusals():
+            service.save_session(request.app.state.database, rig_id, session, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/moved")
+def moved(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The movements that were asked for are made, the way they should or the other way. Raises NotFound."""
+    found, form = _opened(request, rig_id, typed)
+    act_key, other = form.typed.get("act_key", ""), form.typed.get("other_way", "")
+    try:
+        other_way = (other,) if other else ()
+        service.made_moves(request.app.state.database, rig_id, act_key, datetime.now(UTC), other_way)
+    except InvalidValue as error:
+        return station_page(request, found, form, 422, f"{error.message[0].upper()}{error.message[1:]}.")
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/own-move")
+def own_move(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """A movement that was not asked for, so that it is taken out of the sum. Raises NotFound."""
+    found, form = _opened(request, rig_id, typed)
+    amount = form.number("amount", "plain", MOVED)
+    if amount is None and "amount" not in form.errors:
+        form.errors["amount"] = "say how far: clicks, turns or millimetres, left and down are minus"
+    pin = whole(form.typed.get("moved_pin", "0")) or 0
+    drive, key = form.typed.get("drive", ""), form.typed.get("move_key", "")[:40]
+    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, "", pin)
+    if not form.errors:
+        with form.refusals():
+            service.own_move(request.app.state.database, rig_id, move, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/move/{key}/undo")
+def undo_move(request: Request, rig_id: int, key: str) -> Response:
+    """A movement was not made after all. Raises NotFound."""
+    service.take_move_back(request.app.state.database, rig_id, key, datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/step/{key}")
+def say_step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
+    """A step is done, or skipped and confirmed by somebody. Raises NotFound."""
+    found, form = _opened(request, rig_id, typed)
+    if all(state.step.key != key for state in found.range.steps):
+        raise NotFound("there is no such step for this sight")
+    skipped, who = form.typed.get("state") == "skipped", form.text("confirmed_by", 80)
+    if skipped and not who:
+        form.errors["confirmed_by"] = "write who confirms it: it stays on the record"
+    if not form.errors:
+        service.say_step(request.app.state.database, rig_id, key, skipped, who, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/step/{key}/open")
+def reopen_step(request: Request, rig_id: int, key: str) -> Response:
+    """Take back that a step was said to be done. Raises NotFound."""
+    service.reopen_step(request.app.state.database, rig_id, key, datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/click")
+def calibrate_click(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The travel of a hundred clicks, as read on the scale: the card's click is made of it. Raises NotFound."""
+    found, form = _opened(request, rig_id, typed)
+    travel = form.number("hundred_clicks", "mark", HUNDRED_MM)
+    if travel is None and "hundred_clicks" not in form.errors:
+        form.errors["hundred_clicks"] = "read the travel of 100 clicks on the scale, in mm"
+    if travel is not None and not form.errors:
+        with form.refusals():
+            service.calibrate_click(request.app.state.database, rig_id, travel / 100.0, datetime.now(UTC))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/choose/{question}/{school}")
+def choose(request: Request, rig_id: int, question: str, school: str) -> Response:
+    """Choose a school. Raises NotFound."""
+    service.choose(request.app.state.database, rig_id, question, school, datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/settings")
+def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The step-back circle, the target's face and its size, joined with what was kept meanwhile. Raises NotFound."""
+    database = request.app.state.database
+    found = open_rig(database, rig_id)
+    units = units_seen(typed, found.units)
+    said = found.range_log.said
+    form = Typing(typed, units, {"circle": said["circle"].number if "circle" in said else None})
+    form.take(merged(typed, settings_texts(found, units), units.keys()))
+    if form.conflicts:
+        return station_page(request, found, form, 409, waits(form.conflicts))
+    circle = form.number("circle", "offset", CIRCLE_M)
+    face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", Range(0.01, 1.5))
+    if not form.errors:
+        now = datetime.now(UTC)
+        if circle is not None:
+            service.set_circle(database, rig_id, circle, now)
+        prepare.enter(database, rig_id, BenchEntry(STATION, "face", 0, now, number=size, choice=face))
+    return station_page(request, found, form, 422) if form.errors else _here(rig_id)

@@ -1,0 +1,1 @@
+"""Tape: marks and groups, and the pages at the tape."""

@@ -1,0 +1,220 @@
+"""The booklet of printed strips: measured here; which strip fits, and what its neighbours would cost."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from datetime import UTC, datetime
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import RedirectResponse, Response
+
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig.booklet import Booklet, Strip
+from cross_staff.core.tape.booklet import Choice, strip_errors
+from cross_staff.services import booklet as service
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms.form import TypedForm, Typing, until_kept
+from cross_staff.web.forms.merge import merged, seen_text, units_seen
+from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.shared import reach_words
+from cross_staff.web.shared.render import local_time
+from cross_staff.web.shared.words import CAUTION_BLADE, whole_distance
+from cross_staff.web.tape import words
+from cross_staff.web.tape.form import DISTANCE_SPAN
+from cross_staff.web.tape.page import no_tape, tape_page
+from cross_staff.web.tape.tables import Table, Told, told
+
+router = APIRouter()
+ORDER_SPAN, SPAN_MM = Range(-999.0, 999.0), Range(2.0, 300.0)
+MOST_STRIPS, SPARE, SHOWN = 12, 2, 9
+COLUMNS = ("label", "order", "span", "side")
+
+
+@router.get("/rigs/{rig_id}/tape/booklet")
+def booklet_page(request: Request, rig_id: int) -> Response:
+    """The strips as measured, and which one fits. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    texts = _filled(found, Units.of(found.units))
+    return _page(request, found, Typing(texts, Units.of(found.units), seen=seen_text(texts, found.units)))
+
+
+@router.post("/rigs/{rig_id}/tape/booklet")
+def keep_booklet(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Keep the measured strips, joined with what was saved meanwhile. Raises NotFound."""
+    return until_kept(lambda: _save(request, rig_id, typed))
+
+
+def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
+    found = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, found.units)
+    form = Typing(typed, units)
+    form.take(merged(typed, _filled(found, units), units.keys()))
+    measured = _read(form)
+    if not form.errors:
+        with form.refusals():
+            number = found.revision.number
+            service.keep(request.app.state.database, rig_id, measured, datetime.now(UTC), number)
+            return RedirectResponse(f"/rigs/{rig_id}/tape/booklet", 303)
+    return _page(request, found, form)
+
+
+def _filled(found: RigView, units: Units) -> dict[str, str]:
+    """The booklet as text, field by field."""
+    kept, goals = found.card.sight.booklet, found.card.goals
+    texts = {
+        "from": units.plain("distance", kept.from_m if kept.from_m is not None else goals.home_m),
+        "to": units.plain("distance", kept.to_m if kept.to_m is not None else goals.farthest_m),
+        "read_label": kept.read_label,
+        "used": kept.used,
+    }
+    for row, strip in enumerate(kept.strips):
+        cells = (strip.label, trimmed(strip.order, 1), trimmed(strip.span_mm, 2), strip.side)
+        texts |= {f"{column}_{row}": text for column, text in zip(COLUMNS, cells)}
+    return texts
+
+
+def _rows(typed: Mapping[str, str]) -> list[int]:
+    """The rows that hold something, and some spare ones."""
+    used = [row for row in range(MOST_STRIPS) if any(typed.get(f"{c}_{row}", "").strip() for c in COLUMNS)]
+    last = max(used, default=-1)
+    return list(range(min(max(last + 1 + SPARE, 3), MOST_STRIPS)))
+
+
+def _read(form: Typing) -> Booklet:
+    strips = []
+    for row in _rows(form.typed):
+        label, side = form.text(f"label_{row}", 24), form.text(f"side_{row}", 24)
+        order = form.number(f"order_{row}", "plain", ORDER_SPAN)
+        span = form.number(f"span_{row}", "mark", SPAN_MM)
+        if not (
+            label or side or form.typed.get(f"order_{row}", "").strip() or form.typed.get(f"span_{row}", "").strip()
+        ):
+            continue
+        if order is None and _is_number(label):
+            order = float(label)
+        if order is None and f"order_{row}" not in form.errors:
+            form.errors[f"order_{row}"] = "its place in the booklet, counted 1, 2, 3"
+        if span is None and f"span_{row}" not in form.errors:
+            form.errors[f"span_{row}"] = "its length between the two distances"
+        if order is not None and span is not None:
+            strips.append(Strip(label or f"{order:g}", order, span, side))
+    start, end = form.number("from", "distance", DISTANCE_SPAN), form.number("to", "distance", DISTANCE_SPAN)
+    for name, value in (("from", start), ("to", end)):
+        if value is None and name not in form.errors:
+            form.errors[name] = "between which distances was it measured?"
+    return Booklet(start, end, tuple(strips), form.text("read_label", 24), form.text("used", 24))
+
+
+def _is_number(text: str) -> bool:
+    return re.fullmatch(r"[0-9]{1,4}([.][0-9])?", text) is not None
+
+
+def _page(request: Request, found: RigView, form: Typing) -> Response:
+    t = told(found, form.units)
+    if t is None:
+        return no_tape(request, found, "/booklet")
+    say, why, problem = "Measure two strips.", "Their length from the home line to the far line, on any two strips.", ""
+    tables: list[Table] = []
+    try:
+        matched = service.matched(found)
+        if matched is not None and matched.best is not None:
+            say, why = _say(t, matched)
+            tables = _tables(t, matched)
+    except CrossStaffError as error:
+        problem = f"{error}"[0].upper() + f"{error}."[1:]
+    context: dict[str, Any] = {"rows": _rows(form.typed), "best": None}
+    if tables and matched is not None and matched.best is not None:
+        context["best"] = matched.best.label
+    return tape_page(
+        request,
+        found,
+        "/booklet",
+        "pages/tape_booklet.html",
+        tables,
+        form,
+        say=say,
+        why=why,
+        problem=problem,
+        caution=CAUTION_BLADE,
+        used=found.card.sight.booklet.used,
+        labels={f"{c}_{row}": f"Strip {row + 1}, {c}" for c in COLUMNS for row in range(MOST_STRIPS)},
+        changed_at=local_time(found.revision.saved),
+        **context,
+    )
+
+
+def _named(choice: Choice) -> str:
+    return f"{choice.label}, {choice.side}" if choice.side else choice.label
+
+
+def _say(t: Told, matched: service.Matched) -> tuple[str, str]:
+    best = matched.best
+    assert best is not None
+    match = next(m for m in matched.sides if any(c is best for c in m.choices))
+    far = whole_distance(t.units, t.card.goals.farthest_m or 0.0)
+    why = f"Laid on at home it shoots {words.high_low_unit(t.units, best.up_m)} at {far}. "
+    kept = t.card.sight.booklet
+    why += f"The rig's own length is {match.span_mm:.1f} mm, place {fixed(match.exact_order, 1)} of the booklet."
+    if match.beyond and not best.measured:
+        why += " That lies beyond the strips you measured: measure this one too before it is cut."
+    if kept.read_label:
+        why += f" {_calibration(kept, match.exact_order)}"
+    detent = min(matched.detents, key=lambda each: abs(each[1].up_m or 0.0), default=None)
+    if detent is not None and abs(detent[1].up_m or 0.0) < 0.5 * abs(best.up_m or 0.0) - 0.002:
+        place = reach_words.extension(t.card, detent[0])
+        off = words.high_low_unit(t.units, detent[1].up_m)
+        why += f" With the extension at {place}, strip {_named(detent[1])} would shoot {off}."
+    return f"Use strip {_named(best)}.", why
+
+
+def _calibration(kept: Booklet, exact: float) -> str:
+    """What the calibration strip said at the far distance, against the reckoning."""
+    read = next((s.order for s in kept.strips if s.label == kept.read_label), None)
+    if read is None and _is_number(kept.read_label):
+        read = float(kept.read_label)
+    if read is None:
+        return f"The calibration strip said {kept.read_label}, whose place in the booklet is not known."
+    if abs(read - exact) <= 1.0:
+        return f"The calibration strip said {kept.read_label}: the two agree."
+    return f"The calibration strip said {kept.read_label}, {abs(read - exact):.1f} places off: read it again."
+
+
+def _tables(t: Told, matched: service.Matched) -> list[Table]:
+    goals, units = t.card.goals, t.units
+    nearest = sorted(matched.choices[:SHOWN], key=lambda c: (c.side, c.order))
+    far = whole_distance(units, goals.farthest_m or 0.0)
+    errors = _along(t, nearest)
+    heads = ("strip", "place", "length, mm", f"shoots at {far}", *(t.number(d) for d in errors))
+    rows = [
+        [
+            _named(c) + ("" if c.measured else " (not measured)"),
+            fixed(c.order, 0 if c.order == int(c.order) else 1),
+            f"{c.span_mm:.1f}",
+            words.high_low(units, c.up_m),
+            *(words.high_low(units, column[i]) for column in errors.values()),
+        ]
+        for i, c in enumerate(nearest)
+    ]
+    note = f"How high or low arrows come in, {units.label('offset')}, the strip's home line on the home mark."
+    tables = [Table("strips", "The strips around it", heads, rows, note)]
+    if matched.detents:
+        rows = [
+            [reach_words.extension(t.card, detent), _named(c), words.high_low(units, c.up_m)]
+            for detent, c in matched.detents
+        ]
+        tables.append(
+            Table("detents", "At another place of the extension", ("extension", "best strip", f"shoots at {far}"), rows)
+        )
+    return tables
+
+
+def _along(t: Told, choices: list[Choice]) -> dict[float, list[float | None]]:
+    """What each strip would do at some distances on the way [m, up], by the distance as ranged."""
+    kept, ratio = t.card.sight.booklet, t.reckoning.fit.tape_ratio if t.reckoning.fit else 1.0
+    ends = [t.card.distance_from_sight(d or 0.0) for d in (kept.from_m, kept.to_m)]
+    ranged = [d for d in t.distances() if (kept.from_m or 0.0) < d < (t.card.goals.farthest_m or 0.0)][-4:]
+    spans = [choice.span_mm / ratio for choice in choices]
+    return {d: strip_errors(t.figures, ends[0], ends[1], spans, t.card.distance_from_sight(d)) for d in ranged}

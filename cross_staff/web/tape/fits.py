@@ -1,0 +1,96 @@
+"""Fits beside one another: from speed alone, two marks, all; how to lay the tape on; what each day says."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.tape.comparison import Laying, compared, layings
+from cross_staff.core.tape.station import RowReckoning
+from cross_staff.services import booklet
+from cross_staff.services.rig import open_rig
+from cross_staff.web.forms.units import Units, fixed
+from cross_staff.web.shared.words import on_target, whole_distance
+from cross_staff.web.tape import words
+from cross_staff.web.tape.page import no_tape, tape_page
+from cross_staff.web.tape.tables import Table, Told, kept, told
+
+router = APIRouter()
+
+
+@router.get("/rigs/{rig_id}/tape/fits")
+def fits_page(request: Request, rig_id: int) -> Response:
+    """What less would have said, and how the tape is laid on. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    t = told(found, units)
+    if t is None:
+        return no_tape(request, found, "/fits")
+    say, why, laid = kept(t, "laid on", lambda: laid_on(t))
+    tables = [kept(t, "compared", lambda: _compared(t)), *laid, *kept(t, "strip", lambda: _strip_laid_on(t))]
+    days = words.days(t.reckoning, units)
+    if days:
+        tables.append(Table("days", "Day by day", ("what each day's marks say",), [[line] for line in days]))
+    return tape_page(request, found, "/fits", tables=tables, say=say, why=why)
+
+
+def _compared(t: Told) -> Table:
+    farthest = t.card.goals.farthest_m or 0.0
+    far = whole_distance(t.units, farthest)
+    heads = (
+        "from",
+        "marks",
+        "home to farthest, mm",
+        f"worth at {far}",
+        f"would shoot there, {t.units.label('offset')}",
+    )
+    note = "Beside the fit of all, its tape laid on at home."
+    rows = words.compared(compared(t.card, t.reckoning), t.units, farthest)
+    return Table("compared", "What less would have said", heads, rows, note)
+
+
+def laid_on(t: Told) -> tuple[str, str, list[Table]]:
+    """The best way to lay the printed tape on, and what every way leaves at each mark."""
+    rows, ways = layings(t.card, t.reckoning)
+    if not ways:
+        why = "Until then the tape lies nowhere: speed and geometry give only its length."
+        return "Shoot the home mark first.", why, []
+    best = min(ways, key=lambda way: way.worst_m)
+    say = f"Lay the tape on {words.LAYING[best.key]}: {words.laying(best, t.units)}."
+    others = "; ".join(
+        f"{words.LAYING[way.key]} {on_target(t.units, way.worst_m)}" for way in ways if way.key != best.key
+    )
+    why = f"It leaves at most {on_target(t.units, best.worst_m)} at any mark ({others}). Finish by nudging the pointer."
+    return say, why, [_laid(t, rows, ways)]
+
+
+def _strip_laid_on(t: Told) -> list[Table]:
+    """The same for the strip of the booklet that is on the sight, or fits best."""
+    try:
+        matched = booklet.matched(t.found)
+    except CrossStaffError:
+        return []
+    if matched is None or matched.best is None:
+        return []
+    used = t.card.sight.booklet.used
+    strip = next((choice for choice in matched.choices if choice.label == used), matched.best)
+    rows, ways = layings(t.card, t.reckoning, booklet.laid_on(t.found, strip))
+    return [replace(_laid(t, rows, ways), key="strip", title=f"Laying strip {strip.label} on")] if ways else []
+
+
+def _laid(t: Told, rows: Sequence[RowReckoning], ways: Sequence[Laying]) -> Table:
+    """What every way of laying a tape on leaves at each mark."""
+    table = [
+        [
+            whole_distance(t.units, row.entry.ranged_m),
+            *(f"{fixed(way.left_mm[i], 2)} · {words.high_low(t.units, way.up_m[i])}" for way in ways),
+        ]
+        for i, row in enumerate(rows)
+    ]
+    heads = ("left at", *(words.LAYING[way.key] for way in ways))
+    note = f"Millimetres on the tape, then how high or low arrows come in, {t.units.label('offset')}."
+    return Table("layings", "Laying it on", heads, table, note)

@@ -1,0 +1,180 @@
+"""The marks table as typed: rows in, messages out, pasted spreadsheet rows."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from secrets import token_hex
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig.log import check_reason
+from cross_staff.core.tape.station import Entry
+from cross_staff.services.tape import RowEdit
+from cross_staff.web.forms.form import out_of_range, whole
+from cross_staff.web.forms.numbers import NotANumber, Typed, read, read_count, read_height
+from cross_staff.web.forms.units import Units
+
+COLUMNS = ("distance", "mark", "up", "arrows")
+SPARE_ROWS = 3
+MAX_ROWS = 60
+MOST_REASON = 120
+MOST_LINE = 300  # letters of a pasted row
+DISTANCE_SPAN = Range(2.0, 200.0)
+MARK_SPAN = Range(-500.0, 500.0)
+UP_SPAN = Range(-3.0, 3.0)
+ARROWS_SPAN = Range(1, 99)
+
+
+@dataclass
+class TypedRow:
+    """One row of the table: what was typed, and the message or note for each cell."""
+
+    index: int
+    cells: dict[str, str]
+    line: int | None = None
+    base: int | None = None
+    left_out: bool = False
+    key: str = field(default_factory=lambda: token_hex(8))
+    pin: int = 0
+    reason: str = ""
+    errors: dict[str, str] = field(default_factory=dict)
+    notes: list[str] = field(default_factory=list)
+    asked: int | None = None  # the entry that somebody else wrote meanwhile, while it is not decided
+    choice: str = ""
+    kept_words: str = ""
+
+    def take(self, kept: TypedRow) -> None:
+        """The row as it is kept, in place of what was typed."""
+        self.cells, self.base, self.pin = kept.cells, kept.base, kept.pin
+        self.left_out, self.reason, self.asked = kept.left_out, kept.reason, None
+
+    @property
+    def empty(self) -> bool:
+        return not any(self.cells[column].strip() for column in COLUMNS)
+
+
+def rows_of(entries: list[Entry], units: Units, pin: int = 0) -> list[TypedRow]:
+    """The kept rows as text, then spare ones for the pin that is dialled."""
+    kept = [entry for entry in entries if not entry.removed]
+    rows = [filled_row(index, entry, units) for index, entry in enumerate(kept)]
+    return [*rows, *spare_rows(len(rows), SPARE_ROWS, pin)]
+
+
+def spare_rows(first: int, count: int, pin: int = 0) -> list[TypedRow]:
+    """Empty rows."""
+    return [TypedRow(first + i, dict.fromkeys(COLUMNS, ""), pin=pin) for i in range(count)]
+
+
+def filled_row(index: int, entry: Entry, units: Units) -> TypedRow:
+    """A kept row as text."""
+    up = "" if entry.up_m is None else units.plain("offset", entry.up_m)
+    cells = {
+        "distance": units.plain("distance", entry.ranged_m),
+        "mark": units.plain("mark", entry.mark_mm),
+        "up": up,
+        "arrows": "" if entry.arrows is None else str(entry.arrows),
+    }
+    return TypedRow(index, cells, entry.line, entry.entry_id, entry.left_out, pin=entry.pin, reason=entry.reason)
+
+
+def typed_rows(typed: Mapping[str, str]) -> list[TypedRow]:
+    """The rows of a posted table, in their order."""
+    indexes = {int(m.group(1)) for name in typed if (m := re.fullmatch(r"row-(\d{1,3})-distance", name))}
+    return [_typed_row(typed, index) for index in sorted(indexes)]
+
+
+def _typed_row(typed: Mapping[str, str], index: int) -> TypedRow:
+    cells = {column: typed.get(f"row-{index}-{column}", "") for column in COLUMNS}
+    row = TypedRow(
+        index,
+        cells,
+        whole(typed.get(f"row-{index}-line", "")),
+        whole(typed.get(f"row-{index}-base", "")),
+        bool(typed.get(f"row-{index}-left_out")),
+        pin=whole(typed.get(f"row-{index}-pin", "")) or 0,
+        reason=" ".join(typed.get(f"row-{index}-reason", "").split())[:MOST_REASON],
+        asked=whole(typed.get(f"row-{index}-asked", "")),
+        choice=typed.get(f"row-{index}-choose", ""),
+    )
+    return replace(row, key=_key(typed.get(f"row-{index}-key", "")) or row.key)
+
+
+def _key(text: str) -> str:
+    return text if re.fullmatch(r"[0-9a-f]{16}(-\d{1,3})?", text) else ""
+
+
+def pasted_rows(text: str, first: int, key: str = "", pin: int = 0) -> tuple[list[TypedRow], str]:
+    """Rows pasted from a spreadsheet: cells set apart by tabs, semicolons or runs of spaces.
+
+    Heading lines without any figure are passed over. Returns the rows, keyed by `key` and
+    their place, and the lines for which there was no room.
+    """
+    rows: list[TypedRow] = []
+    lines = [piece for piece in text.splitlines() if re.search(r"\d", piece)]
+    room = max(MAX_ROWS - first, 0)
+    for piece in lines[:room]:
+        cells = [
+            cell.strip()
+            for cell in re.split(r"\t|;|\s*\|\s*|(?<=\S)\s{2,}|(?<=\d)\s+(?=[+\-−\d])", piece.strip()[:MOST_LINE])
+        ]
+        padded = [*cells[:4], "", "", "", ""]
+        row = TypedRow(first + len(rows), dict(zip(COLUMNS, padded)), pin=pin)
+        rows.append(replace(row, key=f"{_key(key) or row.key}-{len(rows)}"))
+    return rows, "\n".join(lines[room:])
+
+
+def edit_of(row: TypedRow, units: Units, pins: int = 1) -> RowEdit | None:
+    """The row as an edit; None when it is empty or wrong, with the messages left in the row."""
+    if row.empty:
+        return None
+    if row.left_out:
+        try:
+            check_reason(row.reason)
+        except InvalidValue as error:
+            row.errors["reason"] = error.message
+    if row.pin >= max(pins, 1):
+        row.errors["pin"] = f"this sight has {pins} pin{'s' if pins > 1 else ''}"
+    distance = _cell(row, "distance", lambda text: read(text, "distance", units), DISTANCE_SPAN, units)
+    mark = _cell(row, "mark", lambda text: read(text, "mark", units), MARK_SPAN, units)
+    up = _cell(row, "up", lambda text: read_height(text, units), UP_SPAN, units)
+    arrows = _cell(row, "arrows", lambda text: Typed(read_count(text)), ARROWS_SPAN, units)
+    for column, value, words in (("distance", distance, "the distance"), ("mark", mark, "the mark")):
+        if value is None and column not in row.errors:
+            row.errors[column] = f"{words} is missing"
+    if row.errors or distance is None or mark is None:
+        return None
+    count = None if arrows is None else int(arrows)
+    return RowEdit(
+        distance,
+        mark,
+        up,
+        count,
+        row.left_out,
+        line=row.line,
+        base=row.base,
+        key=row.key,
+        pin=row.pin,
+        reason=row.reason,
+    )
+
+
+_QUANTITY = {"distance": "distance", "mark": "mark", "up": "offset", "arrows": "plain"}
+
+
+def _cell(row: TypedRow, column: str, reader: Callable[[str], Typed], span: Range, units: Units) -> float | None:
+    text = row.cells[column].strip()
+    if not text:
+        return None
+    try:
+        typed = reader(text)
+    except NotANumber as error:
+        row.errors[column] = str(error)
+        return None
+    if not span.holds(typed.value):
+        row.errors[column] = out_of_range(_QUANTITY[column], span, typed.value, units)
+        return None
+    if typed.note:
+        row.notes.append(f"{text} {typed.note}")
+    return typed.value

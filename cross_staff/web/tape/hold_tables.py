@@ -1,0 +1,63 @@
+"""Tables of holds: where to aim with each pin, point-on bands, what a misjudged distance costs."""
+
+from __future__ import annotations
+
+import math
+
+from cross_staff.core.ballistics.reach import all_misjudged_m
+from cross_staff.core.tape.holds import impacts, midway, point_on_bands
+from cross_staff.web.shared.words import on_target
+from cross_staff.web.tape import words
+from cross_staff.web.tape.tables import Table, Told
+
+MISJUDGED = (1.0, 2.0, 5.0)  # whole units of distance
+_FAR_OFF_M = 3.0  # a hold beyond this is no hold
+
+
+def holds(t: Told) -> Table:
+    """For every distance and pin: where to hold, in heights of the target too."""
+    ranged = t.distances()
+    up = impacts(t.figures, list(t.heights), [t.card.distance_from_sight(d) for d in ranged])
+    rows = [
+        [t.number(d), *(words.hold(t.units, _near(float(up[pin, i])), t.target_m) for pin in range(len(t.heights)))]
+        for i, d in enumerate(ranged)
+    ]
+    return Table(
+        "holds",
+        f"Holds, {t.units.label('offset')}",
+        (t.unit, *t.pin_names),
+        rows,
+        f"In brackets: heights of a target of {on_target(t.units, t.target_m)}.",
+    )
+
+
+def _near(up_m: float) -> float | None:
+    return up_m if math.isfinite(up_m) and abs(up_m) <= _FAR_OFF_M else None
+
+
+def bands(t: Told) -> Table:
+    """Each pin's point-on band, and what midway to the next pin is right for."""
+    found = point_on_bands(t.figures, list(t.heights), t.target_m)
+    between = [*midway(t.figures, list(t.heights)), None]
+    rows = []
+    for name, band, middle in zip(t.pin_names, found, between):
+        near = "–" if band is None else "the bow" if band.starts_near else t.ranged(band.near_m)
+        rows.append([name, near, "–" if band is None else t.ranged(band.far_m), t.ranged(middle)])
+    return Table(
+        "bands",
+        f"Point-on for {on_target(t.units, t.target_m)}",
+        ("held on the middle", f"from, {t.unit}", f"to, {t.unit}", f"midway to the next, {t.unit}"),
+        rows,
+    )
+
+
+def misjudged(t: Told) -> Table:
+    """What a misjudged distance costs."""
+    unit, ranged = t.units.unit("distance").si, t.distances()
+    errors = [sign * error * unit for error in MISJUDGED for sign in (1.0, -1.0)]
+    rows = []
+    for d, ups in zip(ranged, all_misjudged_m(t.figures, [t.card.distance_from_sight(d) for d in ranged], errors)):
+        words_of = [words.high_low(t.units, up) for up in ups]
+        rows.append([t.number(d), *(f"{far} / {near}" for far, near in zip(words_of[::2], words_of[1::2]))])
+    heads = (t.unit, *(f"{error:g} too far / too near" for error in MISJUDGED))
+    return Table("misjudged", f"Misjudged, {t.units.label('offset')}", heads, rows)

@@ -1,0 +1,44 @@
+"""What the tape's pages share: the way between them, and a page of a sentence and its tables."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+from typing import Any
+
+from fastapi import Request
+from starlette.responses import Response
+
+from cross_staff.services.rig import RigView
+from cross_staff.web.forms.form import Typing
+from cross_staff.web.shared.render import render, rig_context
+from cross_staff.web.tape import words
+from cross_staff.web.tape.tables import Table
+
+
+def ways_between(here: str) -> dict[str, Any]:
+    """The pages of the tape, and the one that is shown."""
+    return {"pages_of_tape": words.PAGES, "page_here": here}
+
+
+def tape_page(
+    request: Request,
+    found: RigView,
+    here: str,
+    template: str = "pages/tape_told.html",
+    tables: Sequence[Table] = (),
+    form: Typing | None = None,
+    **context: Any,
+) -> Response:
+    """A page of the tape; refused with what was typed where the form has errors."""
+    defaults = {"say": words.NO_TAPE, "why": "", "caution": "", "problem": "", "tables": tables, "form": form}
+    name = dict(words.PAGES)[here]
+    full = rig_context(found, "tape", date.today()) | ways_between(here) | {"page_name": name} | defaults | context
+    status = 200 if form is None else 409 if form.conflicts else 422 if form.errors else 200
+    return render(request, template, status, **full)
+
+
+def no_tape(request: Request, found: RigView, here: str) -> Response:
+    """The page while there is nothing to tell: what the card lacks."""
+    why = "The card wants the arrow, a speed, eye to sight, the peep, home and the farthest distance first."
+    return tape_page(request, found, here, "pages/tape_told.html", why=why)

@@ -1,0 +1,380 @@
+"""Printing the tape: the sheet as PDF and SVG, the table as CSV and JSON."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+
+from fastapi import APIRouter, Request
+from starlette.responses import JSONResponse, RedirectResponse, Response
+
+from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
+from cross_staff.core.printing.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig.card import Goals
+from cross_staff.core.stations import trusted_m
+from cross_staff.core.tape.fit import TapeRow
+from cross_staff.core.tape.layout import Wanted, tape_rows
+from cross_staff.core.tape.scale import seats, whole_units
+from cross_staff.services import tape as service
+from cross_staff.services.mount import planned_here
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.card.fields import CHOICES
+from cross_staff.web.failures import NothingYet
+from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.units import YARD_M, Units, trimmed
+from cross_staff.web.shared import words as sentences
+from cross_staff.web.shared.downloads import csv_file, file_headers
+from cross_staff.web.shared.render import drawn, local_time, render, rig_context
+from cross_staff.web.tape import words as tape_words
+from cross_staff.web.tape.form import DISTANCE_SPAN
+from cross_staff.web.tape.page import ways_between
+from cross_staff.web.tape.print_pdf import pdf
+
+router = APIRouter()
+LOW_SPAN = Range(-0.5, 0.5)
+
+
+@dataclass
+class PrintForm(Typing):
+    """What is asked of the printed sheet, as typed."""
+
+    wanted: Wanted = Wanted(0.0, 0.0)
+    other: service.OtherEdge | None = None
+    style: SheetStyle = SheetStyle()
+
+
+@router.get("/rigs/{rig_id}/tape/print")
+def print_page(request: Request, rig_id: int) -> Response:
+    """Options, a preview of the sheet, and the files."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = _read(request, found)
+    laid_out = ("sheet", request.url.query, form.units, date.today())
+    sheet, problem = found.results.get(laid_out, lambda: _sheet(found, form))
+    refused = bool(form.errors or problem) and bool(request.query_params)
+    say = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
+    if found.reckoning.fit is None:
+        say = tape_words.NO_TAPE
+    context = (
+        rig_context(found, "tape", date.today())
+        | {
+            "units": form.units,
+            "form": form,
+            "sheet": sheet,
+            "problem": problem,
+            "query": request.url.query,
+            "papers": tuple(PAPERS_MM),
+            "choices": CHOICES,
+            "say": say,
+            "caution": sentences.CAUTION_BLADE,
+            "pages": len(sheet.pages) if sheet else 0,
+            "others": _others(found),
+            "reach": _reach_words(found, form.units),
+            "seats": _seats(found, form),
+            "printed": [
+                {
+                    "number": kept.number,
+                    "when": local_time(kept.printed),
+                    "revision": kept.revision,
+                    "about": kept.tape.heading[-1],
+                }
+                for kept in reversed(service.printed_of(request.app.state.database, rig_id))
+            ],
+        }
+        | ways_between("/print")
+    )
+    return render(request, "pages/tape_print.html", 422 if refused else 200, **context)
+
+
+@router.post("/rigs/{rig_id}/tape/print")
+def keep_printed(request: Request, rig_id: int) -> Response:
+    """Keep the tape as it is printed, then hand out its PDF."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = _read(request, found)
+    _complain(form)
+    tape = _printed(found, form)
+    number = service.keep_printed(request.app.state.database, rig_id, tape, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/tape/printed/{number}.pdf", 303)
+
+
+@router.get("/rigs/{rig_id}/tape/printed/{number}.{ending}")
+def printed_again(request: Request, rig_id: int, number: int, ending: str) -> Response:
+    """A tape that was printed before, exactly as it was; `bar` corrects for another printer."""
+    found = open_rig(request.app.state.database, rig_id)
+    kept = service.printed_one(request.app.state.database, rig_id, number)
+    form = Typing(dict(request.query_params), Units.of(found.units))
+    bar = form.number("bar", "mark", MEASURED_BAR_MM)
+    if form.errors:
+        raise InvalidValue("bar", form.errors["bar"])
+    sheet = kept.tape.sheet(bar)
+    if ending == "pdf":
+        return _file(pdf(sheet, kept.tape.heading[0]), "application/pdf", found, "pdf", f"tape-{number}")
+    if ending != "svg":
+        raise NotFound("a printed tape is a pdf or an svg")
+    text = drawn(
+        "drawings/tape_sheet.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True
+    )
+    return _file(text.encode(), "image/svg+xml", found, "svg", f"tape-{number}")
+
+
+@router.get("/rigs/{rig_id}/tape.pdf")
+def tape_pdf(request: Request, rig_id: int) -> Response:
+    """The sheet as PDF."""
+    found, sheet = _asked(request, rig_id)
+    return _file(pdf(sheet, found.card.name), "application/pdf", found, "pdf")
+
+
+@router.get("/rigs/{rig_id}/tape.svg")
+def tape_svg(request: Request, rig_id: int, page: int = 1) -> Response:
+    """One page of the sheet as SVG."""
+    found, sheet = _asked(request, rig_id)
+    if not 1 <= page <= len(sheet.pages):
+        raise InvalidValue("page", f"must be 1 to {len(sheet.pages)}")
+    chosen = sheet.pages[page - 1]
+    text = drawn("drawings/tape_sheet.svg", page=chosen, paper=sheet.paper_mm, title=found.card.name, true_size=True)
+    return _file(text.encode(), "image/svg+xml", found, "svg")
+
+
+@router.get("/rigs/{rig_id}/tape.csv")
+def tape_csv(request: Request, rig_id: int) -> Response:
+    """The table of marks as CSV, one row a whole unit of distance."""
+    found = open_rig(request.app.state.database, rig_id)
+    form = _read(request, found)
+    units = form.units
+    unit, offset = units.label("distance"), units.label("offset")
+    table = [[f"distance_{unit}", "scale_mm", "from_home_mm", "sd_mm", f"sd_on_target_{offset}"]]
+    for count, row in _rows(found, form):
+        if row.mark_mm is None or row.sd_mm is None or row.sd_on_target_m is None:
+            table.append([str(count), "", "", "", "out of reach"])
+            continue
+        on_target = units.from_si("offset", row.sd_on_target_m)
+        scale, from_home = _readings(found, row.mark_mm)
+        table.append([str(count), f"{scale:.3f}", f"{from_home:.3f}", f"{row.sd_mm:.3f}", f"{on_target:.2f}"])
+    return csv_file(table, found, "tape")
+
+
+@router.get("/rigs/{rig_id}/tape.json")
+def tape_json(request: Request, rig_id: int) -> Response:
+    """The table of marks as JSON, in SI units and tape millimetres."""
+    found = open_rig(request.app.state.database, rig_id)
+    rows = []
+    for count, row in _rows(found, _read(request, found)):
+        scale, from_home = (None, None) if row.mark_mm is None else _readings(found, row.mark_mm)
+        rows.append(
+            {
+                "count": count,
+                "ranged_m": round(count * found.card.tape.unit_m, 6),
+                "scale_mm": scale,
+                "from_home_mm": from_home,
+                "sd_mm": row.sd_mm,
+                "sd_on_target_m": row.sd_on_target_m,
+            }
+        )
+    body = {
+        "rig": found.card.name,
+        "revision": found.revision.number,
+        "date": date.today().isoformat(),
+        "unit_m": found.card.tape.unit_m,
+        "ranged_from": found.card.ranged_from,
+        "marks_used": len(found.reckoning.used),
+        "rows": rows,
+    }
+    return JSONResponse(body, headers=file_headers(found, "tape", "json"))
+
+
+def _readings(found: RigView, mark_mm: float) -> tuple[float, float]:
+    """A mark as read on the sight's own scale, and from the home mark [mm]."""
+    fit = found.reckoning.fit
+    zero = fit.mark_zero_mm.value if fit else 0.0
+    return found.card.tape.direction * mark_mm, mark_mm - zero
+
+
+def _rows(found: RigView, form: PrintForm) -> list[tuple[int, TapeRow]]:
+    """Whole units of distance with their fitted marks. Raises InvalidValue."""
+    fit, turnover, unit = found.reckoning.fit, found.reckoning.turnover_m, found.card.tape.unit_m
+    _complain(form)
+    if fit is None or turnover is None:
+        raise NothingYet(f"/rigs/{found.rig_id}/tape/print")
+    counts = whole_units(form.wanted.from_m, form.wanted.to_m, unit, turnover)
+    rows = tape_rows(found.card, found.reckoning, form.wanted, [count * unit for count in counts])
+    return list(zip(counts, rows))
+
+
+def _asked(request: Request, rig_id: int) -> tuple[RigView, Sheet]:
+    found = open_rig(request.app.state.database, rig_id)
+    form = _read(request, found)
+    _complain(form)
+    sheet, problem = _sheet(found, form)
+    if found.reckoning.fit is None:
+        raise NothingYet(f"/rigs/{rig_id}/tape/print")
+    if sheet is None:
+        raise InvalidValue("tape", problem)
+    return found, sheet
+
+
+def _complain(form: PrintForm) -> None:
+    if form.errors:
+        name = form.first_error or "tape"
+        raise InvalidValue(name, form.errors[name])
+
+
+def _read(request: Request, found: RigView) -> PrintForm:
+    """The options of the query; what is not asked comes from the card."""
+    card, units = found.card, Units.of(found.units)
+    wish, goals = card.tape, card.goals
+    usual = {
+        "from": units.plain(
+            "distance", found.reckoning.tape_home_m or goals.home_m, 1 if found.reckoning.pins.dialled else None
+        ),
+        "to": units.plain("distance", goals.farthest_m),
+        "copies": "1",
+        "low": "",
+        "other": "",
+        "paper": "A4",
+        "bar": "100",
+        "width": units.plain("mark", wish.width_mm),
+        "tape_ticks_at": wish.ticks_at,
+        "tape_runs": wish.farther_runs,
+    }
+    typed = usual | {k: v for k, v in request.query_params.items() if k in usual and v.strip()}
+    form = PrintForm(typed, units)
+    form.wanted = _wanted(form, goals)
+    others = dict(_others(found))
+    chosen = form.choice("other", tuple(others))
+    form.other = _other_edge(chosen)
+    copies = form.number("copies", "plain", COPIES)
+    if copies is not None and copies != int(copies):
+        form.errors["copies"] = "a whole number of copies"
+    width, bar = form.number("width", "mark", WIDTH_MM), form.number("bar", "mark", MEASURED_BAR_MM)
+    form.style = SheetStyle(
+        wish.width_mm if width is None else width,
+        form.choice("tape_ticks_at", tuple(key for key, _ in CHOICES["tape_ticks_at"])),
+        form.choice("tape_runs", tuple(key for key, _ in CHOICES["tape_runs"])),
+        int(copies or 1),
+        form.choice("paper", tuple(PAPERS_MM)),
+        bar or 100.0,
+        others[chosen] if chosen else "",
+    )
+    return form
+
+
+def _wanted(form: PrintForm, goals: Goals) -> Wanted:
+    """From where to where the tape goes, and how low it shoots on purpose."""
+    start = form.number("from", "distance", DISTANCE_SPAN)
+    end = form.number("to", "distance", DISTANCE_SPAN)
+    if start is not None and end is not None and end <= start:
+        form.errors["to"] = "must be farther than where it starts"
+    home = goals.home_m or 0.0
+    if start is not None and goals.farthest_m is not None and start >= goals.farthest_m and "to" not in form.errors:
+        form.errors["from"] = "lies beyond the farthest distance wanted"
+    low = form.number("low", "offset", LOW_SPAN)
+    if low and end is not None and end <= home:
+        form.errors["low"] = "needs a tape that goes beyond home"
+    return Wanted(start or 0.0, end or 0.0, low_m=low or 0.0)
+
+
+def _other_edge(chosen: str) -> service.OtherEdge | None:
+    if not chosen:
+        return None
+    if chosen.startswith("pin"):
+        return service.OtherEdge(pin=int(chosen[3:]))
+    return service.OtherEdge(unit_m={"yd": YARD_M, "m": 1.0}.get(chosen))
+
+
+def _sheet(found: RigView, form: PrintForm) -> tuple[Sheet | None, str]:
+    """The sheet, or why there is none."""
+    if form.errors:
+        return None, "Mend the marked fields first."
+    try:
+        return _printed(found, form).sheet(), ""
+    except InvalidValue as error:
+        words = {"to_m": "the span"}.get(error.field, error.field)
+        return None, f"{words[0].upper()}{words[1:]} {error.message}."
+    except CrossStaffError as error:
+        return None, f"{str(error)[0].upper()}{str(error)[1:]}."
+
+
+def _printed(found: RigView, form: PrintForm) -> PrintedTape:
+    heading, waste = _heading(found, form)
+    return service.printed(found, form.wanted, form.style, heading, waste, form.other)
+
+
+def _heading(found: RigView, form: PrintForm) -> tuple[list[str], list[str]]:
+    """The lines at the head of the sheet, and those on the waste edge."""
+    card, units, today = found.card, form.units, date.today().isoformat()
+    names = [n for n in (card.archer, card.bow.words, card.build.name) if n]
+    quality, number, unit = fit_quality(found, units), found.revision.number, units.label("distance")
+    low = form.wanted.low_m
+    far = sentences.whole_distance(units, form.wanted.to_m)
+    bias = "" if not low else f" · on purpose {sentences.on_target(units, low)} {_side(low)} at {far}"
+    pins = found.reckoning.pins
+    pin = "" if len(pins.at_m) < 2 else f" · {tape_words.pin_name(pins.dialled, len(pins.at_m))} dialled"
+    edges = "" if not form.style.other_edge else f" · other edge: {form.style.other_edge}"
+    ratio = (
+        "" if not found.reckoning.fit or card.tape.ratio == 1.0 else f" · ratio {found.reckoning.fit.tape_ratio:.3f}"
+    )
+    about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
+    extras = f"{pin}{ratio}{edges}{bias}".removeprefix(" · ")
+    waste = [card.name, f"rev {number} · {today}{bias}", f"{quality}{pin}"]
+    return [card.name, " · ".join(names) or "archer and bow not noted", about, *([extras] if extras else [])], waste
+
+
+def fit_quality(found: RigView, units: Units) -> str:
+    """How good the fit is, in a few words for the waste edge."""
+    reckoning = found.reckoning
+    trusted = trusted_m(found.card, reckoning.good_to_m)
+    worth = ", inputs disagree" if reckoning.doubtful else f", {sentences.good_to(trusted, units)}"
+    used = len(reckoning.used)
+    if not used:
+        return f"from speed alone{worth}"
+    rms = reckoning.rms_residual_mm
+    fit = "" if rms is None else f", rms {rms:.2f} mm"
+    return f"{used} mark{'s' if used > 1 else ''}{fit}{worth}"
+
+
+def _side(low_m: float) -> str:
+    return "low" if low_m > 0 else "high"
+
+
+def _others(found: RigView) -> list[tuple[str, str]]:
+    """What a second edge can carry."""
+    card, pins = found.card, found.reckoning.pins
+    unit = "m" if abs(card.tape.unit_m - YARD_M) < 1e-6 else "yd"
+    rest = [(f"pin{p}", f"the {tape_words.pin_name(p, len(pins.at_m))}'s tape") for p in range(len(pins.at_m))]
+    of_pins = [each for pin, each in enumerate(rest) if pin != pins.dialled]
+    return [("", "one edge only"), ("same", "the same again"), (unit, f"the same in {unit}"), *of_pins]
+
+
+def _reach_words(found: RigView, units: Units) -> str:
+    """As far as this tape can be drawn: where the sight, the tape's seat or the arrow ends."""
+    here = planned_here(found)
+    far = here.reach.farthest_m if here else None
+    return "" if not far else trimmed(int(units.from_si("distance", far)), 0)
+
+
+def _seats(found: RigView, form: PrintForm) -> list[str]:
+    """Whether the tape finds room in its seat, or which of several takes it."""
+    seat = found.card.tape
+    if seat.length_mm is None or form.errors:
+        return []
+    try:
+        edges = service.tapes_to_print(found, form.wanted, form.other)[1.0]
+    except CrossStaffError:
+        return []
+    first, last = min(e.first_mm for e in edges), max(e.last_mm for e in edges)
+    if not seat.places_mm:
+        over = last - first - seat.length_mm
+        room = (
+            f"The tape is {last - first:.1f} mm long, its seat {trimmed(seat.length_mm, 1)} mm: print a shorter span."
+        )
+        return [room] if over > 0.05 else []
+    said = []
+    for number, each in enumerate(seats(seat.places_mm, seat.length_mm, first, last)):
+        left = "takes the whole tape" if each.missing_mm < 0.05 else f"{each.missing_mm:.1f} mm find no room"
+        best = "Use this one: " if number == 0 else ""
+        said.append(f"{best}the seat that begins {trimmed(each.begins_mm, 1)} mm below the pointer {left}.")
+    return said
+
+
+def _file(body: bytes, media_type: str, found: RigView, ending: str, what: str = "tape") -> Response:
+    return Response(body, media_type=media_type, headers=file_headers(found, what, ending))

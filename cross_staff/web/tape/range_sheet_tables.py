@@ -1,0 +1,42 @@
+"""What a range sheet can carry."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.web.tape.hold_tables import bands, holds, misjudged
+from cross_staff.web.tape.pin_tables import dialled, gaps, pointers, ways
+from cross_staff.web.tape.slope_tables import cut, wind
+from cross_staff.web.tape.tables import Table, Told, marks
+
+Maker = Callable[[Told], Table]
+# what a range sheet can carry, in the order it is printed; those of several pins only where there are several
+SHEET: dict[str, tuple[str, Maker]] = {
+    "marks": ("Marks", marks),
+    "gaps": ("Pin gaps", gaps),
+    "dialled": ("What every pin is worth when dialled", dialled),
+    "ways": ("Which pin for which distance", ways),
+    "indicators": ("Indicators", pointers),
+    "holds": ("Holds", holds),
+    "bands": ("Point-on bands", bands),
+    "cut_up": ("Cut chart, up", lambda t: cut(t, True)),
+    "cut_down": ("Cut chart, down", lambda t: cut(t, False)),
+    "misjudged": ("What a misjudged distance costs", misjudged),
+    "wind": ("Crosswind, an estimate", wind),
+}
+OF_SEVERAL_PINS = ("gaps", "dialled", "ways", "indicators")
+USUAL = ("marks", "ways", "holds", "cut_up", "cut_down")
+
+
+def offered(t: Told) -> list[str]:
+    """The tables that make sense for this rig, by their keys."""
+    several, moves = len(t.heights) > 1, KINDS[t.card.sight.kind].dialled
+    hills = not t.card.goals.level_only
+    return [
+        key
+        for key in SHEET
+        if (several or key not in OF_SEVERAL_PINS)
+        and (moves or key not in ("marks", "dialled", "ways", "indicators"))
+        and (hills or not key.startswith("cut_"))
+    ]

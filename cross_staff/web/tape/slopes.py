@@ -1,0 +1,125 @@
+"""Slopes and reach: the cut chart, how far it goes and what would take it farther, wind, the air of a trip."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from fastapi import APIRouter, Request
+from starlette.responses import Response
+
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.mount.planner import remedies
+from cross_staff.core.ranges import Range
+from cross_staff.core.tape.comparison import Weather
+from cross_staff.services.mount import planned_here
+from cross_staff.services.rig import RigView, open_rig
+from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.units import Units
+from cross_staff.web.shared import reach_words
+from cross_staff.web.shared.words import whole_distance
+from cross_staff.web.tape import words
+from cross_staff.web.tape.page import no_tape, tape_page
+from cross_staff.web.tape.slope_tables import cut, slopes_of, trip_table, wind
+from cross_staff.web.tape.tables import Table, Told, kept, told
+
+router = APIRouter()
+SLOPE_SPAN = Range(math.radians(1.0), math.radians(60.0))
+MOST_SLOPES = 8
+AIR = {
+    "here_m": ("altitude", Range(-400.0, 5000.0), "0"),
+    "here_c": ("temperature", Range(-40.0, 55.0), "15"),
+    "there_m": ("altitude", Range(-400.0, 5000.0), ""),
+    "there_c": ("temperature", Range(-40.0, 55.0), ""),
+}
+
+
+@router.get("/rigs/{rig_id}/tape/slopes")
+def slopes_page(request: Request, rig_id: int) -> Response:
+    """Cut charts, reach with remedies, crosswind, and a trip. Raises NotFound."""
+    found = open_rig(request.app.state.database, rig_id)
+    units = Units.of(found.units)
+    t = told(found, units)
+    if t is None:
+        return no_tape(request, found, "/slopes")
+    form = slope_form(request, t)
+    up, down = (form.numbers(name, "angle", SLOPE_SPAN) for name in ("up", "down"))
+    for name, slopes in (("up", up), ("down", down)):
+        if len(slopes) > MOST_SLOPES:
+            form.errors[name] = f"at most {MOST_SLOPES} slopes"
+    tables: list[Table] = []
+    if not form.errors:
+        slopes_down = [-slope for slope in sorted(down)]
+        tables = kept(t, ("cut", up, down), lambda: [cut(t, True, sorted(up)), cut(t, False, slopes_down)])
+    reach, why = kept(t, "reach", lambda: _reach(t))
+    tables = [*tables, *reach, kept(t, "wind", lambda: wind(t))]
+    here, there = weathers(form)
+    if there is not None and not form.errors:
+        tables.append(trip_table(t, here, there))
+    steepest = max((*up, 0.0))
+    say = "Dial the cut distance, not the ranged one." if steepest else "How far it goes."
+    return tape_page(
+        request,
+        found,
+        "/slopes",
+        "pages/tape_slopes.html",
+        tables,
+        form,
+        say=say,
+        why=why,
+        caution=words.CAUTION_SLOPE,
+    )
+
+
+def slope_form(request: Request, t: Told) -> Typing:
+    """The slopes and the air of the query; what is not asked comes from the card and the newest session."""
+    session = t.found.session
+    usual = {
+        "up": t.units.listed("angle", slopes_of(t.card, True)),
+        "down": t.units.listed("angle", [-s for s in slopes_of(t.card, False)]),
+    } | {name: text for name, (_, _, text) in AIR.items()}
+    if session is not None and session.temperature_c is not None:
+        usual["here_c"] = t.units.plain("temperature", session.temperature_c)
+    typed = usual | {k: v for k, v in request.query_params.items() if k in usual and v.strip()}
+    return Typing(typed, t.units)
+
+
+def weathers(form: Typing) -> tuple[Weather, Weather | None]:
+    """The air that the marks were shot in, and that of a trip; None where no trip is asked."""
+    values = {name: form.number(name, quantity, span) for name, (quantity, span, _) in AIR.items()}
+    here = Weather(values["here_m"] or 0.0, 15.0 if values["here_c"] is None else values["here_c"])
+    if values["there_m"] is None and values["there_c"] is None:
+        return here, None
+    there_m = here.altitude_m if values["there_m"] is None else values["there_m"]
+    return here, Weather(there_m, here.temperature_c if values["there_c"] is None else values["there_c"])
+
+
+def _reach(t: Told) -> tuple[list[Table], str]:
+    """How far the sight goes as it is mounted, which limit binds, and what each remedy buys."""
+    here = planned_here(t.found)
+    if here is None:
+        return [], "The mount planner lacks something on the card."
+    limits: list[list[str]] = [
+        [reach_words.LIMITS[name], reach_words.reach(distance, t.units)] for name, distance in here.reach.limits.items()
+    ]
+    tables = [Table("reach", "What ends the reach", ("limit", "reaches"), limits)] if limits else []
+    wanted = t.card.goals.farthest_m
+    words_of = f"As it is mounted it goes to {reach_words.reach(here.reach.farthest_m, t.units)}"
+    if here.reach.binding:
+        words_of += f": {reach_words.LIMITS[here.reach.binding]}"
+    bought = _bought(t.found, t, here)
+    if bought:
+        note = "Each by itself, as far as it would then go."
+        tables.append(Table("remedies", "What would take it farther", ("remedy", "reaches"), bought, note))
+    if not here.far_enough(wanted):
+        words_of += f"; {whole_distance(t.units, wanted or 0.0)} is wanted"
+    return tables, f"{words_of}."
+
+
+def _bought(found: RigView, t: Told, here: Any) -> list[list[str]]:
+    if found.figures is None:
+        return []
+    try:
+        return [list(reach_words.remedy_cells(r, t.units)) for r in remedies(found.card, found.figures, here)]
+    except CrossStaffError:
+        return []

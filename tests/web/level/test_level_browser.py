@@ -1,0 +1,107 @@
+"""Level in a real browser."""
+
+from __future__ import annotations
+
+import io
+from fractions import Fraction
+
+import numpy as np
+from PIL import Image
+from playwright.sync_api import expect
+
+from cross_staff.core.prepare.station import OVERRIDE
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.simulate.bench import HiddenAxis
+from cross_staff.demo.bench_work import LINE_RAD
+from cross_staff.services import bench, card, prepare
+from cross_staff.storage.database import Database
+from tests.core.level.test_station import PLUMB, levelled_card
+from tests.rigs import NOON
+from tests.web.client import METRIC
+from tests.web.stations import Stations
+
+
+class Level(Stations):
+    def levelling(self) -> int:
+        """A bow in the vise, its gate open and the bow plumb; returns its id."""
+        database = Database(self.server.settings.database_file)
+        self.addCleanup(database.close)
+        rig_id = bench.add(database, "In the vise", "", METRIC, NOON)
+        card.save(database, rig_id, 1, levelled_card(), METRIC, NOON, "measured")
+        opened = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")
+        prepare.override_gate(database, rig_id, opened)
+        prepare.enter(database, rig_id, PLUMB)
+        return rig_id
+
+    def test_an_axis_is_brought_in_by_the_pages_orders_alone(self) -> None:
+        for seed in (3, 8):
+            hidden = HiddenAxis.drawn(np.random.default_rng(seed))
+            rig_id = self.levelling()
+            page = self.open(f"/rigs/{rig_id}/level")
+            turns = 0
+            for _ in range(40):
+                if "first axis" not in page.locator("#work-title, .eye").first.inner_text().lower():
+                    break
+                if asked := page.locator("#turned").input_value():
+                    way = -1.0 if page.locator("#turned_way").input_value() == "anticlockwise" else 1.0
+                    if "turn half of it back" in page.locator(".field:has(#vial)").inner_text():
+                        asked = f"{float(Fraction(asked)) / 2.0}"
+                        page.locator("#turned").fill(asked)
+                        way = -way
+                        turns -= 1
+                    hidden.turn(way * float(Fraction(asked)))
+                    turns += 1
+                page.locator("#vial").fill(f"{-hidden.look() / LINE_RAD:.2f}")
+                with page.expect_navigation():
+                    page.locator("#vial").press("Enter")
+            self.assertEqual(self.rig(rig_id).level.axes["first"].standing, "good", seed)
+            self.assertLessEqual(turns, 8)
+            self.assertLess(abs(hidden.error_rad), 1.1 * self.rig(rig_id).level.axes["first"].tolerance, seed)
+
+    def test_a_reading_by_keyboard_alone(self) -> None:
+        page = self.open("/rigs/2/level")
+        before = len(self.rig(2).level_log)
+        expect(page.locator(".marker.bubble").nth(1)).to_be_focused()
+        for key in ("ArrowRight", "ArrowRight", "Shift+ArrowLeft"):
+            page.keyboard.press(key)
+        expect(page.locator("#vial")).to_have_value("-0.8")
+        with page.expect_navigation():
+            page.keyboard.press("Enter")
+        self.assertEqual((len(self.rig(2).level_log), self.rig(2).level_log[-1].vial_div), (before + 1, -0.8))
+        page.get_by_role("button", name="Undo: ").first.press("Enter")
+        expect(page.locator(".log tbody tr").first).to_contain_text("taken back")
+
+    def test_a_bubble_is_put_by_thumb_at_the_range(self) -> None:
+        page = self.open("/rigs/2/level", size=(390, 844))
+        page.locator("svg.vial").nth(1).scroll_into_view_if_needed()
+        box = page.locator("svg.vial").nth(1).bounding_box()
+        page.mouse.click(box["x"] + 0.7 * box["width"], box["y"] + 0.5 * box["height"])
+        self.assertAlmostEqual(float(page.locator("#vial").input_value()), 0.2 * 560.0 / 58.0, delta=0.2)
+        self.assertGreaterEqual(page.locator(".take").bounding_box()["height"], 44)
+
+    def test_a_photo_is_read_by_putting_its_marks(self) -> None:
+        page = self.open(f"/rigs/{self.levelling()}/level")
+        out = io.BytesIO()
+        Image.new("RGB", (1000, 400), (190, 200, 120)).save(out, "PNG")
+        page.locator("#vial-photo").set_input_files(
+            {"name": "v.png", "mimeType": "image/png", "buffer": out.getvalue()}
+        )
+        page.get_by_role("button", name="Read it off the photo").click()
+        expect(page.locator(".marker")).to_have_count(4)
+        box = page.locator("svg[data-place]").bounding_box()
+        page.mouse.click(box["x"] + 0.62 * box["width"], box["y"] + 0.5 * box["height"])
+        self.assertAlmostEqual(float(page.locator("#right_end").input_value()), 620.0, delta=4.0)
+        page.locator("#lines").fill("1")
+        page.locator("button.is-primary").click()
+        expect(page.get_by_text("The bubble was read off a photo")).to_be_visible()
+        self.assertAlmostEqual(float(page.locator("#vial").input_value()), 0.1, delta=0.03)
+
+    def test_sliders_move_the_drawings(self) -> None:
+        page = self.open("/rigs/2/level/picture")
+        with page.expect_response("**/level/picture?*"):
+            page.locator("#pitch").press("Home")
+        expect(page.locator("#level-picture")).to_contain_text("60° down")
+        page.goto(self.server.address + "/rigs/2/level/cost")
+        with page.expect_response("**/level/cost?*"):
+            page.locator("#third").press("End")
+        expect(page.locator("#level-cost")).to_contain_text("third +3.00°")

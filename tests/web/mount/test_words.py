@@ -1,0 +1,62 @@
+"""What the planner says."""
+
+import unittest
+from dataclasses import replace
+
+from cross_staff.core.mount.planner import HOMES, Place, Remedy, plan, plan_all
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.web.forms.units import Units
+from cross_staff.web.mount import words as mount_words
+from cross_staff.web.shared import reach_words
+from cross_staff.web.shared.log import log_rows
+from tests.core.mount.test_planner import card
+from tests.rigs import NOON, RIG_A
+
+METRIC, INCHES = Units(), Units("yd", "in", "in", "fps", "gr")
+
+
+class MountWords(unittest.TestCase):
+    def test_places_limits_and_remedies(self) -> None:
+        rig = card()
+        self.assertEqual(
+            mount_words.place(rig, Place(1, 2, "centred")),
+            "highest hole, extension 24\u00a0mm, farthest out, home centred on the rail",
+        )
+        self.assertEqual(reach_words.reach(None, METRIC), "beyond 200\u00a0m")
+        self.assertEqual((reach_words.reach(0.0, METRIC), reach_words.reach(80.4, INCHES)), ("nowhere", "87\u00a0yd"))
+        for code in ("lower_on_post", "faster_arrow", "higher_peep", "nearer_riser", "far_pin"):
+            self.assertRegex(mount_words.remedy(Remedy(code, 88.0), METRIC), r": 88\u00a0m$")
+        choice = plan_all(rig, RIG_A)
+        self.assertIn("so it reads finest", mount_words.best(choice, rig))
+        self.assertIn("the least of all places", mount_words.torque_beside(choice.plans[0], choice.plans, METRIC))
+        self.assertIn("more than nearest", mount_words.torque_beside(choice.plans[-1], choice.plans, METRIC))
+        self.assertEqual({home.key for home in HOMES.values()}, set(HOMES))
+
+    def test_a_stack_too_tall_for_its_housing_is_said(self) -> None:
+        rig = card()
+        self.assertEqual(mount_words.pins_beyond(rig, plan(rig, RIG_A, Place(0, 1, "top"))), "")
+        small = card(sight=replace(rig.sight, housing=replace(rig.sight.housing, pin_room_mm=12.0)))
+        said = mount_words.pins_beyond(small, plan(small, RIG_A, Place(0, 1, "top")))
+        self.assertIn("span 17.3\u00a0mm, and the housing has room for 12\u00a0mm", said)
+
+    def test_what_the_present_place_lacks(self) -> None:
+        rig = card()
+        top = plan(rig, RIG_A, Place(0, 1, "top"))
+        self.assertIn("needs a reserve above home", mount_words.short(rig, top, METRIC))
+        far = plan(rig, RIG_A, Place(0, 1, "centred"))
+        self.assertIn("and 78\u00a0m is wanted", mount_words.short(rig, far, METRIC))
+        self.assertEqual(mount_words.short(rig, plan(rig, RIG_A, Place(0, 1, "reserve")), METRIC), "")
+
+    def test_the_log_says_what_was_done(self) -> None:
+        log = [
+            BenchEntry("mount", "play", 1, NOON, choice="skipped", entry_id=1),
+            BenchEntry("mount", "play", 1, NOON, removed=True, entry_id=2),
+        ]
+        rows = log_rows(log, mount_words.logged)
+        self.assertEqual([row["undo"] for row in rows], [False, False])
+        self.assertEqual([row["value"] for row in rows], ["taken back", "skipped"])
+        self.assertEqual(rows[0]["name"], mount_words.logged(log[0]).name)
+
+
+if __name__ == "__main__":
+    unittest.main()
