@@ -140,9 +140,9 @@ def page(request: Request, status: int, words: str, why: str = NOTHING_LOST, onw
     """The page, or the fragment, that says what happened. What was typed comes back and can be sent again."""
     context: dict[str, Any] = {"words": words, "code": status, "why": why, "onward": onward}
     if wants_fragment(request):
-        return render(request, "fragments/problem.html", status, **context)
+        return render(request, "shared/_problem.html", status, **context)
     typed: dict[str, str] = getattr(request.state, "typed", {})
     again = status >= 500 and bool(typed) and sum(map(len, typed.values())) < MOST_KEPT
     kept = {name: text for name, text in typed.items() if name != "passphrase"} if again else {}
     context |= {"again": request.url.path if again else "", "typed": kept}
-    return render(request, "pages/problem.html", status, **context)
+    return render(request, "shared/problem.html", status, **context)

@@ -182,7 +182,7 @@ class Held(unittest.TestCase):
             saves = [threading.Thread(target=save) for _ in range(3)]
             for each in saves:
                 each.start()
-            for path in ("/static/css/app.css", "/", f"/rigs/{self.rig_id}/card", "/sights"):
+            for path in ("/static/css/shared/app.css", "/", f"/rigs/{self.rig_id}/card", "/sights"):
                 self.assertEqual(self.ask(path)[0], 200)
             self.assertTrue(all(each.is_alive() for each in saves), "a save did not wait")
             for each in saves:

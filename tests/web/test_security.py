@@ -9,7 +9,7 @@ TEMPLATES = Path("cross_staff/web/templates")
 class Doors(WithClient):
     def test_every_page_carries_the_policy(self) -> None:
         rig_id = self.add_rig()
-        for path in ("/", f"/rigs/{rig_id}/card", f"/rigs/{rig_id}/tape", "/nowhere", "/static/css/app.css"):
+        for path in ("/", f"/rigs/{rig_id}/card", f"/rigs/{rig_id}/tape", "/nowhere", "/static/css/shared/app.css"):
             headers = self.client.get(path).headers
             self.assertEqual(headers["content-security-policy"], POLICY, path)
             self.assertEqual(headers["x-content-type-options"], "nosniff")

@@ -87,7 +87,7 @@ def _page(request: Request, form: Typing, status: int = 200) -> Response:
     rows = [_kept_row(line, asked.archived, today) for line in found.lines]
     return render(
         request,
-        "pages/bench.html",
+        "bench/page.html",
         status,
         rows=rows,
         form=form,
@@ -119,7 +119,7 @@ def _kept_row(line: Line, archived: bool, today: date) -> dict[str, Any]:
 
     def make() -> dict[str, Any]:
         row = _row(line, today)
-        return row | {"drawn": Markup(drawn("fragments/bench_line.html", row=row, archived=archived))}
+        return row | {"drawn": Markup(drawn("bench/_line.html", row=row, archived=archived))}
 
     return _LINES.get(key, make)
 

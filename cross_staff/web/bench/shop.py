@@ -31,7 +31,7 @@ def inside(path: str) -> str:
 @router.get("/shop")
 def door(request: Request, to: str = "/") -> Response:
     """Ask for the passphrase."""
-    return render(request, "pages/shop.html", to=inside(to), error="")
+    return render(request, "bench/shop.html", to=inside(to), error="")
 
 
 @router.post("/shop")
@@ -46,7 +46,7 @@ def knock(request: Request, typed: TypedForm) -> Response:
         cookie = keeper.knock(typed.get("passphrase", ""), asker)
     except InvalidValue as error:
         waiting = "wait" in error.message
-        return render(request, "pages/shop.html", 429 if waiting else 422, to=to, error=error.message)
+        return render(request, "bench/shop.html", 429 if waiting else 422, to=to, error=error.message)
     answer = RedirectResponse(to, 303)
     answer.set_cookie(COOKIE, cookie, max_age=COOKIE_DAYS * 86400, httponly=True, samesite="lax")
     return answer
@@ -57,7 +57,7 @@ def phone(request: Request, to: str = "/") -> Response:
     """The address for a phone, to be scanned."""
     addresses = [f"http://{host}{inside(to)}" for host in _hosts(request)]
     codes = [(address, f"/phone.svg?address={quote(address, safe='')}") for address in addresses]
-    return render(request, "pages/phone.html", codes=codes, to=inside(to))
+    return render(request, "bench/phone.html", codes=codes, to=inside(to))
 
 
 @router.get("/phone.svg")

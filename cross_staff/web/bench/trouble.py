@@ -41,7 +41,7 @@ def answer(request: Request, error: Unreckonable, number: str) -> Response:
     ]
     return render(
         request,
-        "pages/trouble.html",
+        "bench/trouble.html",
         500,
         rig_id=error.rig_id,
         rig=latest.name,

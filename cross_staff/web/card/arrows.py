@@ -43,7 +43,7 @@ def arrows_page(request: Request, rig_id: int, said: str = "") -> Response:
         "said": _SAID.get(said, ""),
         "full": len(found.card.builds) >= MOST_BUILDS,
     }
-    return render(request, "pages/arrows.html", **context)
+    return render(request, "card/arrows.html", **context)
 
 
 _SAID = {
@@ -101,7 +101,7 @@ def reckoning(request: Request, rig_id: int, index: int, typed: TypedForm) -> Re
     if not wants_fragment(request):
         return _page(request, found, index, form, card)
     context = arrow_reckoned(replace(card, in_use=index), form.units) | stale_ahead(found.card, card)
-    return render(request, "fragments/one_arrow.html", units=form.units, **context)
+    return render(request, "card/_one_arrow.html", units=form.units, **context)
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}/{act}")
@@ -246,4 +246,4 @@ def _page(request: Request, found: RigView, index: int, form: Typing, card: RigC
         "said": said.get(status, ""),
         "refused": status >= 400,
     }
-    return render(request, "pages/arrow.html", status, **context)
+    return render(request, "card/arrow.html", status, **context)

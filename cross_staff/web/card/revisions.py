@@ -26,7 +26,7 @@ def revisions(request: Request, rig_id: int) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     rows = [_row(old, new) for old, new in zip([None, *found.history], found.history)]
     context = rig_context(found, "card", date.today())
-    return render(request, "pages/revisions.html", rows=rows[::-1], **context)
+    return render(request, "card/revisions.html", rows=rows[::-1], **context)
 
 
 def _row(old: Revision | None, new: Revision) -> dict[str, Any]:
@@ -58,7 +58,7 @@ def compare(request: Request, rig_id: int, a: int = 0, b: int = 0) -> Response:
         "differing": [row for row in rows if row.differs],
         "same": [row for row in rows if not row.differs],
     }
-    return render(request, "pages/compare.html", **context)
+    return render(request, "card/compare.html", **context)
 
 
 def _revision(found: RigView, number: int) -> Revision:

@@ -71,7 +71,7 @@ def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
     card = _typed_card(form, found)
     if not wants_fragment(request):
         return _page(request, found, form, card, "Nothing is saved yet.")
-    return render(request, "fragments/card_reckoning.html", **reckoned(form, card, found.card, happened_in(form)))
+    return render(request, "card/_results.html", **reckoned(form, card, found.card, happened_in(form)))
 
 
 @router.post("/rigs/{rig_id}/card/units")
@@ -156,7 +156,7 @@ def _page(
         "station_now": step.station,
         "caution": _caution(step.station, step.code),
     }
-    name = "fragments/card_form.html" if fragment else "pages/card.html"
+    name = "card/_form.html" if fragment else "card/page.html"
     return render(request, name, status, **context)
 
 

@@ -53,7 +53,7 @@ def tool_page(request: Request, rig_id: int) -> Response:
         "movements": MOVEMENTS,
         "drives": DRIVES,
     }
-    return render(request, "pages/tools.html", **context)
+    return render(request, "card/tools.html", **context)
 
 
 @router.post("/rigs/{rig_id}/card/sight")
@@ -92,7 +92,7 @@ def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     card = replace(found.card, sight=read_sight(form, found.card.sight))
     if not wants_fragment(request):
         return _page(request, found, form, card)
-    return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, card))
+    return render(request, "shared/_stale_ahead.html", **stale_ahead(found.card, card))
 
 
 def _page(request: Request, found: RigView, form: Typing, card: RigCard, said: str = "", status: int = 200) -> Response:
@@ -107,4 +107,4 @@ def _page(request: Request, found: RigView, form: Typing, card: RigCard, said: s
         "refused": status >= 400,
         "sources": [*((str(kept.model), kept.sight.name) for kept in own), *sources],
     }
-    return render(request, "pages/card_sight.html", status, **context)
+    return render(request, "card/sight.html", status, **context)

@@ -28,7 +28,7 @@ def library(request: Request, removed: int = 0) -> Response:
     """The shop's sight models, and the generic ones to start from."""
     own = service.library(request.app.state.database)
     templates = [(kind, TEMPLATES[kind]) for kind in KINDS]
-    return render(request, "pages/sights.html", own=own, templates=templates, kinds=KINDS, removed=removed)
+    return render(request, "card/sight_library.html", own=own, templates=templates, kinds=KINDS, removed=removed)
 
 
 @router.get("/sights/new")
@@ -113,7 +113,7 @@ def _page(
         "refused": status >= 400,
         "removed": removed,
     }
-    return render(request, "pages/sight.html", status, **context)
+    return render(request, "card/model.html", status, **context)
 
 
 def sight_context(form: Typing, sight: SightModel) -> dict[str, Any]:

@@ -36,8 +36,8 @@ def cost_page(request: Request, rig_id: int) -> Response:
     context: dict[str, Any] = {"rig_id": rig_id, "left": left, "tolerance_cm": tolerance_cm}
     context |= _costs(found, left, tolerance_cm / 100.0, units)
     if wants_fragment(request):
-        return render(request, "fragments/level_cost.html", **context)
-    return render(request, "pages/level_cost.html", **(rig_context(found, "level", date.today()) | context))
+        return render(request, "level/_cost.html", **context)
+    return render(request, "level/cost.html", **(rig_context(found, "level", date.today()) | context))
 
 
 def _now(found: RigView, axis: str) -> float:

@@ -64,7 +64,7 @@ def station_page(request: Request, found: RigView, form: Typing, asked: str = ""
         "log": _log(found, units),
         "free": words.moves_freely(words.screw_of(found.card, axis)),
     }
-    return render(request, "pages/level.html", status, **context)
+    return render(request, "level/page.html", status, **context)
 
 
 def _typed(form: Typing, found: RigView, state: AxisState) -> dict[str, str]:

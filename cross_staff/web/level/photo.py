@@ -38,7 +38,7 @@ def bring(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
     if photo is None:
         form.errors.setdefault("photo", "choose a photo of the vial first")
         context = rig_context(found, "level", date.today()) | {"form": form, "axis": axis}
-        return render(request, "pages/level_photo_none.html", 422, **context)
+        return render(request, "level/photo_none.html", 422, **context)
     kept = photos.keep_photo(database, rig_id, photo, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/level/photo/{kept}?axis={axis}", 303)
 
@@ -101,4 +101,4 @@ def _page(request: Request, found: RigView, photo_id: int, form: Typing, status:
         "marks": marks,
         "axis": form.typed.get("axis", "third"),
     }
-    return render(request, "pages/level_photo.html", status, **context)
+    return render(request, "level/photo.html", status, **context)

@@ -109,9 +109,9 @@ def pictured(request: Request, rig_id: int, pitch: str = "", cant: str = "", thi
         slider_number(pitch, -32.0, 60.0), slider_number(cant, 0.0, 6.0), second, slider_number(third, usual, 6.0)
     )
     if wants_fragment(request):
-        return render(request, "fragments/level_picture.html", rig_id=rig_id, picture=drawn)
+        return render(request, "level/_picture.html", rig_id=rig_id, picture=drawn)
     context = rig_context(found, "level", date.today())
-    return render(request, "pages/level_picture.html", picture=drawn, **context)
+    return render(request, "level/picture.html", picture=drawn, **context)
 
 
 def _degrees(state: AxisState) -> float:

@@ -206,4 +206,4 @@ def _page(request: Request, found: RigView, form: Typing, said: str, status: int
         "proved": _own_error(found.card.level.reference),
         "yaw_sd": "" if found.card.level.yaw_proved else f"{math.degrees(found.card.level.yaw_sd_rad()):.1f}°",
     }
-    return render(request, "pages/level_setup.html", status, **context)
+    return render(request, "level/setup.html", status, **context)

@@ -69,7 +69,7 @@ def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the measures would make stale; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
     form = Typing(typed, units_seen(typed, found.units), mount_values(found.card))
-    return render(request, "fragments/stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
+    return render(request, "shared/_stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
 
 
 @router.post("/rigs/{rig_id}/mount/place")
@@ -162,7 +162,7 @@ def _page(
     if fragment:
         return render(
             request,
-            "fragments/mount_plan.html",
+            "mount/_plan.html",
             **rig_context(found, "mount", date.today()),
             **planner,
             **choices(card),
@@ -189,4 +189,4 @@ def _page(
             "log": log_rows(found.mount_log, words.logged),
         }
     )
-    return render(request, "pages/mount.html", status, **context)
+    return render(request, "mount/page.html", status, **context)

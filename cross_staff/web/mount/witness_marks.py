@@ -45,7 +45,7 @@ def knocked(request: Request, rig_id: int) -> Response:
     """The marks in the order in which a knocked rig is put back. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     context = rig_context(found, "mount", date.today())
-    return render(request, "pages/knocked.html", witness=found.witness, caution=sentences.CAUTION_MOUNT, **context)
+    return render(request, "mount/knocked.html", witness=found.witness, caution=sentences.CAUTION_MOUNT, **context)
 
 
 @router.post("/rigs/{rig_id}/mount/marks")
@@ -98,4 +98,4 @@ def _page(request: Request, found: RigView, form: Typing, removed: int = 0, stat
         "removed": removed,
         "limit_mb": MOST_BYTES // 1024 // 1024,
     }
-    return render(request, "pages/marks.html", status, **context)
+    return render(request, "mount/witness_marks.html", status, **context)

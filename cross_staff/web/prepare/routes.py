@@ -187,7 +187,7 @@ def _page(request: Request, found: RigView, key: str, form: Typing, status: int 
         }
         | _work(found, line, form, units)
     )
-    return render(request, "pages/prepare.html", status, **context)
+    return render(request, "prepare/page.html", status, **context)
 
 
 def _row(line: Judged, units: Units) -> dict[str, Any]:

@@ -91,7 +91,7 @@ def station_page(
         "left_over": left_over,
         "imports": len(standing_imports(found.range_entries)),
     }
-    return render(request, "pages/sight_in.html", status, **context)
+    return render(request, "sight_in/page.html", status, **context)
 
 
 def _came_back(request: Request) -> str:

@@ -132,7 +132,7 @@ def _page(request: Request, found: RigView, form: Typing) -> Response:
         request,
         found,
         "/booklet",
-        "pages/tape_booklet.html",
+        "tape/booklet.html",
         tables,
         form,
         say=say,

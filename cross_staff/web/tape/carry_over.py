@@ -46,7 +46,7 @@ def change_page(request: Request, rig_id: int) -> Response:
         request,
         found,
         "/change",
-        "pages/tape_change.html",
+        "tape/carry_over.html",
         form=form,
         caution=words.CAUTION_NEW_ARROW,
         builds=builds,

@@ -47,7 +47,7 @@ def holds_page(request: Request, rig_id: int) -> Response:
         request,
         found,
         "/holds",
-        "pages/tape_holds.html",
+        "tape/holds.html",
         kept(t, "holds", lambda: [bands(t), holds(t), misjudged(t)]),
         form,
         say=say,

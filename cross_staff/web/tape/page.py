@@ -25,7 +25,7 @@ def tape_page(
     request: Request,
     found: RigView,
     here: str,
-    template: str = "pages/tape_told.html",
+    template: str = "tape/told.html",
     tables: Sequence[Table] = (),
     form: Typing | None = None,
     **context: Any,
@@ -41,4 +41,4 @@ def tape_page(
 def no_tape(request: Request, found: RigView, here: str) -> Response:
     """The page while there is nothing to tell: what the card lacks."""
     why = "The card wants the arrow, a speed, eye to sight, the peep, home and the farthest distance first."
-    return tape_page(request, found, here, "pages/tape_told.html", why=why)
+    return tape_page(request, found, here, "tape/told.html", why=why)

@@ -53,7 +53,7 @@ def pins_page(request: Request, rig_id: int) -> Response:
         request,
         found,
         "/pins",
-        "pages/tape_pins.html",
+        "tape/pins.html",
         choices,
         form,
         beside=gaps(t) if several else None,
@@ -163,9 +163,7 @@ def template_file(request: Request, rig_id: int, ending: str) -> Response:
         return Response(
             pdf(sheet, found.card.name), media_type="application/pdf", headers=file_headers(found, "pins", "pdf")
         )
-    text = drawn(
-        "drawings/tape_sheet.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True
-    )
+    text = drawn("tape/printed.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True)
     return Response(text.encode(), media_type="image/svg+xml", headers=file_headers(found, "pins", "svg"))
 
 
@@ -210,7 +208,7 @@ def dialled_page(request: Request, rig_id: int) -> Response:
         request,
         found,
         "/dialled",
-        "pages/tape_dialled.html",
+        "tape/dialled.html",
         tables,
         form,
         say=say if moves else "Nothing is dialled on this sight.",

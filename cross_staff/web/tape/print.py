@@ -83,7 +83,7 @@ def print_page(request: Request, rig_id: int) -> Response:
         }
         | ways_between("/print")
     )
-    return render(request, "pages/tape_print.html", 422 if refused else 200, **context)
+    return render(request, "tape/print.html", 422 if refused else 200, **context)
 
 
 @router.post("/rigs/{rig_id}/tape/print")
@@ -111,9 +111,7 @@ def printed_again(request: Request, rig_id: int, number: int, ending: str) -> Re
         return _file(pdf(sheet, kept.tape.heading[0]), "application/pdf", found, "pdf", f"tape-{number}")
     if ending != "svg":
         raise NotFound("a printed tape is a pdf or an svg")
-    text = drawn(
-        "drawings/tape_sheet.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True
-    )
+    text = drawn("tape/printed.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True)
     return _file(text.encode(), "image/svg+xml", found, "svg", f"tape-{number}")
 
 
@@ -131,7 +129,7 @@ def tape_svg(request: Request, rig_id: int, page: int = 1) -> Response:
     if not 1 <= page <= len(sheet.pages):
         raise InvalidValue("page", f"must be 1 to {len(sheet.pages)}")
     chosen = sheet.pages[page - 1]
-    text = drawn("drawings/tape_sheet.svg", page=chosen, paper=sheet.paper_mm, title=found.card.name, true_size=True)
+    text = drawn("tape/printed.svg", page=chosen, paper=sheet.paper_mm, title=found.card.name, true_size=True)
     return _file(text.encode(), "image/svg+xml", found, "svg")
 
 

@@ -41,7 +41,7 @@ def range_sheet_page(request: Request, rig_id: int) -> Response:
         request,
         found,
         "/range-sheet",
-        "pages/range_sheet.html",
+        "tape/range_sheet.html",
         tables,
         form,
         say="Choose, print, take it along.",

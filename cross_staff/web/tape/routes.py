@@ -66,7 +66,7 @@ def save_rows(request: Request, rig_id: int, typed: TypedForm) -> Response:
     wrong = bool(left_over) or any(row.errors for row in rows)
     if wants_fragment(request):
         context = _context(found, rows, units)
-        return render(request, "fragments/tape_update.html", 422 if wrong else 200, **context)
+        return render(request, "tape/_update.html", 422 if wrong else 200, **context)
     if wrong:
         first = 1 + max((row.index for row in rows), default=-1)
         spare = spare_rows(first, SPARE_ROWS, found.reckoning.pins.dialled)
@@ -193,7 +193,7 @@ def _page(
         "pasted_key": token_hex(8),
         "refused_end": refused_end,
     }
-    return render(request, "pages/tape.html", status, **context)
+    return render(request, "tape/page.html", status, **context)
 
 
 def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, Any]:

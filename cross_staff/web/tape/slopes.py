@@ -62,7 +62,7 @@ def slopes_page(request: Request, rig_id: int) -> Response:
         request,
         found,
         "/slopes",
-        "pages/tape_slopes.html",
+        "tape/slopes.html",
         tables,
         form,
         say=say,

@@ -51,7 +51,7 @@ class OffLoopback(unittest.TestCase):
             self.assertEqual(self.phone.get(path).status_code, 303, path)
         self.assertEqual(self.phone.post("/rigs", data={"name": "x"}).status_code, 401)
         self.assertEqual(self.phone.post("/api/v1/groups/analyse", json={}).status_code, 401)
-        self.assertEqual(self.phone.get("/static/css/app.css").status_code, 200)
+        self.assertEqual(self.phone.get("/static/css/shared/app.css").status_code, 200)
 
     def test_a_made_up_cookie_is_none(self) -> None:
         self.phone.cookies.set(COOKIE, "shop.abc.def")
