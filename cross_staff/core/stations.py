@@ -1,7 +1,8 @@
-"""The stations of the work that this program has, how each stands for a rig, and what comes next."""
+"""The stations of the work, as a registry: how each stands for a rig, and what comes next."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -11,6 +12,7 @@ from cross_staff.core.mount.station import DONE as STEP_DONE
 from cross_staff.core.mount.station import SKIPPED, StepState
 from cross_staff.core.prepare.station import Sheet
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.staleness import RESULTS
 from cross_staff.core.sight_in.station import SightIn
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Reckoning
 
@@ -18,21 +20,11 @@ DONE, DUE, STALE, BLOCKED = "done", "due", "stale", "blocked"
 
 
 @dataclass(frozen=True)
-class Station:
-    """A station's key (the same name on every floor) and its name on the staff."""
+class StationName:
+    """A station's key (the same name on every floor, and in the records) and its name on the staff."""
 
     key: str
     name: str
-
-
-STATIONS = (
-    Station("card", "Card"),
-    Station("prepare", "Prepare"),
-    Station("mount", "Mount"),
-    Station("level", "Level"),
-    Station("sight_in", "Sight in"),
-    Station("tape", "Tape"),
-)
 
 
 @dataclass(frozen=True)
@@ -64,17 +56,11 @@ class Standing:
     the count that belongs to it, and how far pins are usable or the tape is good [m as ranged]; None where
     that is not known."""
 
-    station: Station
+    station: StationName
     state: str
     word: str
     count: int = 0
     far_m: float | None = None
-
-
-def standings(rig: RigState) -> tuple[Standing, ...]:
-    """How every station of this rig stands."""
-    far = {"sight_in": rig.range.usable_to_m(), "tape": trusted_m(rig.card, rig.reckoning.good_to_m)}
-    return tuple(Standing(station, *_RULES[station.key](rig), far.get(station.key)) for station in STATIONS)
 
 
 def trusted_m(card: RigCard, good_to_m: float | None) -> float | None:
@@ -148,9 +134,6 @@ def _tape(rig: RigState) -> tuple[str, str, int]:
     return DONE if reckoning.good_enough else DUE, "good_to", 0
 
 
-_RULES = {"card": _card, "prepare": _prepare, "mount": _mount, "level": _level, "sight_in": _sight_in, "tape": _tape}
-
-
 @dataclass(frozen=True)
 class NextStep:
     """The one thing to do now: the station it belongs to, a code, the numbers that go with it, which input
@@ -163,66 +146,36 @@ class NextStep:
     message: str = ""
 
 
-# grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 1
+def _card_step(rig: RigState) -> NextStep | None:
+    missing = rig.reckoning.missing or rig.reckoning.fit is None
+    return tape_step(rig.card, rig.reckoning) if missing else None
 
 
-@dataclass(frozen=True)
-class Summary:
-    """A rig in one line, for the bench: who and what it is, how its stations stand, what comes next. A rig that
-    cannot be reckoned says so in `problem`, and has neither."""
-
-    name: str
-    archer: str
-    occasion: str
-    due: date | None
-    kind: str
-    standings: tuple[Standing, ...]
-    step: NextStep
-    problem: str = ""
-
-    @property
-    def urgency(self) -> int:
-        """Its place in STATES: that of its most urgent station."""
-        if self.problem:
-            return 0
-        return min(STATES.index(each.state) for each in self.standings)
+def _prepare_step(rig: RigState) -> NextStep | None:
+    if rig.sheet.gate_open:
+        return None
+    lines = rig.sheet.open_lines
+    return NextStep("prepare", lines[0].check.key, {"left": float(len(lines))})
 
 
-STATES = (STALE, DUE, BLOCKED, DONE)
+def _mount_step(rig: RigState) -> NextStep | None:
+    steps = rig.open_steps
+    return NextStep("mount", steps[0].step.key, {"left": float(len(steps))}) if steps else None
 
 
-def summary(rig: RigState) -> Summary:
-    """A rig as the bench shows it."""
-    card = rig.card
-    return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, standings(rig), next_step(rig))
+def _level_step(rig: RigState) -> NextStep | None:
+    return None if rig.level.done else NextStep("level", rig.level.current or rig.level.step)
 
 
-def in_trouble(card: RigCard, problem: str) -> Summary:
-    """A rig that cannot be reckoned, as the bench shows it."""
-    step = NextStep("trouble", "unreckonable", message=problem)
-    return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, (), step, problem)
+def _sight_in_step(rig: RigState) -> NextStep | None:
+    if rig.range.current is None or rig.sighted_by_marks:
+        return None
+    act = rig.range.act
+    numbers = {"ranged_m": act.aim.ranged_m, "arrows": float(act.arrows)} if act.aim else {}
+    return NextStep("sight_in", act.kind, numbers)
 
 
-def next_step(rig: RigState) -> NextStep:
-    """What to do next with this rig: the card, a ready bow, the mount, the axes, the range, then the tape.
-
-    Marks that were shot before bow and mount were looked at are not lost, and what they say of
-    themselves (a suspect one) still comes after the bow.
-    """
-    if rig.reckoning.missing or rig.reckoning.fit is None:
-        return tape_step(rig.card, rig.reckoning)
-    if not rig.sheet.gate_open:
-        line = rig.sheet.open_lines[0]
-        return NextStep("prepare", line.check.key, {"left": float(len(rig.sheet.open_lines))})
-    if rig.open_steps:
-        return NextStep("mount", rig.open_steps[0].step.key, {"left": float(len(rig.open_steps))})
-    if not rig.level.done:
-        return NextStep("level", rig.level.current or rig.level.step)
-    if rig.range.current is not None and not rig.sighted_by_marks:
-        act = rig.range.act
-        numbers = {"ranged_m": act.aim.ranged_m, "arrows": float(act.arrows)} if act.aim else {}
-        return NextStep("sight_in", act.kind, numbers)
+def _tape_step(rig: RigState) -> NextStep | None:
     return tape_step(rig.card, rig.reckoning)
 
 
@@ -282,3 +235,96 @@ def _shoot_or_print(card: RigCard, reckoning: Reckoning) -> NextStep:
         "farthest_m": card.goals.farthest_m or 0.0,
     }
     return NextStep("tape", "shoot_next", numbers)
+
+
+def _nowhere(_rig: RigState) -> float | None:
+    return None
+
+
+@dataclass(frozen=True)
+class Station:
+    """A station of the work: its name; how it stands, as (state, word, count); what is to be done next at it,
+    None while nothing is; how far it is good [m as ranged], None where that is not known or not asked."""
+
+    key: str
+    name: str
+    stands: Callable[[RigState], tuple[str, str, int]]
+    step: Callable[[RigState], NextStep | None]
+    far_m: Callable[[RigState], float | None] = _nowhere
+
+    @property
+    def results(self) -> tuple[str, ...]:
+        """What is measured or set at this station, as the table of causes calls it."""
+        return tuple(result for result, station in RESULTS.items() if station == self.key)
+
+
+def _tape_far_m(rig: RigState) -> float | None:
+    return trusted_m(rig.card, rig.reckoning.good_to_m)
+
+
+# in the order of the work; a new station is a package of its key on the floors that it has something on, and an entry
+STATIONS = (
+    Station("card", "Card", _card, _card_step),
+    Station("prepare", "Prepare", _prepare, _prepare_step),
+    Station("mount", "Mount", _mount, _mount_step),
+    Station("level", "Level", _level, _level_step),
+    Station("sight_in", "Sight in", _sight_in, _sight_in_step, lambda rig: rig.range.usable_to_m()),
+    Station("tape", "Tape", _tape, _tape_step, _tape_far_m),
+)
+
+
+def standings(rig: RigState, stations: Sequence[Station] | None = None) -> tuple[Standing, ...]:
+    """How every station of this rig stands. Args: stations, those of the program where it is None."""
+    return tuple(
+        Standing(StationName(each.key, each.name), *each.stands(rig), each.far_m(rig)) for each in stations or STATIONS
+    )
+
+
+def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextStep:
+    """What to do next with this rig: the first station, in the order of the work, that has something to do.
+
+    Marks that were shot before bow and mount were looked at are not lost, and what they say of
+    themselves (a suspect one) still comes after the bow.
+    """
+    return next(step for each in stations or STATIONS if (step := each.step(rig)) is not None)
+
+
+# grows when the rules below it would give another standing for the same records
+STANDING_VERSION = 1
+
+
+@dataclass(frozen=True)
+class Summary:
+    """A rig in one line, for the bench: who and what it is, how its stations stand, what comes next. A rig that
+    cannot be reckoned says so in `problem`, and has neither."""
+
+    name: str
+    archer: str
+    occasion: str
+    due: date | None
+    kind: str
+    standings: tuple[Standing, ...]
+    step: NextStep
+    problem: str = ""
+
+    @property
+    def urgency(self) -> int:
+        """Its place in STATES: that of its most urgent station."""
+        if self.problem:
+            return 0
+        return min(STATES.index(each.state) for each in self.standings)
+
+
+STATES = (STALE, DUE, BLOCKED, DONE)
+
+
+def summary(rig: RigState) -> Summary:
+    """A rig as the bench shows it."""
+    card = rig.card
+    return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, standings(rig), next_step(rig))
+
+
+def in_trouble(card: RigCard, problem: str) -> Summary:
+    """A rig that cannot be reckoned, as the bench shows it."""
+    step = NextStep("trouble", "unreckonable", message=problem)
+    return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, (), step, problem)

@@ -20,7 +20,8 @@ from cross_staff.core.prepare.station import STATION as SHEET
 from cross_staff.core.rig.card import LevelSetup, Vial
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.bench import HiddenAxis
-from cross_staff.services import level, mount, photos, prepare
+from cross_staff.services import level, mount, photos
+from cross_staff.services import log as entries
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 
@@ -58,7 +59,7 @@ def sheet(
     for number, check in enumerate(CHECKS.values()):
         entry = _answer(check, (answers or {}).get(check.key), when + timedelta(minutes=3 * number))
         if entry is not None and check.key not in left_open:
-            prepare.enter(database, rig_id, entry)
+            entries.enter(database, rig_id, entry)
     if "paper_tear" not in left_open:
         tears(database, rig_id, when + timedelta(hours=1), TUNED)
 
@@ -78,7 +79,7 @@ def tears(database: Database, rig_id: int, when: datetime, shot: tuple[tuple[tup
     """Paper tears, each after the step that was tried before it."""
     for number, (point, after) in enumerate(shot):
         moment = when + timedelta(minutes=6 * number)
-        prepare.enter(database, rig_id, BenchEntry(SHEET, "paper_tear", 0, moment, points=(point,), after=after))
+        entries.enter(database, rig_id, BenchEntry(SHEET, "paper_tear", 0, moment, points=(point,), after=after))
 
 
 def mounted(database: Database, rig_id: int, when: datetime, left: int = 0) -> None:
@@ -86,7 +87,7 @@ def mounted(database: Database, rig_id: int, when: datetime, left: int = 0) -> N
     steps = steps_for(open_rig(database, rig_id).card)
     for number, step in enumerate(steps[: len(steps) - left]):
         moment = when + timedelta(minutes=4 * number)
-        prepare.enter(database, rig_id, BenchEntry(STATION, step.key, 0, moment, choice=DONE))
+        entries.enter(database, rig_id, BenchEntry(STATION, step.key, 0, moment, choice=DONE))
 
 
 LEVEL = LevelSetup(
@@ -113,7 +114,7 @@ def levelled(
     found = open_rig(database, rig_id)
     card = found.card
     plumb = BenchEntry(LEVEL_STATION, "plumb", found.revision.number, when, points=((0.1, 0.0),))
-    prepare.enter(database, rig_id, plumb)
+    entries.enter(database, rig_id, plumb)
     wanted = tolerances(card, figures, card.level.tolerance_m or 0.1)
     hidden = {axis: HiddenAxis.drawn(generator) for axis in ("first", "second", "third")}
     looks: list[LevelReading] = []

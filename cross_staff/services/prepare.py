@@ -4,43 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from sqlalchemy import Connection
-
-from cross_staff.core.errors import NotFound
 from cross_staff.core.prepare.station import OVERRIDE, STATION
-from cross_staff.core.rig.log import BenchEntry, check_reason, standing
-from cross_staff.storage import bench_entries, rigs
+from cross_staff.core.rig.log import BenchEntry, check_reason
+from cross_staff.services.log import enter
 from cross_staff.storage.database import Database
-
-
-def enter(database: Database, rig_id: int, entry: BenchEntry) -> None:
-    """Add an entry to the log of its station, at the revision that holds now; the same answer twice
-    in a row (a double tap) is kept once. Raises NotFound."""
-    with database.writing() as connection:
-        keep_entry(connection, rig_id, entry)
-
-
-def keep_entry(connection: Connection, rig_id: int, entry: BenchEntry) -> None:
-    """`enter` within a transaction that does more."""
-    entry = replace(entry, revision=rigs.newest_number(connection, rig_id))
-    log = bench_entries.log(connection, rig_id, entry.station)
-    before = standing(log).get(entry.key, [])
-    if not before or not _same(before[-1], entry):
-        bench_entries.add(connection, rig_id, entry)
-
-
-def _same(one: BenchEntry, other: BenchEntry) -> bool:
-    return replace(one, entered=other.entered, entry_id=0) == replace(other, entry_id=0) and not other.after
-
-
-def take_back(database: Database, rig_id: int, entry: BenchEntry) -> None:
-    """Take back the newest entry of a key; the log keeps both. Raises NotFound when there is none."""
-    with database.writing() as connection:
-        revision = rigs.newest_number(connection, rig_id)
-        log = bench_entries.log(connection, rig_id, entry.station)
-        if entry.key not in standing(log):
-            raise NotFound("there is nothing to take back")
-        bench_entries.add(connection, rig_id, replace(entry, revision=revision, removed=True))
 
 
 def override_gate(database: Database, rig_id: int, entry: BenchEntry) -> None:

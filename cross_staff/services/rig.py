@@ -30,8 +30,8 @@ from cross_staff.core.sight_in.station import SightIn, sight_in
 from cross_staff.core.stations import RigState, Standing, standings
 from cross_staff.core.tape.stack import Stack, stack
 from cross_staff.core.tape.station import Entry, Pins, Reckoning, reckon
-from cross_staff.services.gains import gain_priors
 from cross_staff.services.memory import Memory
+from cross_staff.services.screw_history import gain_priors
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision, RigRow
@@ -52,15 +52,12 @@ class RigView:
     archived: bool
     log: tuple[Entry, ...]
     state: RigState
-    prepare_log: tuple[BenchEntry, ...]
-    mount_log: tuple[BenchEntry, ...]
+    entries: dict[str, tuple[BenchEntry, ...]]
     level_log: tuple[LevelReading, ...]
-    level_entries: tuple[BenchEntry, ...]
     witness: tuple[WitnessMark, ...]
     range_log: RangeLog
     every_end: tuple[End, ...] = ()
     every_move: tuple[Move, ...] = ()
-    range_entries: tuple[BenchEntry, ...] = ()
     photos: frozenset[int] = frozenset()
     version: int = 0
     results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), init=False, compare=False, repr=False)
@@ -92,6 +89,10 @@ class RigView:
     @property
     def range(self) -> SightIn:
         return self.state.range
+
+    def log_of(self, station: str) -> tuple[BenchEntry, ...]:
+        """What was measured, seen or done at a station, oldest first, taken back or not."""
+        return self.entries.get(station, ())
 
     @property
     def session(self) -> Session | None:
@@ -129,15 +130,12 @@ class Records:
     row: RigRow
     history: tuple[Revision, ...]
     marks: tuple[Entry, ...]
-    prepared: tuple[BenchEntry, ...]
-    mounted: tuple[BenchEntry, ...]
+    entries: dict[str, tuple[BenchEntry, ...]]
     looks: tuple[LevelReading, ...]
-    levelled: tuple[BenchEntry, ...]
     witness: tuple[WitnessMark, ...]
     sessions: tuple[Session, ...]
     ends: tuple[End, ...]
     moves: tuple[Move, ...]
-    at_range: tuple[BenchEntry, ...]
     photos: frozenset[int]
     gains: dict[str, GainPrior]
 
@@ -149,15 +147,12 @@ def records(connection: Connection, rig_id: int, gains: dict[str, GainPrior]) ->
         rigs.row(connection, rig_id),
         tuple(rigs.revisions(connection, rig_id)),
         tuple(observations.log(connection, rig_id)),
-        tuple(bench_entries.log(connection, rig_id, prepare.STATION)),
-        tuple(bench_entries.log(connection, rig_id, mounting.STATION)),
+        bench_entries.logs(connection, rig_id),
         tuple(level_readings.log(connection, rig_id)),
-        tuple(bench_entries.log(connection, rig_id, level.STATION)),
         tuple(witness_marks.log(connection, rig_id)),
         range_log.sessions(connection, rig_id),
         range_log.ends(connection, rig_id),
         range_log.moves(connection, rig_id),
-        tuple(bench_entries.log(connection, rig_id, RANGE)),
         witness_marks.photo_ids(connection, rig_id),
         gains,
     )
@@ -193,7 +188,7 @@ def reckoned(kept: Records) -> RigView:
         kept.sessions,
         tuple(end for end in kept.ends if not end.removed),
         tuple(move for move in kept.moves if not move.removed),
-        kept.at_range,
+        kept.entries.get(RANGE, ()),
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
@@ -207,12 +202,12 @@ def reckoned(kept: Records) -> RigView:
     state = RigState(
         card,
         reckoning,
-        sheet(card, kept.prepared, holds),
-        step_states(card, kept.mounted, holding(states, ("clearance",))),
+        sheet(card, kept.entries.get(prepare.STATION, ()), holds),
+        step_states(card, kept.entries.get(mounting.STATION, ()), holding(states, ("clearance",))),
         level_state(
             card,
             kept.looks,
-            kept.levelled,
+            kept.entries.get(level.STATION, ()),
             holding(states, ("level", "later_axes", "draw_twist")),
             _tolerances(card, reckoning),
             kept.gains,
@@ -226,15 +221,12 @@ def reckoned(kept: Records) -> RigView:
         kept.row.archived,
         kept.marks,
         state,
-        kept.prepared,
-        kept.mounted,
+        kept.entries,
         kept.looks,
-        kept.levelled,
         _present(kept.witness),
         shot,
         kept.ends,
         kept.moves,
-        kept.at_range,
         kept.photos,
         kept.row.version,
     )

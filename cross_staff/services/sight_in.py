@@ -14,7 +14,7 @@ from cross_staff.core.sight_in import log as records
 from cross_staff.core.sight_in.log import COUNTS, STATION, End, Move, Session
 from cross_staff.core.sight_in.schools import QUESTIONS
 from cross_staff.core.sight_in.station import DONE, MOVE, PLACE, SKIPPED
-from cross_staff.services import prepare
+from cross_staff.services import log as entries
 from cross_staff.services.ends import keep_session, pin_count, pins_at
 from cross_staff.services.rig import RigView, view
 from cross_staff.storage import range_log, rigs
@@ -166,7 +166,7 @@ def say_step(database: Database, rig_id: int, key: str, skipped: bool, who: str,
     if skipped and not who.strip():
         raise InvalidValue("who", "write who confirms it: it stays on the record")
     choice = SKIPPED if skipped else DONE
-    prepare.enter(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now, choice=choice, note=who.strip()))
+    entries.enter(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now, choice=choice, note=who.strip()))
 
 
 def calibrate_click(database: Database, rig_id: int, per_click_mm: float, now: datetime) -> None:
@@ -186,21 +186,21 @@ def calibrate_click(database: Database, rig_id: int, per_click_mm: float, now: d
         card = replace(latest.card, sight=replace(sight, controls=controls))
         if card != latest.card:
             rigs.add_revision(connection, rig_id, latest.number, card, now, f"a click travels {per_click_mm:.4g} mm")
-        prepare.keep_entry(connection, rig_id, BenchEntry(STATION, "step:click", 0, now, choice=DONE))
+        entries.keep_entry(connection, rig_id, BenchEntry(STATION, "step:click", 0, now, choice=DONE))
 
 
 def reopen_step(database: Database, rig_id: int, key: str, now: datetime) -> None:
     """Take back that a step was said to be done. Raises NotFound."""
-    prepare.take_back(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now))
+    entries.take_back(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now))
 
 
 def choose(database: Database, rig_id: int, question: str, school: str, now: datetime) -> None:
     """Choose a school. Raises NotFound for a question or a school that there is not."""
     if question not in QUESTIONS or QUESTIONS[question].school(school).key != school:
         raise NotFound("there is no such school")
-    prepare.enter(database, rig_id, BenchEntry(STATION, f"choose:{question}", 0, now, choice=school))
+    entries.enter(database, rig_id, BenchEntry(STATION, f"choose:{question}", 0, now, choice=school))
 
 
 def set_circle(database: Database, rig_id: int, size_m: float, now: datetime) -> None:
     """The archer's own step-back circle: its diameter at the home distance [m]. Raises NotFound."""
-    prepare.enter(database, rig_id, BenchEntry(STATION, "circle", 0, now, number=size_m))
+    entries.enter(database, rig_id, BenchEntry(STATION, "circle", 0, now, number=size_m))

@@ -8,15 +8,11 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.level import station as level
 from cross_staff.core.level.station import kept
-from cross_staff.core.mount import station as mounting
-from cross_staff.core.prepare import station as prepare
 from cross_staff.core.rig.log import BenchEntry, standing
-from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.services import card, sight_in, tape
 from cross_staff.services import level as level_service
-from cross_staff.services import prepare as prepare_service
+from cross_staff.services import log as entries
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs
 from cross_staff.storage.database import Database
 
@@ -76,8 +72,7 @@ def _marks(connection: Connection, rig_id: int) -> list[Written]:
 
 
 def _entries(connection: Connection, rig_id: int) -> list[Written]:
-    stations = (prepare.STATION, mounting.STATION, level.STATION, RANGE)
-    logs = {station: standing(bench_entries.log(connection, rig_id, station)) for station in stations}
+    logs = {station: standing(log) for station, log in bench_entries.logs(connection, rig_id).items()}
     return [
         Written(LINE, f"{station}:{key}", each[-1].entered, f"{station.replace('_', ' ')}, {key.replace('_', ' ')}")
         for station, held in logs.items()
@@ -123,7 +118,7 @@ def take_back(database: Database, rig_id: int, kind: str, key: str, now: datetim
         card.restore(database, rig_id, int(key), now)
     elif kind == LINE and ":" in key:
         station, _, name = key.partition(":")
-        prepare_service.take_back(database, rig_id, BenchEntry(station, name, 0, now))
+        entries.take_back(database, rig_id, BenchEntry(station, name, 0, now))
     elif kind == END:
         sight_in.change_end(database, rig_id, key, now, removed=True)
     elif kind == MOVE:

@@ -36,6 +36,15 @@ def log(connection: Connection, rig_id: int, station: str) -> list[BenchEntry]:
     return [_entry(row) for row in connection.execute(query.order_by(bench_entries.c.id))]
 
 
+def logs(connection: Connection, rig_id: int) -> dict[str, tuple[BenchEntry, ...]]:
+    """Every entry of a rig, oldest first, by the key of its station; a station without any is not in it."""
+    kept: dict[str, list[BenchEntry]] = {}
+    query = select(bench_entries).where(bench_entries.c.rig_id == rig_id).order_by(bench_entries.c.id)
+    for row in connection.execute(query):
+        kept.setdefault(row.station, []).append(_entry(row))
+    return {station: tuple(entries) for station, entries in kept.items()}
+
+
 def _entry(row: Row) -> BenchEntry:
     points = tuple((float(a), float(b)) for a, b in row.points)
     return BenchEntry(

@@ -7,61 +7,29 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
 
-from fastapi import Depends, FastAPI, Request
+from fastapi import APIRouter, Depends, FastAPI, Request
 from fastapi.openapi.docs import get_swagger_ui_html
 from fastapi.staticfiles import StaticFiles
 from starlette.responses import Response
 
 from cross_staff import __version__
+from cross_staff.core import stations
 from cross_staff.core.errors import NotFound
 from cross_staff.services import bench as bench_service
 from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
-from cross_staff.web.api import arrow as api_arrow
-from cross_staff.web.api import axes as api_axes
-from cross_staff.web.api import booklet as api_booklet
-from cross_staff.web.api import flight as api_flight
-from cross_staff.web.api import groups as api_groups
-from cross_staff.web.api import pins as api_pins
-from cross_staff.web.api import reach as api_reach
-from cross_staff.web.api import tape as api_tape
+from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, reach, tape
 from cross_staff.web.bench import routes as bench
 from cross_staff.web.bench import shop, trouble
-from cross_staff.web.card import arrows
-from cross_staff.web.card import revisions as card_revisions
-from cross_staff.web.card import routes as card
-from cross_staff.web.card import sight as card_sight
-from cross_staff.web.card import sight_library as sights
 from cross_staff.web.failures import Unexpected, handle_errors
-from cross_staff.web.level import cost as level_cost
-from cross_staff.web.level import photo as level_photo
-from cross_staff.web.level import record as level_record
-from cross_staff.web.level import routes as level
-from cross_staff.web.level import setup as level_setup
-from cross_staff.web.mount import routes as mount
-from cross_staff.web.mount import witness_marks as mount_marks
-from cross_staff.web.prepare import routes as prepare
 from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
-from cross_staff.web.sight_in import files as sight_in_files
-from cross_staff.web.sight_in import routes as sight_in
-from cross_staff.web.tape import booklet as tape_booklet
-from cross_staff.web.tape import carry_over as tape_change
-from cross_staff.web.tape import fits as tape_fits
-from cross_staff.web.tape import holds as tape_holds
-from cross_staff.web.tape import pins as tape_pins
-from cross_staff.web.tape import print as tape_print
-from cross_staff.web.tape import range_sheet
-from cross_staff.web.tape import routes as tape
-from cross_staff.web.tape import slopes as tape_slopes
+from cross_staff.web.shared.room import room_of
 
-PAGES = (
-    bench, card, arrows, card_sight, card_revisions, prepare, mount, mount_marks, level, level_setup, level_record,
-    level_photo, level_cost, sight_in, sight_in_files, tape, tape_print, tape_pins, tape_holds, tape_slopes, tape_fits,
-    tape_booklet, tape_change, range_sheet, trouble, sights, shop,
-)  # fmt: skip
+BENCH = (bench.router, trouble.router, shop.router)
+CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet)
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"
 MOST_DIGITS = 15
@@ -69,6 +37,11 @@ _ABOUT = (
     "Stateless calculators of Cross Staff. SI units, named in each field; signs and models as in "
     "docs/method.md. Errors are application/problem+json."
 )
+
+
+def page_routers() -> tuple[APIRouter, ...]:
+    """The bench's pages, and those of every station."""
+    return (*BENCH, *(router for station in stations.STATIONS for router in room_of(station.key).routers))
 
 
 def sound_numbers(request: Request) -> None:
@@ -96,18 +69,9 @@ def create_app(settings: Settings) -> FastAPI:
         redoc_url=None,
         lifespan=lifespan,
     )
-    for page in PAGES:
-        app.include_router(page.router, include_in_schema=False, dependencies=[Depends(sound_numbers)])
-    for calculators in (
-        api_flight,
-        api_tape,
-        api_arrow,
-        api_reach,
-        api_axes,
-        api_groups,
-        api_pins,
-        api_booklet,
-    ):
+    for pages in page_routers():
+        app.include_router(pages, include_in_schema=False, dependencies=[Depends(sound_numbers)])
+    for calculators in CALCULATORS:
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)

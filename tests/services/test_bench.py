@@ -11,9 +11,9 @@ from cross_staff.core.level.station import LevelReading
 from cross_staff.core.stations import STATES, summary
 from cross_staff.services import bench, card, level, tape
 from cross_staff.services.bench import PAGE, Asked
-from cross_staff.services.gains import gain_priors
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import open_rig, reckoned, records
+from cross_staff.services.screw_history import gain_priors
 from cross_staff.services.tape import RowEdit
 from cross_staff.storage import rigs, standings
 from tests.core.level.test_station import levelled_card

@@ -5,6 +5,7 @@ from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import next_step
 from cross_staff.services import card, prepare
+from cross_staff.services import log as entries
 from cross_staff.services.rig import open_rig
 from tests.core.prepare.test_station import passing
 from tests.data import WithDatabase
@@ -17,7 +18,7 @@ class Sheet(WithDatabase):
         self.rig_id = self.add_rig()
 
     def enter(self, key: str, **what: object) -> None:
-        prepare.enter(self.database, self.rig_id, BenchEntry("prepare", key, 0, NOON, **what))  # type: ignore[arg-type]
+        entries.enter(self.database, self.rig_id, BenchEntry("prepare", key, 0, NOON, **what))  # type: ignore[arg-type]
 
     @property
     def found(self):  # type: ignore[no-untyped-def]
@@ -25,27 +26,27 @@ class Sheet(WithDatabase):
 
     def test_an_entry_is_made_at_the_revision_that_holds(self) -> None:
         self.enter("d_loop", choice="good")
-        self.assertEqual([e.revision for e in self.found.prepare_log], [2])
+        self.assertEqual([e.revision for e in self.found.log_of("prepare")], [2])
         with self.assertRaises(NotFound):
-            prepare.enter(self.database, 99, BenchEntry("prepare", "d_loop", 0, NOON, choice="good"))
+            entries.enter(self.database, 99, BenchEntry("prepare", "d_loop", 0, NOON, choice="good"))
 
     def test_the_same_again_is_kept_once_but_a_new_answer_is_added(self) -> None:
         for choice in ("good", "good", "loose", "good"):
             self.enter("d_loop", choice=choice)
-        self.assertEqual([e.choice for e in self.found.prepare_log], ["good", "loose", "good"])
+        self.assertEqual([e.choice for e in self.found.log_of("prepare")], ["good", "loose", "good"])
 
     def test_the_same_tear_after_a_step_is_another_reading(self) -> None:
         for _ in range(2):
             self.enter("paper_tear", points=((0.01, 0.0),), after="grip")
-        self.assertEqual(len(self.found.prepare_log), 2)
+        self.assertEqual(len(self.found.log_of("prepare")), 2)
 
     def test_taking_back_keeps_both(self) -> None:
         self.enter("d_loop", choice="loose")
-        prepare.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
-        self.assertEqual([e.removed for e in self.found.prepare_log], [False, True])
+        entries.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
+        self.assertEqual([e.removed for e in self.found.log_of("prepare")], [False, True])
         self.assertEqual(self.found.sheet.line("d_loop").verdict, "unknown")
         with self.assertRaisesRegex(NotFound, "nothing to take back"):
-            prepare.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
+            entries.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
 
     def test_a_reason_must_be_written(self) -> None:
         for note in ("", "ok", "   "):
@@ -57,11 +58,11 @@ class Sheet(WithDatabase):
     def test_the_order_of_the_work(self) -> None:
         self.assertEqual(next_step(self.found.state).station, "prepare")
         for entry in passing():
-            prepare.enter(self.database, self.rig_id, entry)
+            entries.enter(self.database, self.rig_id, entry)
         self.assertEqual(next_step(self.found.state).station, "mount")
         for state in self.found.steps:
             done = BenchEntry("mount", state.step.key, 0, NOON, choice="done")
-            prepare.enter(self.database, self.rig_id, done)
+            entries.enter(self.database, self.rig_id, done)
         self.assertEqual(
             (next_step(self.found.state).station, next_step(self.found.state).code), ("level", "reference")
         )

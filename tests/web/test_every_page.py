@@ -11,11 +11,11 @@ from cross_staff.demo.scenario import fill
 from cross_staff.services import bench, sights
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.services.tape import printed_of
-from cross_staff.web.app import PAGES
+from cross_staff.web.app import page_routers
 from tests.rigs import NOON, full_card
 from tests.web.client import WithClient
 
-GETS = sorted({route.path for page in PAGES for route in page.router.routes if "GET" in route.methods})
+GETS = sorted({route.path for pages in page_routers() for route in pages.routes if "GET" in route.methods})
 
 
 class Pages(WithClient):

@@ -17,8 +17,8 @@ from cross_staff.services.memory import Memory
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.forms.form import TypedForm, Typing, whole
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import drawn, due_words, render
+from cross_staff.web.shared.room import now, standing_word
 
 router = APIRouter()
 _LINES = Memory(500)  # some pages of the bench
@@ -133,12 +133,12 @@ def _row(line: Line, today: date) -> dict[str, Any]:
         "rig_id": line.rig_id,
         "name": summary.name,
         "words": " · ".join(filter(None, [summary.archer, KINDS[summary.kind].name])),
-        "now": sentences.now(summary.step, units),
+        "now": now(summary.step, units),
         "due": due_words(summary.due, today),
         "occasion": summary.occasion,
         "problem": summary.problem,
         "standings": [
-            {"name": each.station.name, "state": each.state, "word": sentences.standing(each, units)}
+            {"name": each.station.name, "state": each.state, "word": standing_word(each, units)}
             for each in summary.standings
         ],
     }

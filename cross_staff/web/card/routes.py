@@ -26,6 +26,7 @@ from cross_staff.web.forms.merge import SEEN, merged, seen_by, seen_text, waits
 from cross_staff.web.forms.units import CHOICES, QUANTITIES, Units
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.room import now
 
 router = APIRouter()
 
@@ -152,7 +153,7 @@ def _page(
         "labels": LABELS,
         "said": said,
         "refused": status >= 400,
-        "now": sentences.now(step, units),
+        "now": now(step, units),
         "station_now": step.station,
         "caution": _caution(step.station, step.code),
     }

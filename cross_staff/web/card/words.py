@@ -8,7 +8,9 @@ from collections.abc import Iterable
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
 from cross_staff.core.rig.chronograph import Session, summary
 from cross_staff.core.rig.staleness import Change
+from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
+from cross_staff.web.shared.words import CAUTION_ARROW, CAUTION_DRAW, Now, named
 
 RESULTS = {
     "speed": "speed",
@@ -167,3 +169,39 @@ def short_margin(part: str, margin: Margins, units: Units) -> str:
     if behind:
         return f"{name} would come {shown} behind the rest at full draw: never draw this arrow on this bow."
     return f"{name} stands only {shown} in front of the rest at full draw: too little for a bow drawn a little farther."
+
+
+_CARD_NOW = {
+    "arrow": (
+        "Weigh the arrow's parts.",
+        "Shaft, diameter and components give mass, front of centre and the first guess of drag.",
+    ),
+    "chronograph": (
+        "Shoot six arrows over the chronograph.",
+        "The mean speed starts the tape; the spread says how far to trust it.",
+    ),
+    "eye_to_sight": (
+        "Measure eye to sight.",
+        "It is the lever of everything that follows: 5 mm here is half a per cent of every mark.",
+    ),
+    "peep": (
+        "Measure the peep height.",
+        "Square to the arrow, or along the string with its angle: never the one for the other.",
+    ),
+    "home": ("Write down the home distance.", "The distance for which the slider rests at its home mark."),
+    "farthest": ("Write down the farthest distance wanted.", "The tape is judged by what it is worth out there."),
+    "target_size": ("Say how large a target counts as good.", "Then the tape can say how far it is good to."),
+    "unsolved": ("Look over the card.", "These figures cannot be brought together into a tape."),
+}
+
+
+def next_step(step: NextStep, _units: Units) -> Now:
+    """What the card lacks first, or why it cannot be solved."""
+    say, why = _CARD_NOW[step.code]
+    if step.code == "unsolved" and step.message:
+        why = f"The tape cannot be solved: {named(step.about)}{step.message}."
+    caution = CAUTION_DRAW if step.code in ("eye_to_sight", "peep") else CAUTION_ARROW
+    return Now(say, why, caution, "card", "Open the card")
+
+
+STANDING = {"incomplete": "incomplete", "complete": "done"}

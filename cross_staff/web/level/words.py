@@ -9,7 +9,9 @@ from cross_staff.core.level.methods import BY_KEY
 from cross_staff.core.level.station import AxisState, LevelState
 from cross_staff.core.rig.card import LevelSetup, RigCard, vial_of
 from cross_staff.core.rig.sight import Screw
-from cross_staff.web.forms.units import trimmed
+from cross_staff.core.stations import NextStep
+from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.shared.words import CAUTION_STRING, Now
 
 NAMES = {"first": "first axis", "second": "second axis", "third": "third axis"}
 STANDINGS = {"open": "open", "good": "good enough", "recheck": "read again", "accepted": "accepted in writing"}
@@ -197,3 +199,31 @@ def caution(level: LevelState) -> str:
     if level.current is None:
         return ""
     return BY_KEY[level.axes[level.current].method].caution
+
+
+LEVEL_NOW = {
+    "reference": ("Prove the reference level by reversal.", "A vial that errs by itself errs into every axis."),
+    "plumb": ("Set the bow plumb both ways.", "The string decides: everything is levelled to it."),
+    "first": ("Read the first axis.", "A rail that leans drifts sideways as the sight is dialled."),
+    "second": ("Read the second axis.", "On the level, a bubble that lies costs more with every metre."),
+    "third": ("Read the third axis.", "It shows on slopes, in opposite directions up and down."),
+}
+
+
+def next_step(step: NextStep, _units: Units) -> Now:
+    """What to prove, plumb or read next."""
+    say, why = LEVEL_NOW[step.code]
+    return Now(say, why, CAUTION_STRING, "level", "Go on levelling")
+
+
+STANDING = {
+    "levelled": "done",
+    "level_only": "for level ground",
+    "waits_for_gate": "waits for Prepare",
+    "readings_old": "stale: read again",
+    "reference": "reference to prove",
+    "plumb": "bow to be plumbed",
+    "first_open": "first axis open",
+    "second_open": "second axis open",
+    "third_open": "third axis open",
+}

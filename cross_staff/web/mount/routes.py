@@ -14,8 +14,8 @@ from cross_staff.core.mount.station import DONE, GROUPS, SKIPPED, WRONG, steps_f
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import card as card_service
+from cross_staff.services import log as entries
 from cross_staff.services import mount as service
-from cross_staff.services import prepare as bench_service
 from cross_staff.services.card import revision
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept, wants_fragment
@@ -24,7 +24,6 @@ from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
 from cross_staff.web.mount.fields import FIELDS, mount_texts, mount_values
 from cross_staff.web.mount.planner import choices, place_index, place_of, planned
-from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.log import log_rows
 from cross_staff.web.shared.render import local_time, render, rig_context
 from cross_staff.web.shared.staleness import stale_ahead
@@ -100,7 +99,7 @@ def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
         form.errors["note"] = "say who confirms it, or why it is left out"
     if form.errors:
         return _page(request, found, replace(_fresh(found), errors=form.errors, typed=_fresh(found).typed), "", 422)
-    bench_service.enter(database, rig_id, entry)
+    entries.enter(database, rig_id, entry)
     return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
 
 
@@ -108,7 +107,7 @@ def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
 def undo(request: Request, rig_id: int, key: str) -> Response:
     """Take back the newest entry of a step. Raises NotFound."""
     entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC))
-    bench_service.take_back(request.app.state.database, rig_id, entry)
+    entries.take_back(request.app.state.database, rig_id, entry)
     return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
 
 
@@ -184,9 +183,9 @@ def _page(
             "groups": [(name, [s for s in found.steps if s.step.group == key]) for key, name in GROUPS.items()],
             "next": opened[0] if opened else None,
             "left": len(opened),
-            "caution": (opened[0].step.caution if opened else "") or sentences.CAUTION_MOUNT,
+            "caution": (opened[0].step.caution if opened else "") or words.CAUTION_MOUNT,
             "witness": found.witness,
-            "log": log_rows(found.mount_log, words.logged),
+            "log": log_rows(found.log_of(mounting.STATION), words.logged),
         }
     )
     return render(request, "mount/page.html", status, **context)

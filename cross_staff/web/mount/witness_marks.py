@@ -16,7 +16,7 @@ from cross_staff.web.forms.form import Typing, whole
 from cross_staff.web.forms.merge import merged, seen_text
 from cross_staff.web.forms.photo import PostedPhoto
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared import words as sentences
+from cross_staff.web.mount import words
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
@@ -45,7 +45,7 @@ def knocked(request: Request, rig_id: int) -> Response:
     """The marks in the order in which a knocked rig is put back. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     context = rig_context(found, "mount", date.today())
-    return render(request, "mount/knocked.html", witness=found.witness, caution=sentences.CAUTION_MOUNT, **context)
+    return render(request, "mount/knocked.html", witness=found.witness, caution=words.CAUTION_MOUNT, **context)
 
 
 @router.post("/rigs/{rig_id}/mount/marks")

@@ -6,12 +6,14 @@ from collections.abc import Sequence
 
 from cross_staff.core.mount.planner import HOMES, Choice, Place, Plan, Remedy
 from cross_staff.core.mount.station import STEPS
+from cross_staff.core.mount.station import STEPS as MOUNT_STEPS
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.log import EntryWords
 from cross_staff.web.shared.reach_words import LIMITS, extension, hole, mm, reach, remedy_cells
-from cross_staff.web.shared.words import on_target, whole_distance
+from cross_staff.web.shared.words import Now, on_target, whole_distance
 
 WHY = {
     "only_place": "it is the only place that the card knows of",
@@ -114,3 +116,16 @@ _STEPS = {step.key: step.say for step in STEPS}
 def logged(entry: BenchEntry) -> EntryWords:
     """What the log says of a step of mounting."""
     return EntryWords(_STEPS.get(entry.key, entry.key), STEP_WORDS.get(entry.choice, ""))
+
+
+CAUTION_MOUNT = "Small screws shear: the right key, alternate opposing screws, and never two joints loose at once."
+
+
+def next_step(step: NextStep, _units: Units) -> Now:
+    """The next step of mounting."""
+    found, left = next(s for s in MOUNT_STEPS if s.key == step.code), int(step.numbers["left"])
+    why = f"{found.do} {'The last step' if left == 1 else f'{left} steps are left'} of the mount."
+    return Now(found.say, why, found.caution or CAUTION_MOUNT, "mount", "Go on mounting")
+
+
+STANDING = {"mounted": "done", "steps_open": "{} steps left", "steps_old": "{} steps again"}

@@ -17,6 +17,7 @@ from cross_staff.core.prepare.station import STATION, Judged, readings
 from cross_staff.core.prepare.tuning import KINDS, STEPS
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.services import log as entries
 from cross_staff.services import prepare as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.card.results import arrow_warnings
@@ -73,7 +74,7 @@ def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Respons
     entry = _entry(form, check)
     if form.errors:
         return _page(request, found, check.key, form, 422)
-    service.enter(database, rig_id, entry)
+    entries.enter(database, rig_id, entry)
     after = open_rig(database, rig_id)
     failed = after.sheet.line(check.key).verdict == "fail"  # then what to try is read before going on
     onward = check.key if failed else _next(after, check.key)
@@ -84,7 +85,7 @@ def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Respons
 def undo(request: Request, rig_id: int, key: str) -> Response:
     """Take back the newest entry of a line, or of the gate. Raises NotFound."""
     name = key if key == prepare.OVERRIDE else _check(key).key
-    service.take_back(request.app.state.database, rig_id, BenchEntry(STATION, name, 0, datetime.now(UTC)))
+    entries.take_back(request.app.state.database, rig_id, BenchEntry(STATION, name, 0, datetime.now(UTC)))
     line = "" if name == prepare.OVERRIDE else f"?line={name}"
     return RedirectResponse(f"/rigs/{rig_id}/prepare{line}", 303)
 
@@ -174,13 +175,13 @@ def _page(request: Request, found: RigView, key: str, form: Typing, status: int 
             "try_": try_,
             "try_why": why,
             "limits": words.limits(line.check, units),
-            "caution": sentences.CAUTIONS_PREPARE.get(key, sentences.CAUTION_STRING),
+            "caution": words.CAUTIONS_PREPARE.get(key, sentences.CAUTION_STRING),
             "lines": [_row(each, units) for each in sheet.lines],
             "left": len(opened),
             "sheet": sheet,
             "override": sheet.override.note if sheet.override else "",
             "after_words": words.AFTER,
-            "log": log_rows(found.prepare_log, lambda entry: words.logged(entry, units)),
+            "log": log_rows(found.log_of(STATION), lambda entry: words.logged(entry, units)),
             "peep": _peep(found, units) if line.check.hangs_on in ("peep_height", "peep_rotation") else None,
             "peep_steps": PEEP_STEPS,
             "warnings": arrow_warnings(found.card, units),
@@ -205,7 +206,7 @@ def _work(found: RigView, line: Judged, form: Typing, units: Units) -> dict[str,
     """What the line's own work needs: a drawing with the earlier readings, the numbers as typed."""
     check, typed = line.check, form.typed
     if check.key in KINDS:
-        earlier = readings(found.prepare_log, check.key)
+        earlier = readings(found.log_of(STATION), check.key)
         distance = line.entry.number if line.entry and line.entry.number else 18.0
         quantity = QUANTITIES[check.kind]
         start = earlier[-1].point if earlier else (0.0, 0.0)

@@ -8,8 +8,10 @@ from cross_staff.core.prepare.checklist import CHECKS, Check
 from cross_staff.core.prepare.station import OVERRIDE, Judged
 from cross_staff.core.prepare.tuning import STEPS, Advice, WalkBack
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.log import EntryWords
+from cross_staff.web.shared.words import CAUTION_STRING, Now
 
 VERDICTS = {"pass": "good", "note": "noted", "fail": "not good", "unknown": "open", "old": "check again"}
 STATES = {"pass": "done", "note": "done", "fail": "bad", "unknown": "due", "old": "stale"}
@@ -120,3 +122,48 @@ def logged(entry: BenchEntry, units: Units) -> EntryWords:
     )
     said = value(CHECKS[entry.key], entry, units) if entry.key in CHECKS else ""
     return EntryWords(name, said, TRIED.get(entry.after, "") if entry.after else "")
+
+
+CAUTION_PAPER = "Arrow on the string only when pointing at the butt; nobody in front. Know what is behind the paper."
+
+
+CAUTION_EYES = (
+    "Arrow on the string, pointing at a butt behind the line, finger off the trigger, nobody in front. "
+    "Let down before anything is moved near the string."
+)
+
+
+CAUTION_PRESS = (
+    "Press and string work only with the press and manual that the bow's maker names, and check that the "
+    "strings sit in their tracks before taking pressure off. When unsure, a qualified shop."
+)
+
+
+CAUTIONS_PREPARE = {
+    "paper_tear": CAUTION_PAPER,
+    "bare_shaft": CAUTION_PAPER,
+    "walk_back": CAUTION_PAPER,
+    "eyes_closed": CAUTION_EYES,
+    "peep_rotation": CAUTION_EYES,
+    "rest_up": CAUTION_EYES,
+    "cam_timing": CAUTION_PRESS,
+    "servings": CAUTION_PRESS,
+    "limb_bolts": CAUTION_PRESS,
+    "shafts": "Flex carbon away from face and hands, and listen: a cracked shaft can break at the shot.",
+}
+
+
+def next_step(step: NextStep, _units: Units) -> Now:
+    """The next line of the bench sheet."""
+    check, left = CHECKS[step.code], int(step.numbers["left"])
+    lines = "the last line" if left == 1 else f"{left} lines are open"
+    why = f"{check.why} String and arrow are what everything is levelled to: {lines} of the bench sheet."
+    return Now(check.do, why, CAUTIONS_PREPARE.get(check.key, CAUTION_STRING), "prepare", "Open the bench sheet")
+
+
+STANDING = {
+    "ready": "ready",
+    "checks_open": "{} to check",
+    "checks_old": "{} to check again",
+    "overridden": "opened with a reason",
+}

@@ -14,7 +14,7 @@ from starlette.responses import Response
 from cross_staff import __version__
 from cross_staff.services.rig import RigView
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared import words
+from cross_staff.web.shared.room import standing_word
 
 _HERE = Path(__file__).parents[1]
 _ENVIRONMENT = Environment(
@@ -60,7 +60,7 @@ def staff(found: RigView, here: str, units: Units) -> list[dict[str, str]]:
             "key": each.station.key,
             "name": each.station.name,
             "state": each.state,
-            "word": words.standing(each, units),
+            "word": standing_word(each, units),
             "here": "yes" if each.station.key == here else "",
         }
         for each in found.standings

@@ -89,7 +89,7 @@ def station_page(
         "log": _log(found, units),
         "said": said or _came_back(request),
         "left_over": left_over,
-        "imports": len(standing_imports(found.range_entries)),
+        "imports": len(standing_imports(found.range_log.entries)),
     }
     return render(request, "sight_in/page.html", status, **context)
 

@@ -12,7 +12,7 @@ from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in.log import STATION, End, Move
-from cross_staff.services import prepare
+from cross_staff.services import log as entries
 from cross_staff.services import sight_in as service
 from cross_staff.services.ends import head_of, save_end
 from cross_staff.services.rig import RigView, open_rig
@@ -233,5 +233,5 @@ def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
         now = datetime.now(UTC)
         if circle is not None:
             service.set_circle(database, rig_id, circle, now)
-        prepare.enter(database, rig_id, BenchEntry(STATION, "face", 0, now, number=size, choice=face))
+        entries.enter(database, rig_id, BenchEntry(STATION, "face", 0, now, number=size, choice=face))
     return station_page(request, found, form, 422) if form.errors else _here(rig_id)

@@ -12,9 +12,10 @@ from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, Advice
 from cross_staff.core.sight_in.estimate import wind_drift_m
 from cross_staff.core.sight_in.procedures import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
 from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, Act, SightIn
+from cross_staff.core.stations import NextStep
 from cross_staff.services.rig import RigView
 from cross_staff.web.forms.units import Units, fixed, trimmed
-from cross_staff.web.shared.words import CAUTION_RANGE, on_target, whole_distance
+from cross_staff.web.shared.words import CAUTION_RANGE, Now, on_target, whole_distance
 
 CAUTION_CLOSE = (
     "Spare backstop above, below and behind: a sight that was never shot can miss wide. Nobody beyond the butt."
@@ -358,3 +359,31 @@ def usable(state: SightIn, units: Units) -> str:
 def is_settling(act: Act) -> bool:
     """Whether the work is in its last step, which the archer may end."""
     return act.step is not None and act.step.kind == SETTLE
+
+
+SIGHT_IN_NOW = {
+    "shoot": ("Shoot the next end.", "Every arrow is counted together with those before it."),
+    "move": ("Move the sight as it says.", "The offset is more than chance: control, way and clicks are worked out."),
+    "place": ("Set the next pin to its place.", "It is predicted, so that it starts nearly right."),
+    "confirm": ("Go on sighting in.", "Close first, then home, then out: in this order no arrow is wasted."),
+}
+
+
+def next_step(step: NextStep, units: Units) -> Now:
+    """What to do next at the range."""
+    say, why = SIGHT_IN_NOW[step.code]
+    if step.code == "shoot":
+        count = int(step.numbers["arrows"])
+        say = f"Shoot {count} arrow{'' if count == 1 else 's'} at {whole_distance(units, step.numbers['ranged_m'])}."
+    return Now(say, why, CAUTION_RANGE, "sight_in", "Go to the range")
+
+
+STANDING = {
+    "waits_for_card": "waits for the card",
+    "by_marks": "by marks alone",
+    "sighted_in": "done",
+    "no_arrows": "no arrow yet",
+    "steps_left": "{} steps left",
+    "ends_old": "stale: {} ends",
+    "usable_to": "pins usable to {far}",
+}

@@ -20,6 +20,7 @@ from cross_staff.web.forms.form import TypedForm, wants_fragment
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.room import now
 from cross_staff.web.tape import words
 from cross_staff.web.tape.drawing import tape_drawing
 from cross_staff.web.tape.form import (
@@ -206,9 +207,9 @@ def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, An
         | ways_between("")
         | {
             "units": units,
-            "now": sentences.now(step, units),
+            "now": now(step, units),
             "step": step.code,
-            "contradiction": sentences.contradiction(contradicted, units) if contradicted else "",
+            "contradiction": words.contradiction(contradicted, units) if contradicted else "",
             "backwards": reckoning.scale_runs_backwards,
             "pins": words.pin_choices(reckoning, units),
             "several_days": words.days(reckoning, units),
@@ -238,7 +239,7 @@ def _shot(found: RigView, number: int, row: RowReckoning, units: Units) -> dict[
         "up": _height_words(entry, units),
         "arrows": entry.arrows,
         "off": _off(row, units),
-        "findings": [sentences.finding(f, units) for f in row.findings],
+        "findings": [words.finding(f, units) for f in row.findings],
     }
 
 
@@ -278,7 +279,7 @@ def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], u
         "row": row,
         "number": str(numbers.get(row.line or 0, "")),
         "off": off,
-        "findings": [(f.code, sentences.finding(f, units)) for f in findings],
+        "findings": [(f.code, words.finding(f, units)) for f in findings],
     }
 
 

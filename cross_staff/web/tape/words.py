@@ -4,12 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from cross_staff.core.rig.priors import Known
+from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.comparison import ALL, SPEED, TWO, Compared, Laying
 from cross_staff.core.tape.comparison import days as days_of
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.core.tape.station import Reckoning
+from cross_staff.core.tape.station import Finding, Reckoning
 from cross_staff.web.forms.units import Units, fixed, trimmed
-from cross_staff.web.shared.words import on_target, whole_distance
+from cross_staff.web.shared.words import (
+    CAUTION_BLADE,
+    CAUTION_DRAW,
+    CAUTION_RANGE,
+    PARAMETERS,
+    Now,
+    figure,
+    good_to,
+    on_target,
+    whole_distance,
+)
 
 PAGES = (
     ("", "Marks"),
@@ -127,3 +139,152 @@ def laying(found: Laying, units: Units) -> str:
     if abs(found.shift_mm) < 0.05:
         return "home line on the home mark"
     return f"{trimmed(abs(found.shift_mm), 1)} mm {'farther' if found.shift_mm > 0 else 'nearer'} than the home mark"
+
+
+def _shoot_home(step: NextStep, u: Units) -> Now:
+    n = step.numbers
+    return Now(
+        f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])}.",
+        "Start with the home mark: read the scale there, from any zero, and type it in. "
+        "Until then the tape rests on speed and geometry alone.",
+        CAUTION_RANGE,
+        "tape",
+        "Enter the home mark",
+    )
+
+
+def _marks_old(step: NextStep, u: Units) -> Now:
+    n = step.numbers
+    return Now(
+        f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])} again.",
+        "The rig has changed since its marks were shot, so they are set aside. "
+        "If the change was only a correction on paper, say that they still hold.",
+        CAUTION_RANGE,
+        "tape",
+        "Enter the new mark",
+    )
+
+
+def _look_again(step: NextStep, u: Units) -> Now:
+    n = step.numbers
+    mark = trimmed(n["mark_mm"], 2)
+    return Now(
+        f"Look again at {whole_distance(u, n['ranged_m'])}, mark {mark}.",
+        f"It lies {n['against_others']:.1f} times its own uncertainty from what card and other marks expect. Read the scale and the distance "
+        "once more, or shoot it again; leave it out only if you know why.",
+        CAUTION_RANGE,
+        "tape",
+        "Open the marks",
+    )
+
+
+def _scale_backwards(_step: NextStep, _u: Units) -> Now:
+    return Now(
+        "Check which way the scale runs.",
+        "These marks fall as the distance grows, so no arrow can fit them. Either the scale is "
+        "numbered from the other end, or the marks are typed in the wrong order.",
+        CAUTION_RANGE,
+        "tape",
+        "Open the marks",
+    )
+
+
+def _contradiction(step: NextStep, u: Units) -> Now:
+    return Now("Find out which input is wrong.", contradiction(step, u), CAUTION_DRAW, "card", "Open the card")
+
+
+def _shoot_next(step: NextStep, u: Units) -> Now:
+    n = step.numbers
+    farthest = whole_distance(u, n["farthest_m"])
+    gain = f"At {farthest} that takes the tape from ±\u00a0{on_target(u, COVERAGE * n['now_m'])} to ±\u00a0{on_target(u, COVERAGE * n['then_m'])}"
+    if "then_good_to_m" in n:
+        gain += f", {good_to(n['then_good_to_m'], u)}"
+    return Now(
+        f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['ranged_m'])}.",
+        f"{gain}. No other distance gains as much.",
+        CAUTION_RANGE,
+        "tape",
+        "Enter the group",
+    )
+
+
+def _print_tape(step: NextStep, u: Units) -> Now:
+    return Now(
+        "Print the tape.",
+        f"It is {good_to(step.numbers.get('good_to_m'), u)}. Print at 100 %, measure the check bar, cut, and lay it on at the home mark.",
+        CAUTION_BLADE,
+        "tape",
+        "Print the tape",
+    )
+
+
+_TAPE_NOW = {
+    "shoot_home": _shoot_home,
+    "marks_old": _marks_old,
+    "look_again": _look_again,
+    "scale_backwards": _scale_backwards,
+    "contradiction": _contradiction,
+    "shoot_next": _shoot_next,
+    "print_tape": _print_tape,
+}
+
+
+def contradiction(step: NextStep, units: Units) -> str:
+    """Which inputs contradict each other, with the largest pull named."""
+    n, name = step.numbers, step.about
+    wanted = figure(name, Known(n["wanted"], n.get("wanted_sd")), units)
+    was = figure(name, Known(n["was"], n.get("was_sd")), units).split(" ±")[0]
+    odds = "under 1 in 1000" if n["p_value"] < 1e-3 else f"1 in {1.0 / n['p_value']:.0f}"
+    mildly = abs(n["pull_sds"]) < 2.0
+    return (
+        f"Card and marks contradict each other (by chance: {odds}). The largest pull is on "
+        f"{PARAMETERS[name]}: the card says {was}, the marks want {wanted}, "
+        f"{abs(n['pull_sds']):.1f} times its uncertainty away."
+        f"{' That is not far: look at the marks first.' if mildly else ''}"
+    )
+
+
+def finding(found: Finding, units: Units) -> str:
+    """What is to be said about a row of the marks table."""
+    n = found.numbers
+    if found.code == "suspect":
+        side = "low" if n["residual_mm"] > 0 else "high"
+        return (
+            f"Suspect: {n['sds']:.1f} times its uncertainty from what the others expect; at the fitted mark it would hit "
+            f"{on_target(units, n['target_m'])} {side}. Read scale and distance again."
+        )
+    return _FINDINGS[found.code](n, units)
+
+
+_FINDINGS = {
+    "old": lambda n, u: f"Set aside: measured at revision {n['revision']:.0f}, before the rig changed.",
+    "left_out": lambda n, u: "Left out of the fit; it stays in the log.",
+    "out_of_reach": lambda n, u: "Out of reach of this arrow, so not used. Check the distance.",
+    "inside_turnover": lambda n, u: (
+        f"Nearer than the turnover at {whole_distance(u, n['turnover_m'])}: a farther distance shares this "
+        "mark. Used in the fit, never printed."
+    ),
+    "wrong_way": lambda n, u: (
+        f"Farther than {whole_distance(u, n['before_m'])}, yet its mark is smaller than {trimmed(n['before_mm'], 2)}. "
+        "Were two rows swapped?"
+    ),
+    "disagrees_with": lambda n, u: (
+        f"The same distance also has mark {trimmed(n['other_mm'], 2)}, {trimmed(n['apart_mm'], 2)} mm apart: more than "
+        "chance. Both are used; leave out the one you do not trust."
+    ),
+}
+
+
+def next_step(step: NextStep, units: Units) -> Now:
+    """What to do next at the tape."""
+    return _TAPE_NOW[step.code](step, units)
+
+
+STANDING = {
+    "waits_for_card": "waits for the card",
+    "unsolved": "cannot be solved",
+    "marks_old": "stale: rig changed",
+    "no_marks": "from speed alone",
+    "disagrees": "inputs disagree",
+    "good_to": "{good_to}",
+}

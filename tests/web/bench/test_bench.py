@@ -83,5 +83,5 @@ class WhichRigs(WithClient):
         self.assertEqual(answer.headers["location"], "/rigs/4/card")
         self.assertEqual(found.card.name, "Alder, copy")
         self.assertEqual(found.card.build.components, old.card.build.components)
-        self.assertEqual((found.card.build.sessions, found.prepare_log, found.card.due), ((), (), None))
+        self.assertEqual((found.card.build.sessions, found.log_of("prepare"), found.card.due), ((), (), None))
         self.assertEqual(self.client.post("/rigs/77/copy").status_code, 404)

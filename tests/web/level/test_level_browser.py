@@ -14,6 +14,7 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.bench import HiddenAxis
 from cross_staff.demo.bench_work import LINE_RAD
 from cross_staff.services import bench, card, prepare
+from cross_staff.services import log as entries
 from cross_staff.storage.database import Database
 from tests.core.level.test_station import PLUMB, levelled_card
 from tests.rigs import NOON
@@ -30,7 +31,7 @@ class Level(Stations):
         card.save(database, rig_id, 1, levelled_card(), METRIC, NOON, "measured")
         opened = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")
         prepare.override_gate(database, rig_id, opened)
-        prepare.enter(database, rig_id, PLUMB)
+        entries.enter(database, rig_id, PLUMB)
         return rig_id
 
     def test_an_axis_is_brought_in_by_the_pages_orders_alone(self) -> None:

@@ -4,7 +4,9 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.mount.planner import HOMES, Place, Remedy, plan, plan_all
+from cross_staff.core.mount.station import STEPS
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words as mount_words
 from cross_staff.web.shared import reach_words
@@ -46,6 +48,12 @@ class MountWords(unittest.TestCase):
         far = plan(rig, RIG_A, Place(0, 1, "centred"))
         self.assertIn("and 78\u00a0m is wanted", mount_words.short(rig, far, METRIC))
         self.assertEqual(mount_words.short(rig, plan(rig, RIG_A, Place(0, 1, "reserve")), METRIC), "")
+
+    def test_every_step_has_its_now(self) -> None:
+        for step in STEPS:
+            said = mount_words.next_step(NextStep("mount", step.key, {"left": 3.0}), METRIC)
+            self.assertIn("3 steps are left", said.why)
+            self.assertLess(len(said.say), 50, step.key)
 
     def test_the_log_says_what_was_done(self) -> None:
         log = [

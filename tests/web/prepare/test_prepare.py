@@ -57,7 +57,7 @@ class Prepare(WithClient):
                 for name in ("right", "wb_0_distance"):
                     if name in typed:
                         self.assertEqual(back[name], typed[name])
-        self.assertEqual(open_rig(self.database, self.rig_id).prepare_log, ())
+        self.assertEqual(open_rig(self.database, self.rig_id).log_of("prepare"), ())
         self.assertEqual(self.answer("spine", choice="good").status_code, 404)
         self.assertEqual(self.answer("nonsense", choice="good").status_code, 404)
 
@@ -97,7 +97,7 @@ class Prepare(WithClient):
     def test_a_double_tap_is_one_entry_and_undo_of_nothing_is_said(self) -> None:
         self.answer("d_loop", choice="good")
         self.answer("d_loop", choice="good")
-        self.assertEqual(len(open_rig(self.database, self.rig_id).prepare_log), 1)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).log_of("prepare")), 1)
         self.client.post(f"{self.path}/d_loop/undo")
         self.assertEqual(self.client.post(f"{self.path}/d_loop/undo").status_code, 404)
 

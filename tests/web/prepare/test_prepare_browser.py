@@ -36,7 +36,7 @@ class Prepare(Stations):
 
     def test_a_tear_is_put_where_it_is_seen_by_mouse(self) -> None:
         page = self.open("/rigs/6/prepare?line=paper_tear")
-        before = len(self.rig(6).prepare_log)
+        before = len(self.rig(6).log_of("prepare"))
         self.drag(page, 60.0, 40.0)
         right, up = (float(page.locator(f"#{name}").input_value()) for name in ("right", "up"))
         self.assertGreater(right, 3.0)
@@ -48,7 +48,7 @@ class Prepare(Stations):
         earlier = page.locator(".log tbody tr").count()
         page.get_by_role("button", name="Take it").click()
         expect(page.locator(".log tbody tr")).to_have_count(earlier + 1)
-        self.assertEqual(len(self.rig(6).prepare_log), before + 1)
+        self.assertEqual(len(self.rig(6).log_of("prepare")), before + 1)
 
     def test_a_walk_back_row_by_row(self) -> None:
         page = self.open("/rigs/3/prepare?line=walk_back")

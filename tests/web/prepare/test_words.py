@@ -2,7 +2,6 @@
 
 import unittest
 
-from cross_staff.core.mount.station import STEPS
 from cross_staff.core.prepare.checklist import CHECKS
 from cross_staff.core.prepare.tuning import STEPS as TUNING
 from cross_staff.core.prepare.tuning import Advice, WalkBack
@@ -10,7 +9,6 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
 from cross_staff.web.prepare import words as prepare_words
-from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.log import log_rows
 from tests.rigs import NOON
 
@@ -18,15 +16,11 @@ METRIC, INCHES = Units(), Units("yd", "in", "in", "fps", "gr")
 
 
 class Sentences(unittest.TestCase):
-    def test_every_line_and_step_has_its_now(self) -> None:
+    def test_every_line_has_its_now(self) -> None:
         for key in CHECKS:
-            said = sentences.prepare_now(NextStep("prepare", key, {"left": 1.0}))
+            said = prepare_words.next_step(NextStep("prepare", key, {"left": 1.0}), METRIC)
             self.assertTrue(said.say.endswith(".") and said.caution, key)
             self.assertIn("the last line", said.why)
-        for step in STEPS:
-            said = sentences.mount_now(NextStep("mount", step.key, {"left": 3.0}))
-            self.assertIn("3 steps are left", said.why)
-            self.assertLess(len(said.say), 50, step.key)
 
     def test_every_advice_has_its_words(self) -> None:
         for why in prepare_words._WHY:

@@ -7,7 +7,9 @@ from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import tape_step, trusted_m
 from cross_staff.core.tape.station import FINDINGS, Finding, reckon
 from cross_staff.web.forms.units import Units
+from cross_staff.web.shared import room
 from cross_staff.web.shared import words as sentences
+from cross_staff.web.tape import words as tape_words
 from tests.rigs import entry, full_card, true_mark
 
 METRIC, YARDS = Units(), Units("yd", "in", "in", "fps", "gr")
@@ -19,18 +21,18 @@ NUMBERS = {
 
 def now(card, *marks, units: Units = METRIC) -> sentences.Now:  # type: ignore[no-untyped-def]
     found = reckon(card, [entry(n, d, m, arrows=6) for n, (d, m) in enumerate(marks, start=1)])
-    return sentences.now(tape_step(card, found), units)
+    return room.now(tape_step(card, found), units)
 
 
 class Findings(unittest.TestCase):
     def test_every_finding_has_its_sentence(self) -> None:
         for code in FINDINGS:
-            self.assertRegex(sentences.finding(Finding(code, NUMBERS), METRIC), r"[.?]$", code)
+            self.assertRegex(tape_words.finding(Finding(code, NUMBERS), METRIC), r"[.?]$", code)
 
     def test_a_suspect_says_which_way_it_would_hit(self) -> None:
-        self.assertIn("9.0\u00a0cm low", sentences.finding(Finding("suspect", NUMBERS), METRIC))
+        self.assertIn("9.0\u00a0cm low", tape_words.finding(Finding("suspect", NUMBERS), METRIC))
         high = Finding("suspect", NUMBERS | {"residual_mm": -1.5})
-        self.assertIn("3.5\u00a0in high", sentences.finding(high, YARDS))
+        self.assertIn("3.5\u00a0in high", tape_words.finding(high, YARDS))
 
 
 class Now(unittest.TestCase):

@@ -1,0 +1,16 @@
+"""What staff, bench and application know of the pages of this station."""
+
+from __future__ import annotations
+
+from cross_staff.web.shared.room import Room
+from cross_staff.web.sight_in import files, routes, words
+
+ROOM = Room(
+    "sight_in",
+    (
+        routes.router,
+        files.router,
+    ),
+    words.next_step,
+    words.STANDING,
+)
