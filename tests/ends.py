@@ -11,14 +11,13 @@ from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.estimation.groups import Impact
 from cross_staff.core.rig.card import Goals, RigCard
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in.estimate import RangeBelief
 from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog, Session
 from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import SightIn, sight_in
 from cross_staff.core.tape.station import reckon
-from tests.rigs import NOON, RIG_A, full_card
+from tests.rigs import NOON, RIG_A, TEMPLATES, full_card
 
 PINS_M = (17.0, 26.0, 38.0)
 GOALS = Goals(17.0, 78.0, 0.3, 0.10, 38.0, (17.0, 26.0, 38.0, 47.0, 61.0, 78.0), PINS_M)

@@ -13,10 +13,12 @@ from cross_staff.core.rig.arrow_build import Build
 from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
 from cross_staff.core.rig.chronograph import Session
 from cross_staff.core.rig.sight import SightModel, TapeSeat
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.tape.station import Entry
 
 RIG_A = RigFigures(81.0, 0.00142, 0.82, 0.104)
 RIG_B = RigFigures(66.5, 0.0021, 0.74, 0.093)
+TEMPLATES = {kind.key: kind.template for kind in KINDS.values()}
 NOON = datetime(2026, 11, 24, 12, 0, tzinfo=UTC)
 
 

@@ -19,8 +19,8 @@ from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.rig.arrow_build import Build
 from cross_staff.core.rig.card import Bow, Goals, Mount, PeepEntry, RigCard
 from cross_staff.core.rig.chronograph import Session
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.sight import SightModel
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
 from cross_staff.demo import bench_work, range_work, tape_work
@@ -155,7 +155,7 @@ def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
 
 def _sight(kind: str, words: str, **tape: Any) -> SightModel:
     """A generic sight of a kind under its own name, its tape sitting as said."""
-    model = TEMPLATES[kind]
+    model = KINDS[kind].template
     seat = replace(model.tape, **tape)
     if model.slider_travel_mm is None:
         return replace(model, name=words, tape=seat)

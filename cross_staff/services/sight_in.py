@@ -10,9 +10,9 @@ from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.log import BenchEntry, check_reason
+from cross_staff.core.rig.schools import QUESTIONS
 from cross_staff.core.sight_in import log as records
 from cross_staff.core.sight_in.log import COUNTS, STATION, End, Move, Session
-from cross_staff.core.sight_in.schools import QUESTIONS
 from cross_staff.core.sight_in.station import DONE, MOVE, PLACE, SKIPPED
 from cross_staff.services import log as entries
 from cross_staff.services.ends import keep_session, pin_count, pins_at

@@ -7,8 +7,8 @@ from datetime import datetime
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.sight import SightModel
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.storage import sight_models
 from cross_staff.storage.database import Database
 from cross_staff.storage.sight_models import KeptModel
@@ -28,8 +28,8 @@ def find(database: Database, model: int) -> KeptModel:
 
 def source(database: Database, key: str) -> SightModel:
     """A model by its key: a kind of sight for its template, a number for one of the shop's. Raises NotFound."""
-    if key in TEMPLATES:
-        return TEMPLATES[key]
+    if key in KINDS:
+        return KINDS[key].template
     if key.isascii() and key.isdecimal() and len(key) < 10:
         return find(database, int(key)).sight
     raise NotFound("there is no such sight model")

@@ -6,7 +6,6 @@ from unittest import mock
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.estimation.groups import Impact
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.sight_in.log import Move, Session
 from cross_staff.core.sight_in.station import MOVE, SKIPPED
 from cross_staff.services import card, sight_in, tape
@@ -15,7 +14,7 @@ from cross_staff.services.rig import RigView, open_rig
 from cross_staff.storage.database import Database
 from tests.data import WithDatabase
 from tests.ends import exact_card, hits, shots
-from tests.rigs import NOON
+from tests.rigs import NOON, TEMPLATES
 
 WRITING = Database.writing
 

@@ -13,7 +13,6 @@ from sqlalchemy.exc import IntegrityError, OperationalError
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.mount.station import WitnessMark
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight import SightModel
 from cross_staff.storage import bench_entries, observations, rigs, sight_models, witness_marks
@@ -21,7 +20,7 @@ from cross_staff.storage.database import Database
 from cross_staff.storage.tables import metadata
 from cross_staff.storage.witness_marks import Photo
 from tests.data import WithDatabase
-from tests.rigs import NOON, entry, full_card
+from tests.rigs import NOON, TEMPLATES, entry, full_card
 
 
 class Opening(WithDatabase):

@@ -5,14 +5,15 @@ from __future__ import annotations
 import re
 import unittest
 from dataclasses import replace
+from unittest import mock
 
-from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench, sights
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.services.tape import printed_of
 from cross_staff.web.app import page_routers
-from tests.rigs import NOON, full_card
+from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import WithClient
 
 GETS = sorted({route.path for pages in page_routers() for route in pages.routes if "GET" in route.methods})
@@ -63,6 +64,37 @@ class EveryPage(Pages):
         for kind, sight in TEMPLATES.items():
             with self.subTest(kind):
                 self.opens(open_rig(self.database, self.add_rig(replace(full_card(), sight=sight))))
+
+
+PEG = replace(
+    KINDS["multi_pin_slider"], key="peg", name="peg sight", template=replace(TEMPLATES["multi_pin_slider"], kind="peg")
+)
+
+
+class ANewKindOfSight(Pages):
+    """One entry, and every station knows it."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        patch = mock.patch.dict(KINDS, {"peg": PEG})
+        patch.start()
+        self.addCleanup(patch.stop)
+
+    def test_every_page_opens_with_it(self) -> None:
+        self.opens(open_rig(self.database, self.add_rig(replace(full_card(), sight=PEG.template))))
+
+    def test_it_is_copied_from_the_library_chosen_on_the_card_and_sighted_in_by_its_procedure(self) -> None:
+        self.assertIn("peg sight", self.client.get("/sights").text)
+        rig_id = self.add_rig()
+        form = self.form(f"/rigs/{rig_id}/card/sight?copy=peg")
+        self.assertEqual(form["kind"], "peg")
+        self.client.post(f"/rigs/{rig_id}/card/sight", data=form)
+        rig = open_rig(self.database, rig_id)
+        self.assertEqual(rig.card.sight.kind, "peg")
+        asked = {step.step.key.rstrip("_0123456789") for step in rig.range.steps}
+        self.assertLessEqual(asked, {step.key for step in PEG.procedure})
+        self.assertIn("peg sight", self.client.get("/").text)
+        self.assertIn('<option value="peg" selected>', self.client.get(f"/rigs/{rig_id}/card").text)
 
 
 class EveryDemoPage(Pages):

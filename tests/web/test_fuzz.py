@@ -17,14 +17,13 @@ from hypothesis import strategies as st
 from starlette.testclient import TestClient
 
 from cross_staff.core.prepare.station import OVERRIDE
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import bench, prepare, sights
 from cross_staff.services.bench import Asked
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.standings import Line
 from cross_staff.web.app import page_routers
-from tests.rigs import NOON, full_card
+from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import HOST, WithClient, fields
 
 EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "6"))  # for each route

@@ -16,7 +16,7 @@ from cross_staff.core.ballistics.sightline import elevation_at, pin_height, pin_
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.rig.card import USUAL_EYE_TO_PEEP_M, RigCard
 from cross_staff.core.rig.peep import aperture_that_rings, peep_shift
-from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.rig.sight_kinds import kind_of
 
 CLEARANCE_MM = 3.0  # kept between housing and vanes unless the card says otherwise
 LOWER_ON_POST_MM, FASTER, HIGHER_PEEP_M = 5.0, 1.05, 0.005  # what the remedies are weighed with
@@ -103,7 +103,7 @@ def plan_all(card: RigCard, figures: RigFigures) -> Choice:
     """
     holes: Sequence[int | None] = range(len(card.sight.holes_mm)) if _holes_known(card) else [card.mount.hole]
     detents: Sequence[int | None] = range(len(card.sight.extension_mm)) if _detents_known(card) else [card.mount.detent]
-    homes = list(HOMES) if KINDS[card.sight.kind].dialled else ["top"]
+    homes = list(HOMES) if kind_of(card.sight).dialled else ["top"]
     plans = []
     for detent in detents:
         for home in homes:
@@ -220,7 +220,7 @@ def _above_home_mm(card: RigCard, place: Place, home_height_m: float, wanted: fl
 
 def _room(card: RigCard, above_mm: float | None) -> Room:
     sight, mount = card.sight, card.mount
-    if not KINDS[sight.kind].dialled:
+    if not kind_of(sight).dialled:
         return Room(pin_room_m=_metres(sight.housing.pin_room_mm))
     travel = None if sight.slider_travel_mm is None or above_mm is None else sight.slider_travel_mm - above_mm
     clear = CLEARANCE_MM if mount.clearance_mm is None else mount.clearance_mm
@@ -270,7 +270,7 @@ def _far_pin_reach(
     card: RigCard, figures: RigFigures, home_m: float, room: Room, spread_mm: float | None
 ) -> float | None:
     """Reach when the far pin goes with the wheel [m]: its place in the housing is travel gained."""
-    if spread_mm is None or not KINDS[card.sight.kind].dialled or room.slider_travel_m is None:
+    if spread_mm is None or not kind_of(card.sight).dialled or room.slider_travel_m is None:
         return None
     spread = spread_mm / 1000.0
     below = room.housing_below_pin_m

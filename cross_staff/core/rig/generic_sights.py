@@ -34,7 +34,7 @@ def _pins(count: int, thickness_mm: float = 0.48) -> tuple[Pin, ...]:
     return (Pin(thickness_mm),) * count
 
 
-_FIXED = SightModel(
+FIXED_PINS = SightModel(
     "fixed pins, generic",
     "fixed_pins",
     ("none", "pair", "pair"),
@@ -46,8 +46,9 @@ _FIXED = SightModel(
     holes_mm=_HOLES,
     controls=_GANG,
     screws=(_MOUNT, *_GANG_SCREWS, _PIN_SCREW, _SECOND, _THIRD, _VIAL),
+    hand="either",
 )
-_SINGLE = SightModel(
+SINGLE_PIN_SLIDER = SightModel(
     "single-pin slider, generic",
     "single_pin_slider",
     ("slots", "pair", "pair"),
@@ -62,33 +63,34 @@ _SINGLE = SightModel(
     controls=(_WHEEL, _WINDAGE),
     screws=(_MOUNT, _DOVETAIL, _SLIDE_LOCK, _FIRST, _SECOND, _THIRD, _VIAL, _END_STOP),
     tape=TapeSeat(9.0, length_mm=60.0),
+    hand="either",
 )
-_MULTI = replace(
-    _SINGLE,
+MULTI_PIN_SLIDER = replace(
+    SINGLE_PIN_SLIDER,
     name="multi-pin slider, generic",
     kind="multi_pin_slider",
     pins=_pins(3),
     housing=Housing(44.0, 52.0, 26.0, 30.0),
     controls=(_WHEEL, *_GANG),
-    screws=(*_SINGLE.screws[:3], *_GANG_SCREWS, _PIN_SCREW, *_SINGLE.screws[3:]),
+    screws=(*SINGLE_PIN_SLIDER.screws[:3], *_GANG_SCREWS, _PIN_SCREW, *SINGLE_PIN_SLIDER.screws[3:]),
 )
-_VERTICAL = replace(
-    _SINGLE,
+VERTICAL_PIN_SLIDER = replace(
+    SINGLE_PIN_SLIDER,
     name="vertical pins on one post, generic",
     kind="vertical_pin_slider",
     pins=_pins(2),
     housing=Housing(42.0, 50.0, 25.0, 22.0),
     home_stop="settable",
-    screws=(*_SINGLE.screws[:3], _PIN_SCREW, *_SINGLE.screws[3:]),
+    screws=(*SINGLE_PIN_SLIDER.screws[:3], _PIN_SCREW, *SINGLE_PIN_SLIDER.screws[3:]),
 )
-_GEARED = replace(
-    _FIXED,
+GEARED_STACK = replace(
+    FIXED_PINS,
     name="geared pin stack, generic",
     kind="geared_stack",
     controls=(Control("Spread knob", "spread"), *_GANG),
     screws=(_MOUNT, *_GANG_SCREWS, _SECOND, _THIRD, _VIAL),
 )
-_TARGET = SightModel(
+TARGET_SCOPE = SightModel(
     "target sight with scope, generic",
     "target_scope",
     ("screw_lock", "ring", "screw_lock"),
@@ -119,9 +121,10 @@ _TARGET = SightModel(
     ("scope", "ring"),
     "scope",
     TapeSeat(6.0, length_mm=65.0),
+    hand="either",
 )
-_DISPLAY = replace(
-    _FIXED,
+PIN_DISPLAY = replace(
+    FIXED_PINS,
     name="electronic pin display, generic",
     kind="pin_display",
     pins=(),
@@ -133,5 +136,3 @@ _DISPLAY = replace(
     screws=(_MOUNT, *_GANG_SCREWS, _SECOND, _THIRD),
     note="Lights and range finders are ruled by local law and event rules: ask before it is used.",
 )
-_ALL = (_FIXED, _SINGLE, _MULTI, _VERTICAL, _GEARED, _TARGET, _DISPLAY)
-TEMPLATES = {model.kind: replace(model, hand="either") for model in _ALL}

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from cross_staff.core.estimation.groups import ENOUGH_SHOTS
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.procedure import CLOSE_M, ROUGH, Step
 from cross_staff.core.sight_in.controls import SMALLEST, Drive, choose_sideways
-from cross_staff.core.sight_in.estimate import GEARED, RangeBelief, same_distance
+from cross_staff.core.sight_in.estimate import RangeBelief, same_distance
 from cross_staff.core.sight_in.log import End, RangeLog
 from cross_staff.core.sight_in.marks import dialled_pin
-from cross_staff.core.sight_in.procedures import CLOSE_M, ROUGH, Step
 from cross_staff.core.sight_in.verdict import Standing, Verdict, judge
 from cross_staff.core.tape.station import Reckoning
 
@@ -46,7 +46,7 @@ class Aims:
 
     def __init__(self, card: RigCard, log: RangeLog, reckoning: Reckoning, belief: RangeBelief) -> None:
         self.card, self.log, self.reckoning, self.belief = card, log, reckoning, belief
-        self.home = belief.distances[0]
+        self.home, self.kind = belief.distances[0], belief.kind
         self._known: dict[tuple[Aim, str], AimState] = {}
         self.pin = dialled_pin(card, log.chosen)
 
@@ -75,14 +75,13 @@ class Aims:
 
     def settled_aims(self) -> list[Aim]:
         """Every aim that must be right in the end."""
-        kind = self.card.sight.kind
-        by_dot = kind == "pin_display" and self.belief.chosen.get("dots") == "computed"
+        by_dot = self.kind.computes_dots and self.belief.chosen.get("dots") == "computed"
         found = [Aim(0, self.home, self.belief.by_wheel)]
         if not by_dot:
             pins = range(1, len(self.belief.distances))
             found += [Aim(pin, self.belief.distances[pin]) for pin in pins]
         far = self.farthest_shot()
-        dials = kind in ("single_pin_slider", "multi_pin_slider", "vertical_pin_slider", "target_scope") or by_dot
+        dials = self.kind.dialled or by_dot
         if dials and far is not None and far > 1.1 * max(self.home, found[-1].ranged_m if self.pin else 0.0):
             found.append(Aim(self.pin, far, True))
         return found
@@ -93,7 +92,7 @@ class Aims:
         return max(far, default=None)
 
     def _dials(self, end: End) -> bool:
-        return end.pin == self.pin or self.card.sight.kind == "pin_display"
+        return end.pin == self.pin or self.kind.computes_dots
 
     # an aim as it stands
     def at(self, aim: Aim, level: str) -> AimState:
@@ -139,15 +138,15 @@ class Aims:
 
     def movement(self, aim: Aim) -> Drive | None:
         """The control for an aim's height; None where nothing is to be moved for it."""
-        belief, kind = self.belief, self.card.sight.kind
+        belief = self.belief
         if aim.dialled:
             return belief.drive("elevation")
-        if kind == GEARED:
+        if self.kind.scales_together:
             last = len(belief.distances) - 1
             return belief.drive("gang_elevation" if not aim.pin else "spread") if aim.pin in (0, last) else None
         if aim.pin == 0:
             return belief.drive("gang_elevation") or belief.drive("elevation")
-        return belief.drive("pin") or (Drive("this dot", "pin", "mm", 1.0) if kind == "pin_display" else None)
+        return belief.drive("pin") or (Drive("this dot", "pin", "mm", 1.0) if self.kind.computes_dots else None)
 
     def _sideways(self, wanted_mm: float) -> Drive | None:
         return choose_sideways(self.belief.drives, wanted_mm)
@@ -172,7 +171,7 @@ class Aims:
 
     def marks_shot(self) -> list[float]:
         """Dialled distances beyond the pin's own that were shot with enough arrows [m as ranged]."""
-        own = self.belief.distances[self.pin] if self.card.sight.kind != "pin_display" else self.home
+        own = self.belief.distances[self.pin] if not self.kind.computes_dots else self.home
         counts: dict[float, int] = {}
         for end in self.belief.standing:
             far = end.ranged_m or 0.0

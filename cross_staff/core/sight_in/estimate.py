@@ -11,10 +11,11 @@ from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.estimation.kalman import FLAT_MM, Belief, Happening, Moved, Placed, Seen, believe
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.controls import SIDEWAYS, Drive, drive_for, drives
 from cross_staff.core.sight_in.dispersion import Spread, pooled_spread
 from cross_staff.core.sight_in.log import End, Move, RangeLog
-from cross_staff.core.sight_in.marks import DIALLED_KINDS, dialled_pin
+from cross_staff.core.sight_in.marks import dialled_pin
 from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.stack import gap_sds_mm
@@ -22,7 +23,6 @@ from cross_staff.core.tape.stack import gap_sds_mm
 PLACED_SD_MM = 0.5  # of a pin set to a predicted place with a rule
 SAME_DIAL_MM, SAME_DISTANCE_PART = 0.35, 0.03
 SPREAD_STATE_MM = 12.0
-GEARED = "geared_stack"
 
 
 class RangeBelief:
@@ -40,6 +40,7 @@ class RangeBelief:
         self.chosen = answers(card, log.chosen)
         self.distances = pin_distances(card, self.chosen)
         self.lever = fit.figures.eye_to_sight_m
+        self.kind = kind_of(card.sight)
 
     # what counts
     def holds_for(self, result: str, revision: int) -> bool:
@@ -138,21 +139,20 @@ class RangeBelief:
         return self._believed(states, _HEIGHT, self._seen_up, "home", self._taken_along)
 
     def _height_states(self) -> dict[str, float]:
-        if self.card.sight.kind == GEARED:
+        if self.kind.scales_together:
             return {"stack": FLAT_MM, "spread": SPREAD_STATE_MM}
         return {f"pin{pin}": FLAT_MM for pin in range(len(self.distances)) if pin or not self.by_wheel}
 
     @property
     def by_wheel(self) -> bool:
         """Whether home is found with the wheel, so that the marks and the fit know the reference's height."""
-        kind = self.card.sight.kind
-        if kind not in ("single_pin_slider", "vertical_pin_slider", "target_scope"):
+        if not self.kind.found_by_wheel:
             return False
         return not (self.chosen.get("stop") == "fixed" and self.drive("gang_elevation") is not None)
 
     def weights(self, pin: int) -> dict[str, float]:
         """The states that a pin's height is made of."""
-        if self.card.sight.kind != GEARED:
+        if not self.kind.scales_together:
             return {f"pin{pin}": 1.0}
         lowest = self.below_mm(len(self.distances) - 1)
         return {"stack": 1.0, "spread": self.below_mm(pin) / lowest if lowest else 0.0}
@@ -206,7 +206,7 @@ class RangeBelief:
 
     def _lift_mm(self, end: End) -> float | None:
         """What bringing the dial back to home takes off; None where the end was dialled elsewhere."""
-        if end.dial_mm is None or self.card.sight.kind not in DIALLED_KINDS:
+        if end.dial_mm is None or not self.kind.has_dial:
             return 0.0
         home = self.home_dial_mm
         if home is None:
@@ -217,7 +217,7 @@ class RangeBelief:
     @cached_property
     def home_dial_mm(self) -> float | None:
         """The scale's reading at home: the fit's where the wheel finds it, else where home was shot last."""
-        if self.card.sight.kind == "pin_display":
+        if self.kind.computes_dots:
             return 0.0
         if self.by_wheel:
             return self.card.tape.direction * self.fit.mark_zero_mm.value if self.fit.observations else None
@@ -232,7 +232,7 @@ class RangeBelief:
             return (f"pin{move.pin}",) if f"pin{move.pin}" in states else ()
         if move.moves == "spread":
             return ("spread",)
-        if self.card.sight.kind == GEARED:
+        if self.kind.scales_together:
             return ("stack",)
         return states
 

@@ -7,19 +7,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.schools import DIALLED
+from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.controls import Drive, drives
 from cross_staff.core.sight_in.dispersion import pooled_spread
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.core.tape.station import READING_SD_MM, Entry, Pins
 
-# kinds whose dots stand where they are computed, or whose marks are dialled: the fit knows their heights
-DIALLED_KINDS = ("single_pin_slider", "multi_pin_slider", "vertical_pin_slider", "target_scope", "pin_display")
-
 
 def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:
     """The pin that goes with the wheel."""
-    if card.sight.kind != "multi_pin_slider" or answers(card, chosen)["dialled"] == "near":
+    if not kind_of(card.sight).asks(DIALLED) or answers(card, chosen)[DIALLED.key] == "near":
         return 0
     return max(len(pin_distances(card, chosen)) - 1, 0)
 
@@ -38,16 +37,15 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
     to where it stands now. Lines are negative: they do not belong to the marks table.
     """
     spread = pooled_spread(card, [e for e in log.ends if not e.left_out])
-    dialled = card.sight.kind in DIALLED_KINDS
-    display = card.sight.kind == "pin_display"
+    kind = kind_of(card.sight)
     found = []
     for number, end in enumerate(log.ends, start=1):
         weight = log.weight(end)
         if not end.kept or end.ranged_m is None or weight == 0.0 or end.removed:
             continue
-        if end.pin and not dialled:
+        if end.pin and not kind.has_dial:
             continue
-        if dialled and end.dial_mm is None:
+        if kind.has_dial and end.dial_mm is None:
             continue
         if any(m.placed and m.pin == end.pin and m.order > end.order for m in log.moves):
             continue
@@ -57,7 +55,7 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
         error = spread.mrad * 1e-3 * card.distance_from_sight(end.ranged_m) / math.sqrt(arrows * weight)
         up = sum(s.up_m for s in end.kept) / arrows
         entry = Entry(-number, -number, end.revision, end.entered, end.ranged_m, mark, up, arrows, end.left_out)
-        pin = 0 if display else end.pin
+        pin = 0 if kind.computes_dots else end.pin
         found.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise), pin=pin))
     return tuple(found)
 

@@ -1,309 +1,23 @@
-"""How each kind of sight is sighted in, as data: steps and schools.
-
-A new kind or school is an entry here and its test. `{pin}`, `{at}`, `{home}`, `{far}` and `{place}`
-stand for what the step's own numbers are, in the archer's units.
-"""
+"""The procedure of this rig: its steps, the choices it leaves open, what each pin is for."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 from cross_staff.core.ballistics.reach import Room, reach
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.rig.procedure import MARKS, PLACE, SHOOT, Step
+from cross_staff.core.rig.schools import SECOND, Question
+from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.controls import drive_for, drives
-from cross_staff.core.sight_in.schools import ASKED, Question
-
-CONFIRM, SHOOT, PLACE, MARKS, SETTLE = "confirm", "shoot", "place", "marks", "settle"
-ROUGH, READY, SURE = "rough", "ready", "sure"
-CLOSE_M = 5.0  # well inside 10 m, where even a wild sight hits the butt
-
-
-@dataclass(frozen=True)
-class Step:
-    """A step: in few words what it is, what to do, what to look for, what to enter, when it is done.
-
-    kind of CONFIRM (done when said), SHOOT (done when its aim is judged to be there, at `level`),
-    PLACE (a pin set to its predicted place), MARKS (dialled marks until the tape is good), SETTLE
-    (every aim, surely). movement drives the elevation; pin is "reference", "each", "last", "second"
-    or "dialled"; at is "close", "home" or "own"; only_if: choices that it belongs to; needs: steps
-    that matter before it.
-    """
-
-    key: str
-    kind: str
-    say: str
-    do: str
-    look_for: str
-    done_when: str
-    enter: str = "nothing"
-    level: str = READY
-    movement: str = ""
-    pin: str = "reference"
-    at: str = "home"
-    only_if: tuple[tuple[str, str], ...] = ()
-    needs: tuple[str, ...] = ()
-    index: int = 0
-
-
-_FACE = Step(
-    "face",
-    CONFIRM,
-    "Hang a face with a plumb line.",
-    "Hang a face with a plumb vertical and a level line at {at}, and step up to it.",
-    "Spare backstop above, below and behind it; nobody beyond.",
-    "The face hangs plumb.",
-    at="close",
-)
-_CLOSE = Step(
-    "close",
-    SHOOT,
-    "Shoot at {at}.",
-    "Shoot at {at} with {pin}, aiming at the middle.",
-    "Hits near the place that is computed for a sight that is right at {home}.",
-    "The next distance will surely hit the butt.",
-    "the shots, where they hit",
-    ROUGH,
-    at="close",
-    needs=("face",),
-)
-_HOME = Step(
-    "home",
-    SHOOT,
-    "Sight in {pin} at {at}.",
-    "Shoot at {at} with {pin}, the sight at its home position.",
-    "A group, not an arrow: all arrows so far are counted together.",
-    "Six arrows within your circle, not off beyond chance.",
-    "the shots, where they hit",
-    needs=("close",),
-)
-_SETTLE = Step(
-    "settle",
-    SETTLE,
-    "Settle it.",
-    "Shoot on where it is least sure, and take out what all arrows together say.",
-    "The last small movements: micro travel, single clicks.",
-    "Surely within a third of your spread, at every aim.",
-    "the shots, where they hit",
-    SURE,
-    needs=("home",),
-)
-_LOCK = Step(
-    "lock",
-    CONFIRM,
-    "Lock it, and mark the joints.",
-    "Lock the screws one at a time, and draw the marker lines across every joint that moved.",
-    "Nothing creeps while it is locked: shoot three to be sure.",
-    "Locked, and the lines are drawn.",
-    needs=("settle",),
-)
-_PLACE = Step(
-    "place",
-    PLACE,
-    "Set {pin} to its place.",
-    "Set {pin} {place} below the top pin, where it is predicted for {at}.",
-    "The pin stands in the housing as drawn; loosen it no more than it needs.",
-    "It stands at its predicted place.",
-    movement="pin",
-    pin="each",
-    at="own",
-    needs=("home",),
-)
-_EACH = Step(
-    "each",
-    SHOOT,
-    "Sight in {pin} at {at}.",
-    "Shoot at {at} with {pin}; move only this pin for height.",
-    "Windage is one setting for all pins: it is left alone here.",
-    "Six arrows within your circle, not off beyond chance.",
-    "the shots, where they hit",
-    movement="pin",
-    pin="each",
-    at="own",
-    needs=("home", "place"),
-)
-_RETRACT = Step(
-    "retract",
-    CONFIRM,
-    "Check the retractable pin.",
-    "Slide the retractable pin in and out, and bring it in line with the fixed ones; check its height again.",
-    "In line with the others, or its windage differs.",
-    "In line, and at its height.",
-    pin="last",
-)
-_MARKS = Step(
-    "marks",
-    MARKS,
-    "Shoot the dialled marks.",
-    "Dial {at} and shoot; the group need not be centred.",
-    "The distance that most narrows the tape, as far as your groups allow.",
-    "The tape is good to {far}, or says that it gains no more.",
-    "the shots and the mark",
-    READY,
-    "elevation",
-    at="own",
-    needs=("home",),
-)
-_STOP_UP = Step(
-    "stop_up",
-    CONFIRM,
-    "Run up to the fixed stop.",
-    "Run the wheel up to its stop and leave it there; read the mark.",
-    "It meets the stop softly. Never take an end-stop screw out to gain travel.",
-    "The wheel stands at its stop.",
-    only_if=(("stop", "fixed"),),
-)
-_STOP_ROOM = Step(
-    "stop_room",
-    CONFIRM,
-    "Leave room above home.",
-    "Back the home stop out of the way, and set the wheel a little below the top of its travel.",
-    "Room for a later change of peep or anchor.",
-    "There is room above.",
-    only_if=(("stop", "settable"),),
-)
-_STOP_FIT = Step(
-    "stop_fit",
-    CONFIRM,
-    "Fit the home stop.",
-    "Dial the home mark, bring the stop up to it, tighten, run down and come back to it.",
-    "The mark reads the same as before.",
-    "Coming back to the stop reads the home mark.",
-    only_if=(("stop", "settable"),),
-    needs=("home",),
-)
-_POINTER = Step(
-    "pointer",
-    CONFIRM,
-    "Set the indicator.",
-    "Move the pointer to {at} on the tape; hold it, tighten, look again.",
-    "A hair of clearance to the tape; its holder mid-range.",
-    "It points to the line after it was tightened.",
-    only_if=(("pointer", "to_pin"),),
-    pin="each",
-    at="own",
-    needs=("marks",),
-)
-_ROUND = Step(
-    "pin_to_pointer",
-    SHOOT,
-    "Bring {pin} to the pointer at {at}.",
-    "Set the pointer on the round distance {at}, and bring {pin} to it by shooting.",
-    "Only this pin moves.",
-    "Six arrows within your circle, not off beyond chance.",
-    "the shots, where they hit",
-    movement="pin",
-    only_if=(("pointer", "to_round"),),
-    pin="each",
-    at="own",
-    needs=("marks",),
-)
-_RESERVE = Step(
-    "reserve",
-    CONFIRM,
-    "Slow bow: a small reserve on the wheel.",
-    "If the near pin needs it, set home with {reserve} of wheel above it, and write it down.",
-    "The reserve is for distances inside home only; its price: home is no longer found by the stop alone.",
-    "Home is read on the tape, reserve or not.",
-    only_if=(("slow", "yes"),),
-)
-
-PROCEDURES: dict[str, tuple[Step, ...]] = {
-    "fixed_pins": (
-        _FACE,
-        replace(_CLOSE, movement="gang_elevation"),
-        replace(_HOME, movement="gang_elevation", look_for="The whole housing moves, up, down and sideways: no single pin yet."),
-        _PLACE,
-        _EACH,
-        _RETRACT,
-        _SETTLE,
-        _LOCK,
-    ),
-    "single_pin_slider": (
-        _STOP_UP,
-        _STOP_ROOM,
-        _FACE,
-        replace(_CLOSE, movement="elevation"),
-        replace(_HOME, movement="elevation", do="Dial the home mark and shoot at {at} with {pin}."),
-        _STOP_FIT,
-        _MARKS,
-        _SETTLE,
-        replace(_POINTER, pin="reference", at="home"),
-        _LOCK,
-    ),
-    "multi_pin_slider": (
-        _STOP_UP,
-        _STOP_ROOM,
-        Step("stack", CONFIRM, "Put {pin} where the stack sits centred.", "Move {pin} to {centre} above the middle of the housing: there the predicted stack lies centred. Park the other pins out of the way.", "Every pin will have room in the housing, as drawn.", "It stands there, the others are parked."),
-        _RESERVE,
-        _FACE,
-        replace(_CLOSE, movement="gang_elevation"),
-        replace(_HOME, movement="gang_elevation", look_for="The whole housing moves; the wheel is for dialling and stays at home."),
-        _STOP_FIT,
-        _PLACE,
-        _EACH,
-        _RETRACT,
-        replace(_MARKS, pin="dialled", needs=("home", "each")),
-        _SETTLE,
-        replace(_POINTER, pin="dialled"),
-        _LOCK,
-    ),
-    "vertical_pin_slider": (
-        _STOP_UP,
-        _STOP_ROOM,
-        _FACE,
-        replace(_CLOSE, movement="elevation"),
-        replace(_HOME, movement="elevation"),
-        _STOP_FIT,
-        _MARKS,
-        replace(_PLACE, pin="second"),
-        replace(_EACH, pin="second"),
-        _SETTLE,
-        replace(_POINTER, do="Move the indicator of {pin} to {at} on the tape; hold it, tighten, look again."),
-        _ROUND,
-        _LOCK,
-    ),
-    "geared_stack": (
-        _FACE,
-        replace(_CLOSE, movement="gang_elevation"),
-        replace(_HOME, movement="gang_elevation", look_for="The whole housing moves; the spread is left as it is."),
-        replace(_EACH, key="spread", say="Spread the pins at {at}.", do="Shoot at {at} with {pin}; move only the spread.", look_for="One control moves all pins in proportion: two distances fix them all.", movement="spread", pin="last", needs=("home",)),
-        replace(_EACH, key="check", say="Check {pin} at {at}.", do="Shoot at {at} with {pin}, which is the least sure of those not shot yet.", look_for="It should be there: nothing is moved for one pin alone.", movement="", pin="widest", needs=("spread",)),
-        _SETTLE,
-        _LOCK,
-    ),
-    "target_scope": (
-        Step("zero", CONFIRM, "Zero indicator and drum together.", "Bring the indicator onto a whole line of the scale with the drum at nought.", "A line and nought at once: from then on marks read to a tenth of a click.", "Indicator and drum agree."),
-        Step("click", CONFIRM, "Calibrate a click.", "Turn the drum 100 clicks, and read the travel on the scale; write it on the card if it differs.", "Against the direction of the spring last, to take the play out.", "The card's travel a click is what the scale says."),
-        _FACE,
-        replace(_CLOSE, movement="elevation"),
-        replace(_HOME, movement="elevation", do="Set the drum to the home mark and shoot at {at}."),
-        replace(_MARKS, do="Set the drum to {at} and shoot; read the mark to a tenth of a click."),
-        _SETTLE,
-        _LOCK,
-    ),
-    "pin_display": (
-        Step("figures", CONFIRM, "Enter speed and body measurements.", "Enter into the display what the card has: speed, eye to display, peep height.", "The display's distances are those of the card.", "Its dots stand at the computed places.", only_if=(("dots", "computed"),)),
-        _FACE,
-        replace(_CLOSE, movement="gang_elevation"),
-        replace(_HOME, movement="gang_elevation"),
-        Step("square", CONFIRM, "Square the display to the eye.", "Turn the display until it stands square to the line from the eye, and lock it.", "No edge of it looks deeper than the other. This may move the reference.", "It is square, and locked."),
-        replace(_HOME, key="again", say="Check {pin} again at {at}.", do="Shoot at {at} once more: squaring may have moved the reference.", movement="gang_elevation", needs=("square",)),
-        replace(_MARKS, key="far", say="Shoot a far group, and enter its offset.", do="Shoot at {at} with its dot; the offset corrects the figures, not the dot.", movement="", needs=("again",), only_if=(("dots", "computed"),)),
-        replace(_PLACE, only_if=(("dots", "by_hand"),), do="Set the dot for {at} to {place} below the reference, where it is predicted."),
-        replace(_EACH, only_if=(("dots", "by_hand"),), do="Shoot at {at} with its dot; move only this dot."),
-        _SETTLE,
-        _LOCK,
-    ),
-}  # fmt: skip
 
 
 def questions(card: RigCard) -> tuple[Question, ...]:
     """The choices that this rig's procedure leaves open."""
-    return ASKED.get(card.sight.kind, ())
+    return kind_of(card.sight).questions
 
 
 def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
@@ -311,11 +25,8 @@ def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
     found = {question.key: question.school(chosen.get(question.key, "")).key for question in questions(card)}
     if "stop" in found and not chosen.get("stop") and card.sight.home_stop in ("fixed", "settable", "none"):
         found["stop"] = card.sight.home_stop
-    if card.sight.kind == "multi_pin_slider":
-        found.setdefault("pointer", "to_pin")
-        found["slow"] = "yes" if card.mount.home == "reserve" else "no"
-    elif "pointer" not in found:
-        found["pointer"] = "to_pin"
+    found.setdefault("pointer", "to_pin")
+    found["slow"] = "yes" if card.mount.home == "reserve" else "no"
     return found
 
 
@@ -324,13 +35,12 @@ def pin_distances(card: RigCard, chosen: Mapping[str, str] | None = None) -> tup
     home = card.goals.home_m
     if home is None:
         return ()
-    if card.sight.kind in ("single_pin_slider", "target_scope"):
-        return (home,)
-    if card.sight.kind == "vertical_pin_slider" and (chosen or {}).get("second") == "gap":
+    kind = kind_of(card.sight)
+    if kind.asks(SECOND) and (chosen or {}).get(SECOND.key) == "gap":
         lowest = _largest_gap(card)
         return (home,) if lowest is None else (home, lowest)
-    most = len(card.sight.pins) or KINDS[card.sight.kind].most_pins
-    wanted = card.goals.pin_distances_m or (card.goals.distances_m if card.sight.kind == "pin_display" else ())
+    most = min(len(card.sight.pins) or kind.most_pins, kind.most_pins)
+    wanted = card.goals.pin_distances_m or (card.goals.distances_m if kind.computes_dots else ())
     farther = sorted({d for d in wanted if d > home + 0.5})
     return (home, *farther)[:most]
 
@@ -355,7 +65,7 @@ def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[Step, ...]:
     found: list[Step] = []
     pins = range(1, len(pin_distances(card, chosen)))
     group: list[Step] = []
-    for step in PROCEDURES[card.sight.kind]:
+    for step in kind_of(card.sight).procedure:
         if any(chosen.get(key) != value for key, value in step.only_if):
             continue
         step = _as_fitted(card, step, chosen)

@@ -9,24 +9,12 @@ from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.estimation.groups import ADJUST, ENOUGH_SHOTS, SHOOT_MORE
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, MARKS, PLACE, READY, ROUGH, SETTLE, SHOOT, SURE, Step
 from cross_staff.core.sight_in.aims import Aim, Aims, AimState
 from cross_staff.core.sight_in.controls import Advice, Drive, advise
-from cross_staff.core.sight_in.estimate import GEARED, RangeBelief, same_distance
+from cross_staff.core.sight_in.estimate import RangeBelief, same_distance
 from cross_staff.core.sight_in.log import RangeLog
-from cross_staff.core.sight_in.marks import DIALLED_KINDS
-from cross_staff.core.sight_in.procedures import (
-    CLOSE_M,
-    CONFIRM,
-    MARKS,
-    PLACE,
-    READY,
-    ROUGH,
-    SETTLE,
-    SHOOT,
-    SURE,
-    Step,
-    steps,
-)
+from cross_staff.core.sight_in.procedures import steps
 from cross_staff.core.sight_in.verdict import END_SHOTS, FIRST_SHOTS
 from cross_staff.core.tape.station import Reckoning
 
@@ -205,7 +193,7 @@ class _Work(Aims):
         return self._toward(step, self.at(aim, step.level))
 
     def _mark_pin(self) -> int:
-        if self.card.sight.kind != "pin_display":
+        if not self.kind.computes_dots:
             return self.pin
         far = self.next_mark()
         near = [p for p, d in enumerate(self.belief.distances) if same_distance(d, far)]
@@ -236,9 +224,9 @@ class _Work(Aims):
         if aim.dialled:
             mark = self.belief.fitted_mark(self.home if aim.ranged_m < self.home else aim.ranged_m)
             return None if mark is None else mark[0]
-        if self.card.sight.kind not in DIALLED_KINDS:
+        if not self.kind.has_dial:
             return None
-        if self.card.sight.kind == "pin_display" and self.belief.chosen.get("dots") == "by_hand":
+        if self.kind.computes_dots and self.belief.chosen.get("dots") == "by_hand":
             return None
         return self.belief.home_dial_mm
 
@@ -263,7 +251,7 @@ class _Work(Aims):
         if at.verdict.move[0]:
             found.append(self._advise(self._sideways(offset[0]), offset[0]))
         if at.verdict.move[1] and not at.aim.dialled:
-            spread = self.card.sight.kind == GEARED and at.aim.pin
+            spread = self.kind.scales_together and at.aim.pin
             wanted = self.belief.up.of({"spread": 1.0})[0] if spread and self.belief.up else offset[1]
             drive = self.movement(at.aim)
             found.append(self._advise(drive, wanted, at.aim.pin if drive and drive.moves == "pin" else None))

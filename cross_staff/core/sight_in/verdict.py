@@ -18,7 +18,7 @@ from cross_staff.core.estimation.groups import (
     beyond_chance,
     inside,
 )
-from cross_staff.core.sight_in.procedures import READY, ROUGH
+from cross_staff.core.rig.procedure import READY, ROUGH
 
 SURELY = 0.97  # chance of being within a third of the spread at which an aim is settled
 ROUGH_SDS = 2.5

@@ -16,8 +16,10 @@ from cross_staff.core.estimation.groups import Impact
 from cross_staff.core.rig.arrow_build import Build
 from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
 from cross_staff.core.rig.chronograph import Session as Readings
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
+from cross_staff.core.rig.schools import SECOND
+from cross_staff.core.rig.sight_kinds import KINDS, kind_of
 from cross_staff.core.sight_in.aims import MEAN_RADIUS, USUAL_CIRCLE, Aim
 from cross_staff.core.sight_in.controls import (
     HAND_NOISE_MM,
@@ -28,10 +30,9 @@ from cross_staff.core.sight_in.controls import (
     Drive,
     choose_sideways,
 )
-from cross_staff.core.sight_in.estimate import GEARED, RangeBelief
+from cross_staff.core.sight_in.estimate import RangeBelief
 from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog
-from cross_staff.core.sight_in.marks import DIALLED_KINDS, end_entries, pins_of
-from cross_staff.core.sight_in.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
+from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
 from cross_staff.core.tape.station import Entry, Pins, Reckoning, fit_of, reckon
 
@@ -53,9 +54,9 @@ def card_of(kind: str, figures: RigFigures, generator: np.random.Generator) -> R
     build = replace(build, sessions=(Readings(tuple(map(float, readings)), mass_kg=build.mass_kg()),))
     lever = figures.eye_to_sight_m + float(generator.normal(0.0, 0.003))
     height = figures.peep_height_m + float(generator.normal(0.0, 0.003))
-    pins = PINS_M[:2] if kind == "vertical_pin_slider" else PINS_M
+    pins = PINS_M[:2] if KINDS[kind].asks(SECOND) else PINS_M
     goals = Goals(HOME_M, FAR_M, 0.30, 0.10, 38.0, (17.0, 26.0, 38.0, 47.0, 61.0, 78.0), pins)
-    sight = TEMPLATES[kind]
+    sight = KINDS[kind].template
     return RigCard(
         "simulated", "", builds=(build,), sight=sight, eye_to_sight_m=lever, peep=PeepEntry("square", height),
         ranged_from="sight", goals=goals,
@@ -97,7 +98,7 @@ class HiddenSight:
     def shoot(self, pin: int, ranged_m: float, arrows: int, dial_mm: float | None) -> tuple[Impact, ...]:
         """Arrows shot at a distance, the sight as it stands, dialled to a reading."""
         set_to = (dial_mm or 0.0) + (float(self.generator.normal(0.0, 0.1)) if dial_mm else 0.0)
-        base = self.heights_m[0] if self.card.sight.kind == "pin_display" and dial_mm else self.heights_m[pin]
+        base = self.heights_m[0] if kind_of(self.card.sight).computes_dots and dial_mm else self.heights_m[pin]
         height = base - 1e-3 * set_to
         up = float(impact_heights(self.figures, height, ranged_m)[0])
         right = 1e-3 * self.right_mm * float(sight_shift_at_target(self.figures.eye_to_sight_m, ranged_m))
@@ -141,7 +142,7 @@ class HiddenSight:
     def off_spreads(self, aim: Aim, dial_mm: float | None) -> float:
         """How far the true middle of the arrows is from the aim, in the archer's spreads."""
         quiet = replace(self, spread_mrad=0.0, generator=np.random.default_rng(0))
-        base = quiet.heights_m[0] if self.card.sight.kind == "pin_display" and dial_mm else quiet.heights_m[aim.pin]
+        base = quiet.heights_m[0] if kind_of(self.card.sight).computes_dots and dial_mm else quiet.heights_m[aim.pin]
         up = float(impact_heights(self.figures, base - 1e-3 * (dial_mm or 0.0), aim.ranged_m)[0])
         right = 1e-3 * self.right_mm * float(sight_shift_at_target(self.figures.eye_to_sight_m, aim.ranged_m))
         return math.hypot(right, up) / (1e-3 * self.spread_mrad * aim.ranged_m)
@@ -186,7 +187,7 @@ class Archer:
         anew when another aim was shot, and every fourth end."""
         ends = self.log.ends
         aims = frozenset((end.pin, end.ranged_m) for end in ends)
-        dialled = self.sight.card.sight.kind in DIALLED_KINDS
+        dialled = kind_of(self.sight.card.sight).has_dial
         key = (len(ends), len(self.log.moves)) if dialled else (aims, len(ends) // 4)
         if self._fit is None or self._fit[0] != key:
             self._fit = (key, _fitted(self.sight.card, entries, pins_of(self.sight.card, self.log.chosen)))
@@ -243,8 +244,8 @@ class Archer:
             return self.dials[act.aim]
         if act.dial_mm is not None:
             return round(act.dial_mm, 2)
-        first = self.sight.card.sight.kind in DIALLED_KINDS
-        by_hand = self.sight.card.sight.kind == "pin_display" and self.log.chosen.get("dots") == "by_hand"
+        first = kind_of(self.sight.card.sight).has_dial
+        by_hand = kind_of(self.sight.card.sight).computes_dots and self.log.chosen.get("dots") == "by_hand"
         return 0.0 if first and not by_hand else None
 
     def _chase(self, act: Act, end: End) -> None:
@@ -262,7 +263,9 @@ class Archer:
             return
         seen = alone.to_go_mm(end, end.pin)
         up = seen[0] if seen is not None else up
-        movement = "gang_elevation" if not end.pin else "spread" if self.sight.card.sight.kind == GEARED else "pin"
+        movement = (
+            "gang_elevation" if not end.pin else "spread" if kind_of(self.sight.card.sight).scales_together else "pin"
+        )
         self._by(alone.drive(movement) or alone.drive("elevation"), up, end.pin if movement == "pin" else None)
 
     def _by(self, drive: Drive | None, wanted_mm: float, pin: int | None) -> None:
@@ -306,7 +309,7 @@ class Archer:
             if at.aim.dialled:
                 mark = belief.fitted_mark(at.aim.ranged_m)
                 dial = mark[0] if mark else 0.0
-            elif self.sight.card.sight.kind in DIALLED_KINDS:
+            elif kind_of(self.sight.card.sight).has_dial:
                 dial = belief.home_dial_mm
             try:
                 self.done.off[at.aim] = self.sight.off_spreads(at.aim, dial)

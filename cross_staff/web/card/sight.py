@@ -9,8 +9,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.sight import DRIVES, MOVEMENTS, tool_list
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services import card as service
 from cross_staff.services import sights as library
 from cross_staff.services.rig import RigView, open_rig
@@ -97,7 +97,7 @@ def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 def _page(request: Request, found: RigView, form: Typing, card: RigCard, said: str = "", status: int = 200) -> Response:
     own = library.library(request.app.state.database)
-    sources = [(kind, model.name) for kind, model in TEMPLATES.items()]
+    sources = [(kind.key, kind.template.name) for kind in KINDS.values()]
     context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(found.card, card)
     context |= {
         "action": f"/rigs/{found.rig_id}/card/sight",

@@ -53,8 +53,7 @@ LISTS = {
     )
 }
 _AXIS_WAYS = (("", "not known"), ("none", "does not adjust"), *(item for item in DRIVES.items() if item[0]))
-CHOICES = {
-    "kind": tuple((kind.key, kind.name) for kind in KINDS.values()),
+_CHOICES = {
     "first_axis": _AXIS_WAYS,
     "second_axis": _AXIS_WAYS,
     "third_axis": _AXIS_WAYS,
@@ -64,6 +63,13 @@ CHOICES = {
     "hand": options(HANDS),
     "index_marks": options(YES_NO),
 }
+
+
+def choices() -> dict[str, tuple[tuple[str, str], ...]]:
+    """What can be chosen in each list of the form: keys, and their words."""
+    return {"kind": tuple((kind.key, kind.name) for kind in KINDS.values())} | _CHOICES
+
+
 LABELS = {
     "kind": "Kind",
     "first_axis": "First axis by",
@@ -248,7 +254,7 @@ def _several(form: Typing, name: str) -> tuple[float, ...]:
 
 
 def _chosen(form: Typing, name: str) -> str:
-    return form.choice(name, tuple(key for key, _ in CHOICES[name]))
+    return form.choice(name, tuple(key for key, _ in choices()[name]))
 
 
 def sight_texts(model: SightModel, units: Units) -> dict[str, str]:
@@ -257,9 +263,9 @@ def sight_texts(model: SightModel, units: Units) -> dict[str, str]:
     for name, spec in (NUMBERS | LISTS).items():
         if typed[name]:
             found[spec.label] = f"{typed[name]} {units.label(spec.quantity)}"
-    for name, choices in CHOICES.items():
+    for name, offered in choices().items():
         if name != "kind":
-            found[LABELS[name]] = dict(choices)[typed[name]] if typed[name] else ""
+            found[LABELS[name]] = dict(offered)[typed[name]] if typed[name] else ""
     found |= {label: typed[name] for name, (label, _) in TEXTS.items()}
     for number, pin in enumerate(model.pins, start=1):
         thick = units.show("mark", pin.thickness_mm) if pin.thickness_mm else ""

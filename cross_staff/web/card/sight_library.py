@@ -9,9 +9,8 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.sight import SightModel, tool_list
-from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.rig.sight_kinds import KINDS, kind_of
 from cross_staff.services import sights as service
 from cross_staff.web.card import fields, sight_fields
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
@@ -27,7 +26,7 @@ router = APIRouter()
 def library(request: Request, removed: int = 0) -> Response:
     """The shop's sight models, and the generic ones to start from."""
     own = service.library(request.app.state.database)
-    templates = [(kind, TEMPLATES[kind]) for kind in KINDS]
+    templates = [(kind.key, kind.template) for kind in KINDS.values()]
     return render(request, "card/sight_library.html", own=own, templates=templates, kinds=KINDS, removed=removed)
 
 
@@ -123,14 +122,14 @@ def sight_context(form: Typing, sight: SightModel) -> dict[str, Any]:
         "sight": sight,
         "fields": sight_fields.NUMBERS,
         "lists": sight_fields.LISTS,
-        "choices": sight_fields.CHOICES,
+        "choices": sight_fields.choices(),
         "labels": sight_fields.LABELS,
         "texts": sight_fields.TEXTS,
         "seat_fields": fields.NUMBERS,
         "seat_lists": fields.LISTS,
         "seat_choices": fields.CHOICES,
         "tables": sight_fields.TABLES,
-        "kind": KINDS[sight.kind],
+        "kind": kind_of(sight),
         "tools": tool_list(sight),
         "never": [screw.name for screw in sight.screws if screw.never],
         "unchecked": [c.name for c in sight.controls if not c.checked],

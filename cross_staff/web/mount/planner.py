@@ -8,7 +8,7 @@ from typing import Any
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.mount.planner import HOMES, Place, Plan, plan, plan_all, remedies, take
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.services.rig import RigView
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
@@ -74,7 +74,7 @@ def _shown(card: RigCard, found: Plan, plans: tuple[Plan, ...], units: Units) ->
     """The numbers of the place that is looked at."""
     home, far = card.goals.home_m, card.goals.farthest_m
     span = f"{sentences.whole_distance(units, home or 0.0)} to {sentences.whole_distance(units, far or 0.0)}"
-    moves = "Tape" if KINDS[card.sight.kind].dialled else "Pins"
+    moves = "Tape" if kind_of(card.sight).dialled else "Pins"
     rows = [
         (f"{moves}, {span}", reach_words.mm(found.tape_mm)),
         ("1° of hand torque shows", words.torque_beside(found, plans, units)),
@@ -119,5 +119,5 @@ def choices(card: RigCard) -> dict[str, Any]:
     return {
         "holes": [(str(i), reach_words.hole(card, i)) for i in range(len(card.sight.holes_mm))],
         "detents": [(str(i), reach_words.extension(card, i)) for i in range(len(card.sight.extension_mm))],
-        "homes": [(h.key, h.name, h.price) for h in HOMES.values()] if KINDS[card.sight.kind].dialled else [],
+        "homes": [(h.key, h.name, h.price) for h in HOMES.values()] if kind_of(card.sight).dialled else [],
     }

@@ -12,11 +12,11 @@ from fastapi import Request
 from starlette.responses import Response
 
 from cross_staff.core.estimation.groups import analyse, suspects
+from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in import anomalies as doubts
 from cross_staff.core.sight_in.conditions import compared, tape_day
 from cross_staff.core.sight_in.controls import SIDEWAYS
 from cross_staff.core.sight_in.log import COUNTS, End, Move, Session, standing_imports
-from cross_staff.core.sight_in.marks import DIALLED_KINDS
 from cross_staff.core.sight_in.procedures import questions
 from cross_staff.core.sight_in.station import CARD, CONFIRM, MOVE, PLACE, SHOOT, SKIPPED, Act, StepState, sight_in
 from cross_staff.services.rig import RigView
@@ -66,7 +66,7 @@ def station_page(
         "end_asked": [each for each in form.conflicts if each.name in ("distance", "pin", "dial", "note")],
         "draft": draft,
         "pins": [(str(p), words.pin_name(found, p, units)) for p in range(pins_of(found))],
-        "dialled": found.card.sight.kind in DIALLED_KINDS,
+        "dialled": kind_of(found.card.sight).has_dial,
         "target": target(found, act, draft),
         "shots_known": _shots(draft),
         "judged": words.judged(found, act.at, units) if act.at is not None else None,

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from cross_staff.core.estimation.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, Group
+from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
+from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.aims import Aim, AimState
 from cross_staff.core.sight_in.anomalies import OtherPin, Surprise, Trend
 from cross_staff.core.sight_in.conditions import TapeDay
 from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, Advice
 from cross_staff.core.sight_in.estimate import wind_drift_m
-from cross_staff.core.sight_in.procedures import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
 from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, Act, SightIn
 from cross_staff.core.stations import NextStep
 from cross_staff.services.rig import RigView
@@ -54,10 +55,11 @@ def pin_name(found: RigView, pin: int, units: Units) -> str:
     card, distances = found.card, found.range.belief.distances if found.range.belief else ()
     count = max(len(distances), len(card.sight.pins))
     worth = f" ({whole_distance(units, distances[pin])})" if pin < len(distances) and count > 1 else ""
-    if card.sight.kind == "pin_display":
+    kind = kind_of(card.sight)
+    if kind.computes_dots:
         return f"the dot for {whole_distance(units, distances[pin])}" if pin < len(distances) else f"dot {pin + 1}"
     if count <= 1:
-        return "the dot" if card.sight.kind == "target_scope" else "the pin"
+        return f"the {kind.aim_word}"
     return f"the top pin{worth}" if pin == 0 else f"pin {pin + 1}{worth}"
 
 
@@ -116,7 +118,7 @@ def _shoot(found: RigView, act: Act, name: str, units: Units) -> NowWords:
 def reading(found: RigView, dial_mm: float) -> str:
     """A reading of the scale, with its clicks from nought on a drum."""
     drum = next((c for c in found.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
-    if found.card.sight.kind == "target_scope" and drum and drum.per_click_mm:
+    if kind_of(found.card.sight).has_drum and drum and drum.per_click_mm:
         clicks = trimmed(dial_mm / drum.per_click_mm, 1)
         return f"{fixed(dial_mm, 2)} mm, {clicks} clicks from nought"
     return f"mark {fixed(dial_mm, 1)}"

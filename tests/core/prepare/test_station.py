@@ -5,10 +5,9 @@ from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, i
 from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN
 from cross_staff.core.prepare.station import OVERRIDE, sheet
 from cross_staff.core.rig.card import Bow
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.staleness import RESULTS
-from tests.rigs import NOON, full_card
+from tests.rigs import NOON, TEMPLATES, full_card
 
 POUND_N = 4.4482216152605
 PLUMB = tuple((float(d), 0.0) for d in (10, 20, 30))

@@ -1,7 +1,6 @@
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.sight import (
     DRIVES,
     HOME_STOPS,
@@ -18,6 +17,7 @@ from cross_staff.core.rig.sight import (
     tool_list,
 )
 from cross_staff.core.rig.sight_kinds import KINDS
+from tests.rigs import TEMPLATES
 
 
 class Templates(unittest.TestCase):

@@ -3,7 +3,6 @@
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.core.rig.sight import Control, Screw
 from cross_staff.core.sight_in.controls import (
     CLICK,
@@ -17,6 +16,7 @@ from cross_staff.core.sight_in.controls import (
     drives,
     remedies,
 )
+from tests.rigs import TEMPLATES
 
 MULTI = TEMPLATES["multi_pin_slider"]
 TARGET = TEMPLATES["target_scope"]

@@ -7,21 +7,12 @@ from itertools import product
 
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.rig.card import Goals, Mount
-from cross_staff.core.rig.generic_sights import TEMPLATES
+from cross_staff.core.rig.procedure import PLACE, SETTLE, SHOOT
+from cross_staff.core.rig.schools import QUESTIONS
 from cross_staff.core.rig.sight import Housing, Pin
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.sight_in.procedures import (
-    PLACE,
-    PROCEDURES,
-    SETTLE,
-    SHOOT,
-    answers,
-    pin_distances,
-    questions,
-    steps,
-)
-from cross_staff.core.sight_in.schools import ASKED, QUESTIONS
-from tests.rigs import full_card
+from cross_staff.core.sight_in.procedures import answers, pin_distances, questions, steps
+from tests.rigs import TEMPLATES, full_card
 
 NUMBERS = {"pin", "at", "home", "far", "place", "centre", "reserve"}
 
@@ -32,12 +23,8 @@ def card_of(kind: str, **changes: object):  # type: ignore[no-untyped-def]
 
 
 class Whole(unittest.TestCase):
-    def test_every_kind_of_sight_has_one(self) -> None:
-        self.assertEqual(set(PROCEDURES), set(KINDS))
-        self.assertLessEqual(set(ASKED), set(KINDS))
-
     def test_every_step_says_do_look_enter_and_done(self) -> None:
-        for kind, procedure in PROCEDURES.items():
+        for kind, procedure in ((kind.key, kind.procedure) for kind in KINDS.values()):
             for step in procedure:
                 with self.subTest(kind=kind, step=step.key):
                     for words in (step.say, step.do, step.look_for, step.enter, step.done_when):
@@ -47,14 +34,14 @@ class Whole(unittest.TestCase):
 
     def test_what_a_step_needs_comes_before_it_whatever_is_chosen(self) -> None:
         for kind in KINDS:
-            asked = ASKED.get(kind, ())
+            asked = KINDS[kind].questions
             for chosen in product(*([school.key for school in q.schools] for q in asked)):
                 card = card_of(kind)
                 found = steps(card, answers(card, dict(zip((q.key for q in asked), chosen))))
                 keys = [step.key for step in found]
                 self.assertEqual(len(keys), len(set(keys)), (kind, chosen))
                 self.assertEqual(sum(step.kind == SETTLE for step in found), 1)
-                known = {step.key for procedure in PROCEDURES.values() for step in procedure}
+                known = {step.key for every in KINDS.values() for step in every.procedure}
                 for place, step in enumerate(found):
                     for need in step.needs:
                         later = [k for k in keys[place + 1 :] if k == need]

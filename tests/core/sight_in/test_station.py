@@ -8,12 +8,12 @@ from datetime import timedelta
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.rig.card import Goals
 from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.rig.sight import Control
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.sight_in.aims import mean_radius
 from cross_staff.core.sight_in.log import End, Move
 from cross_staff.core.sight_in.marks import end_entries
-from cross_staff.core.sight_in.procedures import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, SightIn, sight_in
 from cross_staff.core.tape.stack import stack
 from cross_staff.core.tape.station import reckon

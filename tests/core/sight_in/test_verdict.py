@@ -4,7 +4,7 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.estimation.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, inside
-from cross_staff.core.sight_in.procedures import READY, ROUGH, SURE
+from cross_staff.core.rig.procedure import READY, ROUGH, SURE
 from cross_staff.core.sight_in.verdict import SURELY, Standing, judge, shots_to_settle
 
 STILL = Standing((0.0, 0.0), (0.2, 0.2), None, 0.8, 6, True)

@@ -1,6 +1,6 @@
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.services import sights
 from cross_staff.services.rig import open_rig
+from tests.rigs import TEMPLATES
 from tests.web.client import WithClient, fields
 
 BAD = {

@@ -4,9 +4,8 @@ from dataclasses import replace
 from PIL import Image
 
 from cross_staff.core.rig.card import Goals, Mount, RigCard
-from cross_staff.core.rig.generic_sights import TEMPLATES
 from cross_staff.services.rig import open_rig
-from tests.rigs import full_card
+from tests.rigs import TEMPLATES, full_card
 from tests.web.client import HOST, WithClient, fields
 
 

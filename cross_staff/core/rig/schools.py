@@ -70,10 +70,3 @@ DOTS = Question(
     ),
 )  # fmt: skip
 QUESTIONS = {question.key: question for question in (STOP, DIALLED, POINTER, SECOND, DOTS)}
-# where a kind leaves the question open; the first is our stand
-ASKED = {
-    "single_pin_slider": (STOP,),
-    "multi_pin_slider": (STOP, DIALLED),
-    "vertical_pin_slider": (STOP, SECOND, POINTER),
-    "pin_display": (DOTS,),
-}

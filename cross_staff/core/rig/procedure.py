@@ -1,0 +1,36 @@
+"""A step of sighting in, as data."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+CONFIRM, SHOOT, PLACE, MARKS, SETTLE = "confirm", "shoot", "place", "marks", "settle"
+ROUGH, READY, SURE = "rough", "ready", "sure"
+CLOSE_M = 5.0  # well inside 10 m, where even a wild sight hits the butt
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step: in few words what it is, what to do, what to look for, what to enter, when it is done.
+
+    kind of CONFIRM (done when said), SHOOT (done when its aim is judged to be there, at `level`),
+    PLACE (a pin set to its predicted place), MARKS (dialled marks until the tape is good), SETTLE
+    (every aim, surely). movement drives the elevation; pin is "reference", "each", "last", "second"
+    or "dialled"; at is "close", "home" or "own"; only_if: choices that it belongs to; needs: steps
+    that matter before it.
+    """
+
+    key: str
+    kind: str
+    say: str
+    do: str
+    look_for: str
+    done_when: str
+    enter: str = "nothing"
+    level: str = READY
+    movement: str = ""
+    pin: str = "reference"
+    at: str = "home"
+    only_if: tuple[tuple[str, str], ...] = ()
+    needs: tuple[str, ...] = ()
+    index: int = 0
