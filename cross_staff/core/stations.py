@@ -6,13 +6,18 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
-from cross_staff.core.errors import InvalidValue
+from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.level import station as level
 from cross_staff.core.level.station import LevelState
+from cross_staff.core.mount import station as mount
 from cross_staff.core.mount.station import DONE as STEP_DONE
 from cross_staff.core.mount.station import SKIPPED, StepState
+from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Sheet
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import RESULTS
+from cross_staff.core.sight_in import checks as sight_in
 from cross_staff.core.sight_in.station import SightIn
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Reckoning
 
@@ -237,6 +242,10 @@ def _shoot_or_print(card: RigCard, reckoning: Reckoning) -> NextStep:
     return NextStep("tape", "shoot_next", numbers)
 
 
+def _no_log(_card: RigCard, entry: BenchEntry) -> None:
+    raise NotFound(f"nothing is written down of {entry.key}")
+
+
 def _nowhere(_rig: RigState) -> float | None:
     return None
 
@@ -244,18 +253,24 @@ def _nowhere(_rig: RigState) -> float | None:
 @dataclass(frozen=True)
 class Station:
     """A station of the work: its name; how it stands, as (state, word, count); what is to be done next at it,
-    None while nothing is; how far it is good [m as ranged], None where that is not known or not asked."""
+    None while nothing is; how far it is good [m as ranged], None where that is not known or not asked; what refuses
+    an entry of its log that cannot be."""
 
     key: str
     name: str
     stands: Callable[[RigState], tuple[str, str, int]]
     step: Callable[[RigState], NextStep | None]
     far_m: Callable[[RigState], float | None] = _nowhere
+    check: Callable[[RigCard, BenchEntry], None] = _no_log
 
     @property
     def results(self) -> tuple[str, ...]:
         """What is measured or set at this station, as the table of causes calls it."""
         return tuple(result for result, station in RESULTS.items() if station == self.key)
+
+
+def _sight_in_far_m(rig: RigState) -> float | None:
+    return rig.range.usable_to_m()
 
 
 def _tape_far_m(rig: RigState) -> float | None:
@@ -265,12 +280,20 @@ def _tape_far_m(rig: RigState) -> float | None:
 # in the order of the work; a new station is a package of its key on the floors that it has something on, and an entry
 STATIONS = (
     Station("card", "Card", _card, _card_step),
-    Station("prepare", "Prepare", _prepare, _prepare_step),
-    Station("mount", "Mount", _mount, _mount_step),
-    Station("level", "Level", _level, _level_step),
-    Station("sight_in", "Sight in", _sight_in, _sight_in_step, lambda rig: rig.range.usable_to_m()),
+    Station("prepare", "Prepare", _prepare, _prepare_step, check=prepare.check_entry),
+    Station("mount", "Mount", _mount, _mount_step, check=mount.check_entry),
+    Station("level", "Level", _level, _level_step, check=level.check_entry),
+    Station("sight_in", "Sight in", _sight_in, _sight_in_step, _sight_in_far_m, sight_in.check_entry),
     Station("tape", "Tape", _tape, _tape_step, _tape_far_m),
 )
+
+
+def check_entry(card: RigCard, entry: BenchEntry) -> None:
+    """Refuse an entry that its station cannot have. Raises: NotFound; InvalidValue with the field."""
+    station = next((each for each in STATIONS if each.key == entry.station), None)
+    if station is None:
+        raise NotFound("there is no such station")
+    station.check(card, entry)
 
 
 def standings(rig: RigState, stations: Sequence[Station] | None = None) -> tuple[Standing, ...]:

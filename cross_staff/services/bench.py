@@ -7,6 +7,7 @@ from datetime import datetime
 
 from sqlalchemy import Connection
 
+from cross_staff.core.card.faults import check_card
 from cross_staff.core.errors import Busy, CrossStaffError, Unreckonable
 from cross_staff.core.rig.card import Mount, RigCard
 from cross_staff.core.stations import STATES, Summary, in_trouble, summary
@@ -116,9 +117,11 @@ def begin(database: Database) -> None:
 
 
 def add(database: Database, name: str, archer: str, units: dict[str, str], now: datetime) -> int:
-    """A new rig with nothing known but its name; returns its id."""
+    """A new rig with nothing known but its name; returns its id. Raises InvalidValue without one."""
+    card = RigCard(name, archer)
+    check_card(card)
     with database.writing() as connection:
-        return rigs.add_rig(connection, RigCard(name, archer), units, now, "new on the bench")
+        return rigs.add_rig(connection, card, units, now, "new on the bench")
 
 
 def copy(database: Database, rig_id: int, now: datetime) -> int:

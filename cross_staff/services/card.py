@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from cross_staff.core.card.faults import check_card
 from cross_staff.core.rig.arrow_build import recorded
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.staleness import Change, causes, changes, made_stale
@@ -37,11 +38,12 @@ def save(
     happened, makes none.
 
     Args: happened, keys of stale.CAUSES that the technician says took place.
-    Raises: NotFound; StaleRevision when a newer revision than `based_on` is kept.
+    Raises: NotFound; InvalidValue for what cannot be; StaleRevision when a newer revision than `based_on` is kept.
     """
     with database.writing() as connection:
         current = rigs.latest(connection, rig_id)
         card = _stamped(card, current.card)
+        check_card(card, current.card)
         changed = changes(current.card, card)
         rigs.set_units(connection, rig_id, units)
         if not changed and not happened:

@@ -12,14 +12,13 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.estimation.groups import Impact
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.sight_in import log as records
-from cross_staff.core.sight_in.log import STATION, End, RangeLog, Session
+from cross_staff.core.sight_in.checks import IMPORT, check_end
+from cross_staff.core.sight_in.log import STATION, End, RangeLog, Session, standing_imports
 from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.storage import bench_entries, range_log, rigs
 from cross_staff.storage.database import Database
 
 NEW_SESSION_HOURS = 6.0  # arrows later than this are another visit
-IMPORT = "import"
 HEAD = ("ranged_m", "pin", "dial_mm", "note")
 
 
@@ -104,7 +103,7 @@ def take_import_back(database: Database, rig_id: int, now: datetime) -> int:
     ends that are left empty; the log keeps all. Returns how many shots. Raises NotFound where there is none."""
     with database.writing() as connection:
         log = bench_entries.log(connection, rig_id, STATION)
-        imports = records.standing_imports(log)
+        imports = standing_imports(log)
         if not imports:
             raise NotFound("there is no import to take back")
         (first, last), *_ = imports[-1].points
@@ -148,7 +147,7 @@ class EndWriter:
             held.left_out if held else False, held.removed if held else False, held.asked if held else False,
             held.order if held else self.place,
         )  # fmt: skip
-        records.check_end(wanted, self.pins)
+        check_end(wanted, self.pins)
         if held is None or replace(held, shots=()) != replace(wanted, shots=()):
             range_log.add_end(self.connection, self.rig_id, replace(wanted, entered=self.now))
         if held is None:

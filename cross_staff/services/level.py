@@ -6,8 +6,8 @@ from dataclasses import replace
 from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level.station import AXES, STATION, LevelReading, check_plumb, check_reading, kept
-from cross_staff.core.rig.log import BenchEntry, check_reason
+from cross_staff.core.level.station import AXES, STATION, LevelReading, check_reading, kept
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings, rigs
@@ -31,7 +31,6 @@ def read(database: Database, rig_id: int, reading: LevelReading) -> int:
 
 def plumb(database: Database, rig_id: int, side_div: float, fore_div: float, now: datetime) -> None:
     """Say that the bow is plumb, and what is left of it [divisions]. Raises NotFound; InvalidValue."""
-    check_plumb(side_div, fore_div)
     entries.enter(database, rig_id, BenchEntry(STATION, "plumb", 0, now, points=((side_div, fore_div),)))
 
 
@@ -42,7 +41,6 @@ def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetim
         raise NotFound("there is no such axis")
     if open_rig(database, rig_id).level.axes[axis].now is None:
         raise InvalidValue("reason", "read it first: what it is goes on the record too")
-    check_reason(reason)
     entries.enter(database, rig_id, BenchEntry(STATION, f"accept_{axis}", 0, now, choice="accepted", note=reason))
 
 

@@ -8,20 +8,23 @@ from sqlalchemy import Connection
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.rig.log import BenchEntry, standing
+from cross_staff.core.stations import check_entry
 from cross_staff.storage import bench_entries, rigs
 from cross_staff.storage.database import Database
 
 
 def enter(database: Database, rig_id: int, entry: BenchEntry) -> None:
     """Add an entry to the log of its station, at the revision that holds now; the same answer twice
-    in a row (a double tap) is kept once. Raises NotFound."""
+    in a row (a double tap) is kept once. Raises NotFound; InvalidValue for what its station cannot have."""
     with database.writing() as connection:
         keep_entry(connection, rig_id, entry)
 
 
 def keep_entry(connection: Connection, rig_id: int, entry: BenchEntry) -> None:
     """`enter` within a transaction that does more."""
-    entry = replace(entry, revision=rigs.newest_number(connection, rig_id))
+    latest = rigs.latest(connection, rig_id)
+    check_entry(latest.card, entry)
+    entry = replace(entry, revision=latest.number)
     log = bench_entries.log(connection, rig_id, entry.station)
     before = standing(log).get(entry.key, [])
     if not before or not _same(before[-1], entry):

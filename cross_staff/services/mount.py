@@ -7,7 +7,7 @@ from datetime import datetime
 
 from cross_staff.core.errors import CrossStaffError, NotFound
 from cross_staff.core.mount.planner import Place, Plan, plan, take
-from cross_staff.core.mount.station import WitnessMark
+from cross_staff.core.mount.station import WitnessMark, check_mark
 from cross_staff.services.card import Saved, save
 from cross_staff.services.rig import RigView
 from cross_staff.storage import rigs, witness_marks
@@ -23,7 +23,7 @@ def take_place(database: Database, found: RigView, based_on: int, place: Place, 
 def mark_joint(
     database: Database, rig_id: int, joint: str, place: str, photo: Photo | None, now: datetime, line: int | None = None
 ) -> None:
-    """A witness mark, new or changed; without a new photo it keeps its own. Raises NotFound."""
+    """A witness mark, new or changed; without a new photo it keeps its own. Raises NotFound; InvalidValue."""
     with database.writing() as connection:
         revision = rigs.latest(connection, rig_id).number
         log = witness_marks.log(connection, rig_id)
@@ -31,6 +31,7 @@ def mark_joint(
         if line is not None and held is None:
             raise NotFound(f"rig {rig_id} has no witness mark {line}")
         photo_id = held.photo_id if held else None
+        check_mark(joint, place, photo is not None or photo_id is not None)
         if photo is not None:
             photo_id = witness_marks.add_photo(connection, rig_id, photo, now)
         number = line if line is not None else max((mark.line for mark in log), default=0) + 1

@@ -10,9 +10,8 @@ from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.log import BenchEntry, check_reason
-from cross_staff.core.rig.schools import QUESTIONS
-from cross_staff.core.sight_in import log as records
-from cross_staff.core.sight_in.log import COUNTS, STATION, End, Move, Session
+from cross_staff.core.sight_in.checks import HUNDRED_MM, check_end, check_move, check_session
+from cross_staff.core.sight_in.log import STATION, End, Move, Session
 from cross_staff.core.sight_in.station import DONE, MOVE, PLACE, SKIPPED
 from cross_staff.services import log as entries
 from cross_staff.services.ends import keep_session, pin_count, pins_at
@@ -24,8 +23,7 @@ from cross_staff.storage.database import Database
 def save_session(database: Database, rig_id: int, session: Session, now: datetime) -> int:
     """Begin a session (number 0), or write a newer entry of one; the same key begins it once. Returns its
     number. Raises NotFound; InvalidValue."""
-    if session.counts not in COUNTS:
-        raise InvalidValue("counts", "choose one from the list")
+    check_session(session)
     with database.writing() as connection:
         known = range_log.sessions(connection, rig_id)
         revision = rigs.latest(connection, rig_id).number
@@ -64,7 +62,7 @@ def _end(connection: Connection, rig_id: int, key: str) -> End:
 
 def _change_end(connection: Connection, rig_id: int, held: End, now: datetime, **changes: object) -> None:
     wanted = replace(held, **changes)  # type: ignore[arg-type]
-    records.check_end(wanted, pins_at(connection, rig_id, rigs.latest(connection, rig_id).card))
+    check_end(wanted, pins_at(connection, rig_id, rigs.latest(connection, rig_id).card))
     if wanted != held:
         range_log.add_end(connection, rig_id, replace(wanted, entered=now))
 
@@ -140,8 +138,7 @@ def own_move(database: Database, rig_id: int, move: Move, now: datetime) -> None
         drive = next((d for d in belief.drives if d.name == move.drive), None) if belief else None
         if drive is None:
             raise InvalidValue("drive", "choose one of the sight's controls")
-        if move.amount == 0.0:
-            raise InvalidValue("amount", "say how far it was moved")
+        check_move(replace(move, unit=drive.unit))
         if any(known.key == move.key for known in range_log.moves(connection, rig_id)):
             return
         pin = move.pin if drive.moves == "pin" else None
@@ -163,8 +160,6 @@ def take_move_back(database: Database, rig_id: int, key: str, now: datetime) -> 
 
 def say_step(database: Database, rig_id: int, key: str, skipped: bool, who: str, now: datetime) -> None:
     """Say that a step is done, or skipped and confirmed by somebody. Raises NotFound; InvalidValue."""
-    if skipped and not who.strip():
-        raise InvalidValue("who", "write who confirms it: it stays on the record")
     choice = SKIPPED if skipped else DONE
     entries.enter(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now, choice=choice, note=who.strip()))
 
@@ -174,6 +169,7 @@ def calibrate_click(database: Database, rig_id: int, per_click_mm: float, now: d
 
     Raises: NotFound; InvalidValue for a sight without a drum.
     """
+    HUNDRED_MM.check("hundred_clicks", 100.0 * per_click_mm, "mm")
     with database.writing() as connection:
         latest = rigs.latest(connection, rig_id)
         sight = latest.card.sight
@@ -196,11 +192,14 @@ def reopen_step(database: Database, rig_id: int, key: str, now: datetime) -> Non
 
 def choose(database: Database, rig_id: int, question: str, school: str, now: datetime) -> None:
     """Choose a school. Raises NotFound for a question or a school that there is not."""
-    if question not in QUESTIONS or QUESTIONS[question].school(school).key != school:
-        raise NotFound("there is no such school")
     entries.enter(database, rig_id, BenchEntry(STATION, f"choose:{question}", 0, now, choice=school))
 
 
 def set_circle(database: Database, rig_id: int, size_m: float, now: datetime) -> None:
-    """The archer's own step-back circle: its diameter at the home distance [m]. Raises NotFound."""
+    """The archer's own step-back circle: its diameter at the home distance [m]. Raises NotFound; InvalidValue."""
     entries.enter(database, rig_id, BenchEntry(STATION, "circle", 0, now, number=size_m))
+
+
+def set_face(database: Database, rig_id: int, face: str, size_m: float | None, now: datetime) -> None:
+    """The face that is drawn to be tapped on, and its size [m]. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, BenchEntry(STATION, "face", 0, now, number=size_m, choice=face))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import datetime
 
+from cross_staff.core.card.faults import check_sight
 from cross_staff.core.errors import NotFound
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight import SightModel
@@ -36,13 +37,15 @@ def source(database: Database, key: str) -> SightModel:
 
 
 def add(database: Database, sight: SightModel, now: datetime) -> int:
-    """Put a model into the library, without what belongs to one bow; returns its name there."""
+    """Put a model into the library, without what belongs to one bow; returns its name there. Raises InvalidValue."""
+    check_sight(sight)
     with database.writing() as connection:
         return sight_models.add(connection, without_bow(sight), now)
 
 
 def change(database: Database, model: int, based_on: int, sight: SightModel, now: datetime) -> int:
-    """The next number of a model. Raises NotFound, StaleRevision."""
+    """The next number of a model. Raises NotFound, StaleRevision, InvalidValue."""
+    check_sight(sight)
     with database.writing() as connection:
         return sight_models.change(connection, model, based_on, without_bow(sight), now)
 

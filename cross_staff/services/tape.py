@@ -10,9 +10,11 @@ from sqlalchemy import Connection
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.printing.sheet import PrintedTape, SheetStyle, Tapes
+from cross_staff.core.tape.checks import check_mark
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
 from cross_staff.core.tape.scale import BESIDE_SCALES
 from cross_staff.core.tape.station import Entry, pin_now
+from cross_staff.services.ends import pins_at
 from cross_staff.services.rig import RigView, view
 from cross_staff.storage import observations, printed_tapes, range_log, rigs
 from cross_staff.storage.database import Database
@@ -55,9 +57,11 @@ class Outcome:
 
 
 def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: datetime) -> list[Outcome]:
-    """Write what changed as new entries of the log; untouched rows write nothing. Raises NotFound."""
+    """Write what changed as new entries of the log; untouched rows write nothing. Raises NotFound;
+    InvalidValue for a row that cannot be: then none is written."""
     with database.writing() as connection:
-        revision = rigs.latest(connection, rig_id).number
+        latest = rigs.latest(connection, rig_id)
+        pins = pins_at(connection, rig_id, latest.card)
         entries = {entry.entry_id: entry for entry in observations.log(connection, rig_id)}
         outcomes = []
         for edit in edits:
@@ -66,7 +70,7 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
             wanted = Entry(
                 held.line if held else rows.next_line,
                 0,
-                revision,
+                latest.number,
                 now,
                 edit.ranged_m,
                 edit.mark_mm,
@@ -78,6 +82,7 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
                 pin=edit.pin,
                 reason=edit.reason if edit.left_out else "",
             )
+            check_mark(wanted, pins, held)
             outcome = _write(connection, rig_id, wanted, held, seen)
             entries[outcome.entry.entry_id] = outcome.entry
             outcomes.append(outcome)

@@ -3,7 +3,7 @@ from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.station import LevelReading
-from cross_staff.services import card, gains, level
+from cross_staff.services import card, level, screw_history
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings
@@ -103,9 +103,9 @@ class Level(WithDatabase):
             level.read(self.database, rigs[0], reading(vial=3.0 - step, turns=0.25))
             level.read(self.database, rigs[0], reading(vial=3.0 - step))
         with self.database.reading() as connection:
-            known = gains.gain_priors(connection, rigs[1], open_rig(self.database, rigs[1]).card, Memory(0))
-            own = gains.gain_priors(connection, rigs[0], open_rig(self.database, rigs[0]).card, Memory(0))
-            stranger = gains.gain_priors(connection, self.rig_id, levelled_card(), Memory(0))
+            known = screw_history.gain_priors(connection, rigs[1], open_rig(self.database, rigs[1]).card, Memory(0))
+            own = screw_history.gain_priors(connection, rigs[0], open_rig(self.database, rigs[0]).card, Memory(0))
+            stranger = screw_history.gain_priors(connection, self.rig_id, levelled_card(), Memory(0))
         self.assertEqual((set(known), own, stranger), ({"second"}, {}, {}))
         self.assertAlmostEqual(known["second"].size / DEG, 2.0, delta=0.15)
         self.assertEqual(known["second"].sign, 0)

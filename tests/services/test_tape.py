@@ -89,7 +89,7 @@ class Rows(WithDatabase):
     def test_leaving_an_old_mark_out_does_not_make_it_new(self) -> None:
         base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
         card.save(self.database, self.rig_id, 2, full_card(eye_to_sight_m=0.80), {}, NOON)
-        entry = self.save(RowEdit(17.0, 20.0, left_out=True, line=1, base=base))[0].entry
+        entry = self.save(RowEdit(17.0, 20.0, left_out=True, line=1, base=base, reason="shot in gusts"))[0].entry
         self.assertEqual(entry.revision, 2)
 
     def test_reading_the_scale_the_other_way_is_a_revision(self) -> None:

@@ -11,13 +11,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
-from cross_staff.core.errors import InvalidValue
+from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level import screws
 from cross_staff.core.level.axes import Reading, Solved, solve
 from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.screws import Action, Estimate, Gain, GainPrior, Turn
 from cross_staff.core.rig.card import LevelSetup, RigCard, vial_of
-from cross_staff.core.rig.log import BenchEntry, newest
+from cross_staff.core.rig.log import BenchEntry, check_reason, newest
 
 STATION = "level"
 AXES = ("first", "second", "third")
@@ -265,6 +265,21 @@ def check_plumb(side_div: float, fore_div: float) -> None:
         if abs(off) > PLUMB_DIV:
             said = "more than a line off: bring the bow plumb first, it is quicker than reckoning with it"
             raise InvalidValue(name, said)
+
+
+def check_entry(_card: RigCard, entry: BenchEntry) -> None:
+    """Refuse what cannot be said at this station: that the bow is plumb, or that an axis is accepted as it is.
+
+    Raises: NotFound for anything else; InvalidValue.
+    """
+    if entry.key == "plumb":
+        if len(entry.points) != 1:
+            raise InvalidValue("side", "where does the bubble stand?")
+        check_plumb(*entry.points[0])
+    elif entry.key in {f"accept_{axis}" for axis in AXES}:
+        check_reason(entry.note)
+    else:
+        raise NotFound("there is no such entry")
 
 
 def check_reading(setup: LevelSetup, reading: LevelReading) -> None:

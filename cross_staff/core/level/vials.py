@@ -10,7 +10,7 @@ import math
 from dataclasses import dataclass
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.ranges import Range
+from cross_staff.core.rig.limits import VIAL_LINE_RAD
 
 
 def sight_tilt(second_rad: float, third_rad: float, cant_rad: float, pitch_rad: float) -> float:
@@ -48,7 +48,6 @@ def cant_of(reference_rad: float, yaw_rad: float, pitch_rad: float) -> float:
     return math.asin(sine)
 
 
-LINE = Range(math.radians(0.02), math.radians(5.0))  # what a line of any vial is worth [rad]
 LARGE_ERROR_DIV = 1.5  # a vial that is so wrong was likely read from both sides of the room
 
 
@@ -76,7 +75,7 @@ def line_from_shim(shim: float, base: float, moved_div: float) -> float:
     Args: shim and base in the same unit. Raises: InvalidValue for a line that no vial has.
     """
     made = math.asin(min(shim / base, 1.0)) / moved_div
-    if not LINE.holds(made):
+    if not VIAL_LINE_RAD.holds(made):
         said = f"that makes {math.degrees(made):.2f} degrees a line, which no vial has: check all three"
         raise InvalidValue("moved", said)
     return made

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.sight_kinds import kind_of
@@ -203,3 +204,24 @@ def in_order(marks: Sequence[WitnessMark]) -> tuple[WitnessMark, ...]:
     """Marks in the order in which a knocked rig is put back: from the riser outwards, then the bow."""
     rank = {joint: number for number, joint in enumerate(JOINTS)}
     return tuple(sorted(marks, key=lambda mark: (rank.get(mark.joint, len(JOINTS)), mark.line)))
+
+
+def check_entry(card: RigCard, entry: BenchEntry) -> None:
+    """Refuse what cannot be said of a step.
+
+    Raises: NotFound for a step that this sight does not have; InvalidValue with the field.
+    """
+    if entry.key not in {step.key for step in steps_for(card)}:
+        raise NotFound("this sight has no such step")
+    if entry.choice not in (DONE, SKIPPED, WRONG):
+        raise InvalidValue("state", "choose one from the list")
+    if entry.choice == SKIPPED and not entry.note:
+        raise InvalidValue("note", "say who confirms it, or why it is left out")
+
+
+def check_mark(joint: str, place: str, photo: bool) -> None:
+    """Refuse a witness mark without its joint, or that nobody could find again. Raises InvalidValue."""
+    if not joint:
+        raise InvalidValue("joint", "which joint?")
+    if not place and not photo:
+        raise InvalidValue("place", "say where it is, or add a photo")

@@ -5,7 +5,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cross_staff.core.ranges import Range
+
 PASS, NOTE, FAIL, UNKNOWN, OLD = "pass", "note", "fail", "unknown", "old"
+# what a line can have measured, by its quantity [m, shots, turns], and where a point can lie, by its kind [m]
+NUMBERS = {"length": Range(-0.05, 0.05), "count": Range(0.0, 100000.0), "turn": Range(-4.0, 4.0)}
+POINTS = {"tear": Range(-0.2, 0.2), "bare_shaft": Range(-2.0, 2.0), "walk_back": Range(-3.0, 3.0)}
+WALK_BACK_DISTANCES = 3
 SHOTS_SETTLED = 150  # shots after which a new string has usually done its stretching
 
 

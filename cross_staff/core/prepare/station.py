@@ -9,11 +9,24 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prepare import tuning
-from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN, Check
+from cross_staff.core.prepare.checklist import (
+    CHECKS,
+    FAIL,
+    NOTE,
+    NUMBERS,
+    OLD,
+    PASS,
+    POINTS,
+    UNKNOWN,
+    WALK_BACK_DISTANCES,
+    Check,
+)
+from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.rig import arrow_build as build
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.log import BenchEntry, newest, standing
+from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
 
 STATION, OVERRIDE = "prepare", "gate_override"
 
@@ -138,3 +151,50 @@ def _walked(card: RigCard, check: Check, entry: BenchEntry) -> Judged:
     found = tuning.walk_back(entry.points, card.goals.spread_mrad or tuning.GROUP_MRAD)
     verdict = {None: UNKNOWN, "plumb": PASS, "slant": FAIL, "curve": FAIL}[found.shape]
     return Judged(check, entry, verdict, shape=found)
+
+
+def check_entry(_card: RigCard, entry: BenchEntry) -> None:
+    """Refuse what cannot be an answer to a line of the sheet.
+
+    Raises: NotFound for a line that there is not; InvalidValue with the field of the answer.
+    """
+    if entry.key == OVERRIDE:
+        check_reason(entry.note)
+        return
+    check = CHECKS.get(entry.key)
+    if check is None:
+        raise NotFound("the bench sheet has no such line")
+    if check.kind == "card":
+        raise NotFound("the card answers for this line")
+    if check.kind == "choice":
+        if entry.choice not in {option.key for option in check.options}:
+            raise InvalidValue("choice", "choose one of these")
+    elif check.kind == "number":
+        if entry.number is None:
+            raise InvalidValue("number", "type a number")
+        NUMBERS[check.quantity].check("number", entry.number, "")
+    elif check.kind == "walk_back":
+        _check_walk_back(entry)
+    else:
+        _check_point(check, entry)
+
+
+def _check_walk_back(entry: BenchEntry) -> None:
+    for distance, right in entry.points:
+        DISTANCE_M.check("distance", distance, "m")
+        POINTS["walk_back"].check("right", right, "m")
+    if len({distance for distance, _ in entry.points}) < WALK_BACK_DISTANCES:
+        raise InvalidValue("distance", "three distances at least")
+
+
+def _check_point(check: Check, entry: BenchEntry) -> None:
+    if entry.after and entry.after not in tuning.STEPS:
+        raise InvalidValue("after", "choose one from the list")
+    if len(entry.points) != 1:
+        raise InvalidValue("right", "type a number")
+    for field, value in zip(("right", "up"), entry.points[0]):
+        POINTS[check.kind].check(field, value, "m")
+    if check.kind == "bare_shaft":
+        if entry.number is None:
+            raise InvalidValue("distance", "type a number")
+        DISTANCE_M.check("distance", entry.number, "m")

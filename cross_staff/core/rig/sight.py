@@ -200,10 +200,17 @@ class SightModel:
 
 @dataclass(frozen=True)
 class Fault:
-    """Something on a model that cannot be, at a field of it."""
+    """Something on a card or a model that cannot be, at a field of it; `words` have {} for the length [m] that
+    is made of several fields."""
 
     field: str
-    message: str
+    words: str
+    length_m: float | None = None
+
+    @property
+    def message(self) -> str:
+        """What is wrong, lengths in millimetres."""
+        return self.words if self.length_m is None else self.words.format(f"{1000.0 * self.length_m:.0f} mm")
 
 
 def faults(model: SightModel) -> tuple[Fault, ...]:

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 
-from cross_staff.core.errors import InvalidValue
 from cross_staff.core.estimation.groups import Impact
 from cross_staff.core.rig.log import BenchEntry, newest, standing
 
@@ -123,15 +122,3 @@ class RangeLog:
 def standing_imports(entries: Sequence[BenchEntry]) -> list[BenchEntry]:
     """Imports of shots that were not taken back, oldest first."""
     return standing(entries).get("import", [])
-
-
-def check_end(end: End, pins: int) -> None:
-    """Raises InvalidValue for what cannot be right about an end."""
-    if end.ranged_m is not None and not 0.5 <= end.ranged_m <= 400.0:
-        raise InvalidValue("distance", "between 0.5 and 400 m, or empty when it was not ranged")
-    if not 0 <= end.pin < max(pins, 1):
-        raise InvalidValue("pin", "choose one of the sight's pins")
-    if len(end.shots) > MOST_SHOTS:
-        raise InvalidValue("shots", f"at most {MOST_SHOTS} shots in an end")
-    for shot in end.shots:
-        shot.checked()

@@ -42,6 +42,11 @@ def build_values(build: Build) -> dict[str, float | None]:
     return found
 
 
+def build_fields(index: int) -> dict[str, str]:
+    """The form's field for each place of a build at which something can be wrong."""
+    return {f"builds.{index}.shaft_diameter_m": "shaft_diameter", f"builds.{index}.sessions": "readings"}
+
+
 def build_lists(build: Build) -> dict[str, tuple[float, ...]]:
     """The lists of a build by the names of their fields."""
     return {"readings": build.newest_session.readings_mps}
@@ -85,7 +90,7 @@ def read_build(form: Typing, kept: Build, draw_weight_n: float | None, today: da
         spine=form.text("spine", TEXTS["spine"]),
         sessions=_read_sessions(form, kept, today),
     )
-    _check_drag(form, build)
+    _note_drag(form, build)
     return build
 
 
@@ -114,8 +119,6 @@ def _read_sessions(form: Typing, kept: Build, today: date) -> tuple[Session, ...
     """The kept sessions with the newest as typed, or with a new one behind them."""
     readings = form.numbers("readings", "speed", READING_SPAN)
     left_out = frozenset(i for i in range(len(readings)) if form.typed.get(f"left_out_{i}"))
-    if readings and len(left_out) == len(readings):
-        form.errors["readings"] = "every reading is left out: keep at least one"
     if "readings" in form.errors:
         return kept.sessions
     distance, accuracy = _numeric(form, "chrono_distance"), _numeric(form, "chrono_accuracy")
@@ -140,14 +143,10 @@ def _read_sessions(form: Typing, kept: Build, today: date) -> tuple[Session, ...
     return kept.with_newest(stamped).sessions
 
 
-def _check_drag(form: Typing, build: Build) -> None:
-    """What no field shows by itself: the drag that mass and diameter make together."""
+def _note_drag(form: Typing, build: Build) -> None:
+    """An unusual drag is worth a second look."""
     drag = build.drag_per_m()
     if drag is None:
         return
-    if not DRAG_PER_M.holds(drag):
-        form.errors["shaft_diameter"] = (
-            f"with this mass it makes a drag of {drag:.3f} /m, which no arrow has: check both"
-        )
-    elif not USUAL_DRAG_PER_M.holds(drag):
+    if DRAG_PER_M.holds(drag) and not USUAL_DRAG_PER_M.holds(drag):
         form.notes["shaft_diameter"] = f"with this mass it makes an unusual drag, {drag:.4f} /m: check both"

@@ -10,13 +10,14 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.card.compare_builds import Compared, compare
+from cross_staff.core.card.faults import faults
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig.arrow_build import Build
 from cross_staff.core.rig.card import RigCard
 from cross_staff.services import card as service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.card import fields
-from cross_staff.web.card.arrow_form import build_lists, build_texts, build_values, part_rows, read_build
+from cross_staff.web.card.arrow_form import build_fields, build_lists, build_texts, build_values, part_rows, read_build
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.results import arrow_reckoned
@@ -77,6 +78,7 @@ def _save(request: Request, rig_id: int, index: int, typed: dict[str, str]) -> R
     outdated = based_on(form) not in (0, found.revision.number)
     form.take(merged(typed, _filled(kept, units), units.keys(), outdated=outdated))
     card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
+    form.say(faults(card), build_fields(index))
     why = form.text("why", TEXTS["why"])
     if form.errors:
         return _page(request, found, index, form, card, 409 if form.conflicts else 422)
@@ -98,6 +100,7 @@ def reckoning(request: Request, rig_id: int, index: int, typed: TypedForm) -> Re
     form = _typing(typed, units_seen(typed, found.units), kept)
     form.seen = typed.get(SEEN, "")
     card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
+    form.say(faults(card), build_fields(index))
     if not wants_fragment(request):
         return _page(request, found, index, form, card)
     context = arrow_reckoned(replace(card, in_use=index), form.units) | stale_ahead(found.card, card)

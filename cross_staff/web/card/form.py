@@ -7,12 +7,12 @@ from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 
-from cross_staff.core import ranges
+from cross_staff.core.card.faults import faults
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig import peep
 from cross_staff.core.rig.card import PEEP_WAYS, Bow, Goals, PeepEntry, RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.web.card.arrow_form import build_lists, build_texts, build_values, read_build
+from cross_staff.web.card.arrow_form import build_fields, build_lists, build_texts, build_values, read_build
 from cross_staff.web.card.fields import CHOICES, LISTS, NUMBERS, TEXTS
 from cross_staff.web.card.tape_seat import read_seat, seat_lists, seat_texts, seat_values
 from cross_staff.web.forms.form import Typing
@@ -110,8 +110,6 @@ def _quantity(name: str) -> str:
 def read_card(form: Typing, kept: RigCard, today: date) -> RigCard:
     """The card that was typed; what is wrong stands in `form.errors`, and is unknown on the card."""
     name = form.text("name", TEXTS["name"])
-    if not name:
-        form.errors["name"] = "a rig needs a name"
     bow = _read_bow(form)
     card = replace(
         kept,
@@ -134,7 +132,7 @@ def read_card(form: Typing, kept: RigCard, today: date) -> RigCard:
         ranged_from=_chosen(form, "ranged_from"),
         goals=_read_goals(form),
     ).with_build(read_build(form, kept.build, bow.draw_weight_n, today))
-    _check_peep(form, card)
+    form.say(faults(card), _FIELDS | build_fields(card.in_use))
     return card
 
 
@@ -152,13 +150,14 @@ def _chosen(form: Typing, name: str) -> str:
     return form.choice(name, tuple(key for key, _ in CHOICES[name]))
 
 
-def _check_peep(form: Typing, card: RigCard) -> None:
-    """What no field shows by itself: the height that length and angle make together."""
-    height = card.peep.height()
-    if height is not None and not ranges.PEEP_HEIGHT_M.holds(height.height_m):
-        made = form.units.show("length", height.height_m, 0 if form.units.length == "mm" else 2)
-        name = "peep_along" if card.peep.way in ("along", "estimated") else "peep_square"
-        form.errors[name] = f"with this angle the peep would be {made} high, which no bow has: check both"
+_FIELDS = {
+    "name": "name",
+    "goals.farthest_m": "farthest",
+    "goals.group_at_m": "group_at",
+    "goals.pin_distances_m": "pin_distances",
+    "peep.along_m": "peep_along",
+    "sight.kind": "sight_kind",
+}
 
 
 def _read_due(form: Typing) -> date | None:
@@ -205,14 +204,8 @@ def _read_peep(form: Typing) -> PeepEntry:
 
 def _read_goals(form: Typing) -> Goals:
     home, farthest = _numeric(form, "home"), _numeric(form, "farthest")
-    if home is not None and farthest is not None and farthest <= home:
-        form.errors["farthest"] = "must be farther than home"
-    if form.typed.get("group_size", "").strip() and not form.typed.get("group_at", "").strip():
-        form.errors["group_at"] = "at which distance?"
     size, at = _numeric(form, "group_size"), _numeric(form, "group_at")
     pins = _list(form, "pin_distances")
-    if list(pins) != sorted(set(pins)):
-        form.errors["pin_distances"] = "the nearest first, each only once"
     return Goals(
         home,
         farthest,

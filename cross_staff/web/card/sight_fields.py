@@ -6,7 +6,8 @@ import re
 from collections.abc import Mapping
 from dataclasses import replace
 
-from cross_staff.core.ranges import Range
+from cross_staff.core.card.faults import sight_faults
+from cross_staff.core.rig.limits import LIMITS
 from cross_staff.core.rig.sight import (
     AXIS_KEYS,
     DRIVES,
@@ -17,12 +18,10 @@ from cross_staff.core.rig.sight import (
     WAYS,
     YES_NO,
     Control,
-    Fault,
     Housing,
     Pin,
     Screw,
     SightModel,
-    faults,
 )
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.web.card.fields import NUMBERS as SEAT_NUMBERS
@@ -35,21 +34,43 @@ from cross_staff.web.forms.units import Units
 NUMBERS = {
     field.name: field
     for field in (
-        NumberField("slider_travel", "Slider travel", "mark", Range(1.0, 200.0), "of the housing on its rail"),
-        NumberField("housing_inner", "Housing, inside", "mark", Range(5.0, 120.0), "diameter of the opening"),
-        NumberField("housing_outer", "Housing, outside", "mark", Range(5.0, 150.0)),
-        NumberField("below_pin", "Lower edge", "mark", Range(1.0, 100.0), "of the housing, below the wheel's pin"),
-        NumberField("pin_room", "Room for pins", "mark", Range(0.5, 100.0), "top pin to the lowest place of a pin"),
-        NumberField("dovetail", "Dovetail length", "mark", Range(10.0, 500.0)),
-        NumberField("scale_division", "Scale division", "mark", Range(0.05, 10.0), "of a target sight's scale"),
+        NumberField(
+            "slider_travel", "Slider travel", "mark", LIMITS["sight.slider_travel_mm"], "of the housing on its rail"
+        ),
+        NumberField(
+            "housing_inner", "Housing, inside", "mark", LIMITS["sight.housing.inner_mm"], "diameter of the opening"
+        ),
+        NumberField("housing_outer", "Housing, outside", "mark", LIMITS["sight.housing.outer_mm"]),
+        NumberField(
+            "below_pin",
+            "Lower edge",
+            "mark",
+            LIMITS["sight.housing.below_pin_mm"],
+            "of the housing, below the wheel's pin",
+        ),
+        NumberField(
+            "pin_room",
+            "Room for pins",
+            "mark",
+            LIMITS["sight.housing.pin_room_mm"],
+            "top pin to the lowest place of a pin",
+        ),
+        NumberField("dovetail", "Dovetail length", "mark", LIMITS["sight.dovetail_mm"]),
+        NumberField(
+            "scale_division", "Scale division", "mark", LIMITS["sight.scale_division_mm"], "of a target sight's scale"
+        ),
     )
 }
 LISTS = {
     field.name: field
     for field in (
-        NumberField("extension", "Extension places", "mark", Range(0.0, 400.0), "along the dovetail, nearest 0"),
-        NumberField("holes", "Mounting holes", "mark", Range(0.0, 100.0), "heights, the lowest 0"),
-        NumberField("coarse_steps", "Coarse steps", "mark", Range(0.0, 200.0), "bracket or spacer positions"),
+        NumberField(
+            "extension", "Extension places", "mark", LIMITS["sight.extension_mm"], "along the dovetail, nearest 0"
+        ),
+        NumberField("holes", "Mounting holes", "mark", LIMITS["sight.holes_mm"], "heights, the lowest 0"),
+        NumberField(
+            "coarse_steps", "Coarse steps", "mark", LIMITS["sight.coarse_steps_mm"], "bracket or spacer positions"
+        ),
     )
 }
 _AXIS_WAYS = (("", "not known"), ("none", "does not adjust"), *(item for item in DRIVES.items() if item[0]))
@@ -82,19 +103,17 @@ LABELS = {
     "index_marks": "Index marks on the axis joints",
 }
 TEXTS = {"heads": ("Heads", 120), "head_in_use": ("Head in use", 40), "note": ("Note", 300)}
-_PLUS = Range(0.001, 100.0)
-_TRAVEL = Range(0.0, 300.0)
 CONTROLS = Rows(
     "control",
     "Controls",
     (
         Column("name", "Control"),
         Column("moves", "moves", options=options(MOVEMENTS)),
-        Column("per_click_mm", "mm a click", "mark", _PLUS),
-        Column("clicks_per_turn", "clicks a turn", "plain", Range(1.0, 500.0)),
-        Column("per_turn_mm", "mm a turn", "mark", _PLUS),
-        Column("travel_mm", "travel, mm", "mark", _TRAVEL),
-        Column("position_mm", "stands at, mm", "mark", _TRAVEL),
+        Column("per_click_mm", "mm a click", "mark", LIMITS["sight.controls.per_click_mm"]),
+        Column("clicks_per_turn", "clicks a turn", "plain", LIMITS["sight.controls.clicks_per_turn"]),
+        Column("per_turn_mm", "mm a turn", "mark", LIMITS["sight.controls.per_turn_mm"]),
+        Column("travel_mm", "travel, mm", "mark", LIMITS["sight.controls.travel_mm"]),
+        Column("position_mm", "stands at, mm", "mark", LIMITS["sight.controls.position_mm"]),
         Column("clockwise", "clockwise goes", options=options(WAYS)),
         Column("checked", "checked on this bow", tick=True),
     ),
@@ -117,7 +136,7 @@ PINS = Rows(
     "pin",
     "Pins, from the top",
     (
-        Column("thickness_mm", "thickness, mm", "mark", Range(0.05, 5.0)),
+        Column("thickness_mm", "thickness, mm", "mark", LIMITS["sight.pins.thickness_mm"]),
         Column("colour", "colour"),
         Column("retractable", "can be drawn away", tick=True),
     ),
@@ -218,10 +237,12 @@ def read_sight(form: Typing, kept: SightModel) -> SightModel:
         index_marks=_chosen(form, "index_marks"),
         dovetail_mm=_number(form, "dovetail"),
     )
-    for fault in faults(model):
-        form.errors.setdefault(_field_of(fault, control_rows), fault.message)
-    if len(pins) > KINDS[model.kind].most_pins:
-        form.errors.setdefault("kind", f"a {KINDS[model.kind].name} has at most {KINDS[model.kind].most_pins} pins")
+    rows = {
+        f"controls.{place}.{column.name}": f"control_{row}_{column.name}"
+        for place, row in enumerate(control_rows)
+        for column in CONTROLS.columns
+    }
+    form.say(sight_faults(model), _FIELDS | rows)
     return model
 
 
@@ -232,15 +253,8 @@ _FIELDS = {
     "holes_mm": "holes",
     "coarse_steps_mm": "coarse_steps",
     "head_in_use": "head_in_use",
+    "kind": "kind",
 }
-
-
-def _field_of(fault: Fault, control_rows: tuple[int, ...]) -> str:
-    """The form's field at which a fault of the model is said."""
-    if fault.field.startswith("controls."):
-        _, row, name = fault.field.split(".")
-        return f"control_{control_rows[int(row)]}_{name}"
-    return _FIELDS[fault.field]
 
 
 def _number(form: Typing, name: str) -> float | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from typing import Annotated
@@ -13,6 +13,7 @@ from starlette.responses import Response
 
 from cross_staff.core.errors import InvalidValue, StaleRevision
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig.sight import Fault
 from cross_staff.web.forms.merge import Conflict, Merged
 from cross_staff.web.forms.numbers import NotANumber, Typed, read, read_list
 from cross_staff.web.forms.units import Units, trimmed
@@ -74,12 +75,23 @@ class Typing:
         return clean[:limit]
 
     @contextmanager
-    def refusals(self) -> Iterator[None]:
-        """What the core or a service refuses inside is said at its field."""
+    def refusals(self, names: Mapping[str, str] | None = None) -> Iterator[None]:
+        """What the core or a service refuses inside is said at its field; `names` has those of the form that are
+        called otherwise."""
         try:
             yield
         except InvalidValue as error:
-            self.errors[error.field] = error.message
+            self.errors[(names or {}).get(error.field, error.field)] = error.message
+
+    def say(self, faults: Iterable[Fault], names: Mapping[str, str]) -> None:
+        """What is wrong with the record that was typed, at its fields; `names` has the field for each place on the
+        record. What is said at a field already stays."""
+        for fault in faults:
+            name = names.get(fault.field)
+            if name is not None and name not in self.errors:
+                places = 0 if self.units.length == "mm" else 2
+                length = None if fault.length_m is None else self.units.show("length", fault.length_m, places)
+                self.errors[name] = fault.message if length is None else fault.words.format(length)
 
     def choice(self, name: str, keys: tuple[str, ...]) -> str:
         """One of `keys`; the first when nothing was chosen."""

@@ -9,9 +9,10 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.level.vials import LINE, line_from_shim, reversal
+from cross_staff.core.level.vials import line_from_shim, reversal
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import SEATS, LevelSetup, Vial
+from cross_staff.core.rig.limits import LIMITS, VIAL_LINE_RAD
 from cross_staff.services import card as card_service
 from cross_staff.services.rig import RigView, open_rig
 from cross_staff.web.card.fields import NumberField
@@ -29,30 +30,34 @@ VIALS = {
     "string": "Level for the string",
 }
 REVERSIBLE = ("reference", "rail", "string")
-_COUNT = Range(1.0, 10.0)
 _LINES = Range(-5.0, 5.0)
 FIELDS = {
     field.name: field
     for field in (
         *(
-            NumberField(f"{key}_line", f"{name}, a line", "angle", LINE, "empty: not calibrated")
+            NumberField(f"{key}_line", f"{name}, a line", "angle", VIAL_LINE_RAD, "empty: not calibrated")
             for key, name in VIALS.items()
         ),
         *(
-            NumberField(f"{key}_settle", f"{name}, settles in", "seconds", Range(0.5, 120.0))
+            NumberField(f"{key}_settle", f"{name}, settles in", "seconds", LIMITS[f"level.{key}.settle_s"])
             for key, name in VIALS.items()
         ),
-        *(NumberField(f"{key}_lines", f"{name}, lines a side", "count", _COUNT) for key, name in VIALS.items()),
+        *(
+            NumberField(f"{key}_lines", f"{name}, lines a side", "count", LIMITS[f"level.{key}.lines"])
+            for key, name in VIALS.items()
+        ),
         NumberField("first_way", "Read one way", "plain", _LINES, "lines, left is minus"),
         NumberField("turned_way", "Turned end for end", "plain", _LINES, "towards the same side of the room"),
         NumberField(
             "yaw",
             "Its own yaw there",
             "angle",
-            Range(-math.radians(5), math.radians(5)),
+            LIMITS["level.yaw_rad"],
             "right end forward; 0 when square",
         ),
-        NumberField("tolerance", "May cost sideways", "offset", Range(0.002, 1.0), "at the farthest, steepest target"),
+        NumberField(
+            "tolerance", "May cost sideways", "offset", LIMITS["level.tolerance_m"], "at the farthest, steepest target"
+        ),
         NumberField("shim", "Shim under one end", "mark", Range(0.05, 20.0)),
         NumberField("base", "Length it stands on", "mark", Range(20.0, 2000.0)),
         NumberField("moved", "The bubble moved", "plain", Range(0.1, 10.0), "lines"),

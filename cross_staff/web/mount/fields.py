@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.limits import LIMITS
 from cross_staff.web.card.fields import NumberField
 from cross_staff.web.forms.units import Units
 
@@ -11,12 +11,26 @@ FIELDS = {
     field.name: field
     for field in (
         NumberField(
-            "pin_at_top", "Pin at the top stop", "mark", Range(-20.0, 200.0), "height over the arrow, slider up"
+            "pin_at_top",
+            "Pin at the top stop",
+            "mark",
+            LIMITS["mount.pin_at_top_mm"],
+            "height over the arrow, slider up",
         ),
-        NumberField("reserve", "Reserve above home", "mark", Range(0.0, 60.0), "empty: what the nearest distance asks"),
-        NumberField("ahead_of_grip", "Pin ahead of the grip", "length", Range(0.02, 0.6), "for what hand torque shows"),
-        NumberField("vanes", "Vane height", "mark", Range(0.0, 40.0), "over the arrow line"),
-        NumberField("clearance", "Clearance wanted", "mark", Range(0.0, 30.0), "over the vanes; 3 mm unless said"),
+        NumberField(
+            "reserve", "Reserve above home", "mark", LIMITS["mount.reserve_mm"], "empty: what the nearest distance asks"
+        ),
+        NumberField(
+            "ahead_of_grip",
+            "Pin ahead of the grip",
+            "length",
+            LIMITS["mount.ahead_of_grip_m"],
+            "for what hand torque shows",
+        ),
+        NumberField("vanes", "Vane height", "mark", LIMITS["mount.vanes_mm"], "over the arrow line"),
+        NumberField(
+            "clearance", "Clearance wanted", "mark", LIMITS["mount.clearance_mm"], "over the vanes; 3 mm unless said"
+        ),
     )
 }
 

@@ -8,9 +8,9 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import NotFound
+from cross_staff.core.card.faults import faults
 from cross_staff.core.mount import station as mounting
-from cross_staff.core.mount.station import DONE, GROUPS, SKIPPED, WRONG, steps_for
+from cross_staff.core.mount.station import DONE, GROUPS, SKIPPED, WRONG
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import card as card_service
@@ -91,15 +91,13 @@ def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     database = request.app.state.database
     found = open_rig(database, rig_id)
     form = Typing(typed, Units.of(found.units))
-    if key not in {s.key for s in steps_for(found.card)}:
-        raise NotFound("this sight has no such step")
     state = form.choice("state", (DONE, SKIPPED, WRONG))
     entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC), choice=state, note=form.text("note", 200))
-    if state == SKIPPED and not entry.note:
-        form.errors["note"] = "say who confirms it, or why it is left out"
+    if not form.errors:
+        with form.refusals():
+            entries.enter(database, rig_id, entry)
     if form.errors:
         return _page(request, found, replace(_fresh(found), errors=form.errors, typed=_fresh(found).typed), "", 422)
-    entries.enter(database, rig_id, entry)
     return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
 
 
@@ -135,9 +133,6 @@ def _read(form: Typing, card: RigCard) -> RigCard:
     top, reserve, ahead, vanes, clearance = (
         form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()
     )
-    travel = card.sight.slider_travel_mm
-    if reserve is not None and travel is not None and reserve > travel:
-        form.errors["reserve"] = "the reserve is more than the slider's whole travel: home would lie beyond it"
     mount = replace(
         card.mount,
         hole=place_index(form.typed.get("now_hole", ""), card.sight.holes_mm),
@@ -149,7 +144,9 @@ def _read(form: Typing, card: RigCard) -> RigCard:
         clearance_mm=clearance,
         torque=form.text("torque", 200),
     )
-    return replace(card, mount=mount)
+    changed = replace(card, mount=mount)
+    form.say(faults(changed), {"mount.reserve_mm": "reserve"})
+    return changed
 
 
 def _page(

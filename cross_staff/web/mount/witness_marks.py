@@ -59,13 +59,11 @@ def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
     if held is not None:
         form.take(merged(form.typed, _texts(held)))
     joint, place = form.text("joint", 60), form.text("place", 200)
-    if not joint:
-        form.errors["joint"] = "which joint?"
-    if not place and photo is None and not (held and held.photo_id) and "photo" not in form.errors:
-        form.errors["place"] = "say where it is, or add a photo"
+    if not form.errors:
+        with form.refusals():
+            service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
     if form.errors:
         return _page(request, found, form, status=409 if form.conflicts else 422)
-    service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
     return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
 
 

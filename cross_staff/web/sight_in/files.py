@@ -13,6 +13,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.estimation.groups import Impact
 from cross_staff.core.ranges import DISTANCE_M
+from cross_staff.core.sight_in.checks import DIAL_MM
 from cross_staff.core.sight_in.log import MOST_SHOTS, End
 from cross_staff.core.sight_in.station import SKIPPED, StepState
 from cross_staff.services.ends import EndDraft, import_ends, take_import_back
@@ -25,7 +26,7 @@ from cross_staff.web.shared.pdf import Rows, ruled_pdf
 from cross_staff.web.shared.render import local_time
 from cross_staff.web.shared.words import whole_distance
 from cross_staff.web.sight_in import words
-from cross_staff.web.sight_in.form import DIAL_MM, MOST_PINS
+from cross_staff.web.sight_in.form import MOST_PINS
 from cross_staff.web.sight_in.page import station_page
 
 router = APIRouter()

@@ -9,19 +9,14 @@ from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.estimation.groups import MOST_OFF_M, Impact
-from cross_staff.core.ranges import DISTANCE_M, Range
+from cross_staff.core.ranges import DISTANCE_M
+from cross_staff.core.sight_in.checks import DIAL_MM, TEMPERATURE_C, WIND_MPS
 from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Session
 from cross_staff.services.ends import EndDraft
 from cross_staff.web.forms.form import Typing, whole
 from cross_staff.web.forms.numbers import NotANumber, read
 from cross_staff.web.forms.units import Units
 
-DIAL_MM = Range(-200.0, 400.0)
-WIND_MPS = Range(-20.0, 20.0)
-TEMPERATURE_C = Range(-40.0, 60.0)
-CIRCLE_M = Range(0.01, 1.0)
-HUNDRED_MM = Range(0.2, 100.0)  # the travel of a hundred clicks
-MOVED = Range(-400.0, 400.0)
 MOST_PINS = 99
 _KEY = re.compile(r"[A-Za-z0-9.-]{1,40}")
 _BAD = ("x", "bad", "called")

@@ -9,10 +9,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
-from cross_staff.core.ranges import Range
-from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.sight_in.log import STATION, End, Move
-from cross_staff.services import log as entries
+from cross_staff.core.sight_in.checks import CIRCLE_M, FACE_M, HUNDRED_MM, MOVED
+from cross_staff.core.sight_in.log import End, Move
 from cross_staff.services import sight_in as service
 from cross_staff.services.ends import head_of, save_end
 from cross_staff.services.rig import RigView, open_rig
@@ -20,7 +18,7 @@ from cross_staff.web.forms.form import TypedForm, Typing, until_kept, wants_frag
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.sight_in.drawing import FACES
-from cross_staff.web.sight_in.form import CIRCLE_M, HUNDRED_MM, MOVED, end_of, head_texts, head_values, session_of
+from cross_staff.web.sight_in.form import end_of, head_texts, head_values, session_of
 from cross_staff.web.sight_in.page import session_texts, settings_texts, station_page
 
 router = APIRouter()
@@ -179,13 +177,10 @@ def undo_move(request: Request, rig_id: int, key: str) -> Response:
 def say_step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """A step is done, or skipped and confirmed by somebody. Raises NotFound."""
     found, form = _opened(request, rig_id, typed)
-    if all(state.step.key != key for state in found.range.steps):
-        raise NotFound("there is no such step for this sight")
     skipped, who = form.typed.get("state") == "skipped", form.text("confirmed_by", 80)
-    if skipped and not who:
-        form.errors["confirmed_by"] = "write who confirms it: it stays on the record"
     if not form.errors:
-        service.say_step(request.app.state.database, rig_id, key, skipped, who, datetime.now(UTC))
+        with form.refusals():
+            service.say_step(request.app.state.database, rig_id, key, skipped, who, datetime.now(UTC))
     return station_page(request, found, form, 422) if form.errors else _here(rig_id)
 
 
@@ -228,10 +223,10 @@ def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if form.conflicts:
         return station_page(request, found, form, 409, waits(form.conflicts))
     circle = form.number("circle", "offset", CIRCLE_M)
-    face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", Range(0.01, 1.5))
+    face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", FACE_M)
     if not form.errors:
         now = datetime.now(UTC)
         if circle is not None:
             service.set_circle(database, rig_id, circle, now)
-        entries.enter(database, rig_id, BenchEntry(STATION, "face", 0, now, number=size, choice=face))
+        service.set_face(database, rig_id, face, size, now)
     return station_page(request, found, form, 422) if form.errors else _here(rig_id)

@@ -11,8 +11,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.ranges import Range
 from cross_staff.core.rig.booklet import Booklet, Strip
+from cross_staff.core.rig.limits import LIMITS
 from cross_staff.core.tape.booklet import Choice, strip_errors
 from cross_staff.services import booklet as service
 from cross_staff.services.rig import RigView, open_rig
@@ -28,7 +28,7 @@ from cross_staff.web.tape.page import no_tape, tape_page
 from cross_staff.web.tape.tables import Table, Told, told
 
 router = APIRouter()
-ORDER_SPAN, SPAN_MM = Range(-999.0, 999.0), Range(2.0, 300.0)
+ORDER_SPAN, SPAN_MM = LIMITS["sight.booklet.strips.order"], LIMITS["sight.booklet.strips.span_mm"]
 MOST_STRIPS, SPARE, SHOWN = 12, 2, 9
 COLUMNS = ("label", "order", "span", "side")
 

@@ -9,7 +9,9 @@ from secrets import token_hex
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig.limits import RANGED_M
 from cross_staff.core.rig.log import check_reason
+from cross_staff.core.tape.checks import ARROWS, MARK_MM, UP_M, check_pin
 from cross_staff.core.tape.station import Entry
 from cross_staff.services.tape import RowEdit
 from cross_staff.web.forms.form import out_of_range, whole
@@ -21,10 +23,7 @@ SPARE_ROWS = 3
 MAX_ROWS = 60
 MOST_REASON = 120
 MOST_LINE = 300  # letters of a pasted row
-DISTANCE_SPAN = Range(2.0, 200.0)
-MARK_SPAN = Range(-500.0, 500.0)
-UP_SPAN = Range(-3.0, 3.0)
-ARROWS_SPAN = Range(1, 99)
+DISTANCE_SPAN = RANGED_M
 
 
 @dataclass
@@ -134,12 +133,14 @@ def edit_of(row: TypedRow, units: Units, pins: int = 1) -> RowEdit | None:
             check_reason(row.reason)
         except InvalidValue as error:
             row.errors["reason"] = error.message
-    if row.pin >= max(pins, 1):
-        row.errors["pin"] = f"this sight has {pins} pin{'s' if pins > 1 else ''}"
+    try:
+        check_pin(row.pin, pins)
+    except InvalidValue as error:
+        row.errors["pin"] = error.message
     distance = _cell(row, "distance", lambda text: read(text, "distance", units), DISTANCE_SPAN, units)
-    mark = _cell(row, "mark", lambda text: read(text, "mark", units), MARK_SPAN, units)
-    up = _cell(row, "up", lambda text: read_height(text, units), UP_SPAN, units)
-    arrows = _cell(row, "arrows", lambda text: Typed(read_count(text)), ARROWS_SPAN, units)
+    mark = _cell(row, "mark", lambda text: read(text, "mark", units), MARK_MM, units)
+    up = _cell(row, "up", lambda text: read_height(text, units), UP_M, units)
+    arrows = _cell(row, "arrows", lambda text: Typed(read_count(text)), ARROWS, units)
     for column, value, words in (("distance", distance, "the distance"), ("mark", mark, "the mark")):
         if value is None and column not in row.errors:
             row.errors[column] = f"{words} is missing"

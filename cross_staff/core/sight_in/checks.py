@@ -1,0 +1,93 @@
+"""What cannot have been at the range: ends, sessions, movements and what is said of a step."""
+
+from __future__ import annotations
+
+import re
+
+from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.ranges import DISTANCE_M, Range
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.schools import QUESTIONS
+from cross_staff.core.rig.sight_kinds import kind_of
+from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Move, Session
+
+DIAL_MM = Range(-200.0, 400.0)
+WIND_MPS = Range(-20.0, 20.0)
+TEMPERATURE_C = Range(-40.0, 60.0)
+CIRCLE_M, FACE_M = Range(0.01, 1.0), Range(0.01, 1.5)
+HUNDRED_MM = Range(0.2, 100.0)  # the travel of a hundred clicks
+MOVED = Range(-400.0, 400.0)  # clicks, turns or millimetres
+FACES = ("dot", "ring", "cross")
+STATES = ("done", "skipped")
+IMPORT = "import"
+
+
+def check_end(end: End, pins: int) -> None:
+    """Raises InvalidValue for what cannot be right about an end."""
+    if end.ranged_m is not None and not DISTANCE_M.holds(end.ranged_m):
+        raise InvalidValue("distance", "between 0.5 and 400 m, or empty when it was not ranged")
+    if end.dial_mm is not None:
+        DIAL_MM.check("dial", end.dial_mm, "mm")
+    if not 0 <= end.pin < max(pins, 1):
+        raise InvalidValue("pin", "choose one of the sight's pins")
+    if len(end.shots) > MOST_SHOTS:
+        raise InvalidValue("shots", f"at most {MOST_SHOTS} shots in an end")
+    for shot in end.shots:
+        shot.checked()
+
+
+def check_session(session: Session) -> None:
+    """Raises InvalidValue for what cannot be right about a session."""
+    if session.counts not in COUNTS:
+        raise InvalidValue("counts", "choose one from the list")
+    if session.crosswind_mps is not None:
+        WIND_MPS.check("crosswind", session.crosswind_mps, "m/s")
+    if session.temperature_c is not None:
+        TEMPERATURE_C.check("temperature", session.temperature_c, "degrees")
+
+
+def check_move(move: Move) -> None:
+    """Raises InvalidValue for a movement of nothing, or farther than any control goes."""
+    if move.amount == 0.0:
+        raise InvalidValue("amount", "say how far it was moved")
+    MOVED.check("amount", move.amount, move.unit)
+
+
+def check_entry(card: RigCard, entry: BenchEntry) -> None:
+    """Refuse what cannot be said at this station: of a step, of a choice, of circle and face.
+
+    Raises: NotFound for a step, a choice or a school that this sight does not have; InvalidValue.
+    """
+    what, _, key = entry.key.partition(":")
+    if what == "step":
+        _check_step(card, key, entry)
+    elif what == "choose":
+        question = QUESTIONS.get(key)
+        if question is None or question.school(entry.choice).key != entry.choice:
+            raise NotFound("there is no such school")
+    elif entry.key == "circle":
+        _check_size("circle", entry.number, CIRCLE_M)
+    elif entry.key == "face":
+        if entry.choice not in FACES:
+            raise InvalidValue("face", "choose one from the list")
+        if entry.number is not None:
+            _check_size("face_size", entry.number, FACE_M)
+    elif entry.key != IMPORT:
+        raise NotFound("there is no such entry")
+
+
+def _check_step(card: RigCard, key: str, entry: BenchEntry) -> None:
+    own = re.sub(r"_[0-9]+$", "", key)
+    if own not in {step.key for step in kind_of(card.sight).procedure}:
+        raise NotFound("there is no such step for this sight")
+    if entry.choice not in STATES:
+        raise InvalidValue("state", "choose one from the list")
+    if entry.choice == "skipped" and not entry.note.strip():
+        raise InvalidValue("confirmed_by", "write who confirms it: it stays on the record")
+
+
+def _check_size(field: str, value: float | None, span: Range) -> None:
+    if value is None:
+        raise InvalidValue(field, "how large?")
+    span.check(field, value, "m")

@@ -1,0 +1,38 @@
+"""What cannot be a mark or a group of the tape."""
+
+from __future__ import annotations
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.ranges import Range
+from cross_staff.core.rig.limits import RANGED_M
+from cross_staff.core.rig.log import check_reason
+from cross_staff.core.tape.station import Entry
+
+MARK_MM = Range(-500.0, 500.0)
+UP_M = Range(-3.0, 3.0)
+ARROWS = Range(1, 99)
+
+
+def check_mark(mark: Entry, pins: int, before: Entry | None = None) -> None:
+    """Refuse a row that cannot be; one that is only taken out can always be.
+
+    Args: pins, how many the sight has; before, the row as it stood.
+    Raises: InvalidValue with the column.
+    """
+    if mark.removed:
+        return
+    RANGED_M.check("distance", mark.ranged_m, "m")
+    MARK_MM.check("mark", mark.mark_mm, "mm")
+    if mark.up_m is not None:
+        UP_M.check("up", mark.up_m, "m")
+    if mark.arrows is not None:
+        ARROWS.check("arrows", mark.arrows, "arrows")
+    check_pin(mark.pin, pins)
+    if mark.left_out and not (before is not None and before.left_out and before.reason == mark.reason):
+        check_reason(mark.reason)
+
+
+def check_pin(pin: int, pins: int) -> None:
+    """Refuse a pin that the sight does not have. Raises InvalidValue."""
+    if not 0 <= pin < max(pins, 1):
+        raise InvalidValue("pin", f"this sight has {pins} pin{'s' if pins > 1 else ''}")
