@@ -14,7 +14,7 @@ import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq, least_squares
 
-from cross_staff.core.ballistics.flight import GRAVITY, RigFigures, Shots
+from cross_staff.core.ballistics.flight import GRAVITY, RigFigures, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.simulate.bench import HiddenAxis, follow
@@ -57,7 +57,7 @@ def general_tape(figures: RigFigures) -> np.ndarray:
 def observations(count: int) -> list[Observation]:
     """Marks that rig A would give, with a fixed wobble."""
     distances = np.linspace(18.0, 85.0, count)
-    heights = pin_heights(Shots.of(RIGS["A"], [18.0, *distances])).height_m
+    heights = pin_heights(Trajectories.of(RIGS["A"], [18.0, *distances])).height_m
     marks = 1000.0 * (heights[0] - heights[1:])
     return [Observation(d, m + 0.15 * (-1) ** i, 0.2) for i, (d, m) in enumerate(zip(distances, marks))]
 
@@ -133,10 +133,10 @@ def main() -> None:
         start = time.perf_counter()
         exact = general_tape(figures)
         general = 1000.0 * (time.perf_counter() - start)
-        ours = pin_heights(Shots.of(figures, DISTANCES)).height_m
+        ours = pin_heights(Trajectories.of(figures, DISTANCES)).height_m
         lever = (figures.eye_to_sight_m + DISTANCES) / figures.eye_to_sight_m
         worst = 1000.0 * float(np.max(np.abs(ours - exact) * lever))
-        work = timed(lambda figures=figures: pin_heights(Shots.of(figures, DISTANCES)), 60)  # type: ignore[misc]
+        work = timed(lambda figures=figures: pin_heights(Trajectories.of(figures, DISTANCES)), 60)  # type: ignore[misc]
         line(f"rig {name}", work, general, f"  worst {worst:.4f} mm on the target")
     print("fit with covariance")
     for count in (3, 6, 10):

@@ -14,18 +14,18 @@ import numpy as np
 
 from cross_staff.core.estimation.groups import SMALL_PART
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.simulate.archer import Followed, by_chasing, by_orders
+from cross_staff.core.simulate.archer import SightInOutcome, by_chasing, by_orders
 
 SEEDS = 200
 
 
-def within(found: list[Followed], reference: bool = False) -> float:
+def within(found: list[SightInOutcome], reference: bool = False) -> float:
     """Percent of aims that end within a third of the spread."""
     off = [list(each.off.values()) for each in found]
     return 100.0 * float(np.mean([v <= SMALL_PART for row in off for v in (row[:1] if reference else row)]))
 
 
-def line(kind: str, orders: list[Followed], chased: list[Followed]) -> str:
+def line(kind: str, orders: list[SightInOutcome], chased: list[SightInOutcome]) -> str:
     arrows = np.array([each.arrows for each in orders])
     return (
         f"{kind:<20} {np.median(arrows):4.0f} arrows (95 % in {np.percentile(arrows, 95):.0f}), "

@@ -9,14 +9,14 @@ import numpy as np
 
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
-from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import Goals, RigCard
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.sight_in.estimate import RangeBelief
-from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog, Session
+from cross_staff.core.sight_in.estimate import AimEstimate
+from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import SightIn, sight_in
-from cross_staff.core.tape.station import reckon
+from cross_staff.core.tape.station import evaluate
 from tests.rigs import NOON, RIG_A, TEMPLATES, full_card
 
 PINS_M = (17.0, 26.0, 38.0)
@@ -33,11 +33,9 @@ def ranged_card(kind: str = "fixed_pins", **changes: object) -> RigCard:
 
 def shots(
     right_m: float, up_m: float, spread_m: float = 0.01, pattern: Sequence[tuple[float, float]] = ROUND
-) -> tuple[Impact, ...]:
+) -> tuple[Shot, ...]:
     """Six arrows about a place."""
-    return tuple(
-        Impact(right_m + spread_m * x, up_m + spread_m * y, False, f"s{n}") for n, (x, y) in enumerate(pattern)
-    )
+    return tuple(Shot(right_m + spread_m * x, up_m + spread_m * y, False, f"s{n}") for n, (x, y) in enumerate(pattern))
 
 
 def end(order: int, ranged_m: float, right_m: float = 0.0, up_m: float = 0.0, **changes: object) -> End:
@@ -56,21 +54,21 @@ def said(*keys: str, choice: str = "done", number: float | None = None) -> tuple
     return tuple(BenchEntry(STATION, key, 1, NOON, number, choice) for key in keys)
 
 
-def range_log(*things: End | Move, entries: Sequence[BenchEntry] = (), session: Session | None = None) -> RangeLog:
+def range_log(*things: End | Move, entries: Sequence[BenchEntry] = (), session: RangeSession | None = None) -> RangeLog:
     """A log of ends and movements."""
     ends = tuple(thing for thing in things if isinstance(thing, End))
     moves = tuple(thing for thing in things if isinstance(thing, Move))
-    return RangeLog((session or Session(1, 1, NOON),), ends, moves, tuple(entries))
+    return RangeLog((session or RangeSession(1, 1, NOON),), ends, moves, tuple(entries))
 
 
 def judged(card: RigCard, log: RangeLog, asked: str = "") -> SightIn:
-    return sight_in(card, log, reckon(card, end_entries(card, log), pins=pins_of(card, log.chosen)), None, asked)
+    return sight_in(card, log, evaluate(card, end_entries(card, log), pins=pins_of(card, log.chosen)), None, asked)
 
 
-def believed(card: RigCard, log: RangeLog) -> RangeBelief:
-    fit = reckon(card, end_entries(card, log)).fit
+def believed(card: RigCard, log: RangeLog) -> AimEstimate:
+    fit = evaluate(card, end_entries(card, log)).fit
     assert fit is not None
-    return RangeBelief(card, log, fit)
+    return AimEstimate(card, log, fit)
 
 
 def hits(pin_off_mm: float, own_m: float, ranged_m: float, figures: RigFigures = RIG_A) -> float:
@@ -87,9 +85,7 @@ def exact_card(kind: str = "fixed_pins", **changes: object) -> RigCard:
     return replace(card, eye_to_sight_m=RIG_A.eye_to_sight_m)
 
 
-def drawn(
-    generator: np.random.Generator, right_m: float, up_m: float, spread_m: float, count: int
-) -> tuple[Impact, ...]:
+def drawn(generator: np.random.Generator, right_m: float, up_m: float, spread_m: float, count: int) -> tuple[Shot, ...]:
     """Arrows drawn about a place."""
     places = generator.normal((right_m, up_m), spread_m, (count, 2))
-    return tuple(Impact(float(x), float(y), False, f"d{n}") for n, (x, y) in enumerate(places))
+    return tuple(Shot(float(x), float(y), False, f"d{n}") for n, (x, y) in enumerate(places))

@@ -9,12 +9,12 @@ from datetime import UTC, datetime
 from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import pin_height
-from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.sight import SightModel, TapeSeat
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.tape.station import Entry
+from cross_staff.core.tape.station import TapeMark
 
 RIG_A = RigFigures(81.0, 0.00142, 0.82, 0.104)
 RIG_B = RigFigures(66.5, 0.0021, 0.74, 0.093)
@@ -23,13 +23,13 @@ NOON = datetime(2026, 11, 24, 12, 0, tzinfo=UTC)
 
 
 def full_card(
-    build: Build | None = None,
-    chronograph: Session = Session((80.8, 81.0, 81.2, 80.9)),
+    build: ArrowBuild | None = None,
+    chronograph: ChronographSession = ChronographSession((80.8, 81.0, 81.2, 80.9)),
     tape: TapeSeat = TapeSeat(),
     **changes: object,
 ) -> RigCard:
     """A card that lacks nothing, whose figures are close to rig A."""
-    build = build or Build(
+    build = build or ArrowBuild(
         "slim", 0.72, 0.0168, 0.0058, (Component("Point", 0.0098, 0.724), Component("Nock", 0.0006, 0.0))
     )
     fields: dict[str, object] = {
@@ -50,6 +50,6 @@ def true_mark(distance_m: float, zero_mm: float = 20.0, figures: RigFigures = RI
     return zero_mm + 1000.0 * (pin_height(figures, 17.0) - pin_height(figures, distance_m))
 
 
-def entry(line: int, ranged_m: float, mark_mm: float, **changes: object) -> Entry:
+def entry(line: int, ranged_m: float, mark_mm: float, **changes: object) -> TapeMark:
     """A row of the marks table."""
-    return Entry(line, line, 1, NOON, ranged_m, mark_mm, **changes)  # type: ignore[arg-type]
+    return TapeMark(line, line, 1, NOON, ranged_m, mark_mm, **changes)  # type: ignore[arg-type]

@@ -11,15 +11,15 @@ from cross_staff.core.level import station as level
 from cross_staff.core.level.station import LevelState
 from cross_staff.core.mount import station as mount
 from cross_staff.core.mount.station import DONE as STEP_DONE
-from cross_staff.core.mount.station import SKIPPED, StepState
+from cross_staff.core.mount.station import SKIPPED, MountStepState
 from cross_staff.core.prepare import station as prepare
-from cross_staff.core.prepare.station import Sheet
+from cross_staff.core.prepare.station import Checklist
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import RESULTS
 from cross_staff.core.sight_in import checks as sight_in
 from cross_staff.core.sight_in.station import SightIn
-from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Reckoning
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation
 
 DONE, DUE, STALE, BLOCKED = "done", "due", "stale", "blocked"
 
@@ -38,25 +38,25 @@ class RigState:
     the range."""
 
     card: RigCard
-    reckoning: Reckoning
-    sheet: Sheet
-    steps: tuple[StepState, ...]
+    evaluation: Evaluation
+    checklist: Checklist
+    steps: tuple[MountStepState, ...]
     level: LevelState
     range: SightIn
 
     @property
     def sighted_by_marks(self) -> bool:
         """Whether marks were written down although no arrow was noted: sighted in on paper."""
-        return not self.range.shot and len(self.reckoning.used) > 1
+        return not self.range.shot and len(self.evaluation.used) > 1
 
     @property
-    def open_steps(self) -> tuple[StepState, ...]:
+    def open_steps(self) -> tuple[MountStepState, ...]:
         """Steps of the mount that are still to be done."""
         return tuple(s for s in self.steps if s.state not in (STEP_DONE, SKIPPED))
 
 
 @dataclass(frozen=True)
-class Standing:
+class StationStanding:
     """How a station stands: one of done, due, stale, blocked; a code for the word beside it, with
     the count that belongs to it, and how far pins are usable or the tape is good [m as ranged]; None where
     that is not known."""
@@ -75,19 +75,19 @@ def trusted_m(card: RigCard, good_to_m: float | None) -> float | None:
 
 
 def _card(rig: RigState) -> tuple[str, str, int]:
-    if rig.reckoning.missing:
-        return DUE, "incomplete", len(rig.reckoning.missing)
+    if rig.evaluation.missing:
+        return DUE, "incomplete", len(rig.evaluation.missing)
     return DONE, "complete", 0
 
 
 def _prepare(rig: RigState) -> tuple[str, str, int]:
-    lines = rig.sheet.open_lines
+    lines = rig.checklist.open_lines
     old = sum(line.verdict == "old" for line in lines)
     if old:
         return STALE, "checks_old", old
-    if rig.sheet.good:
+    if rig.checklist.good:
         return DONE, "ready", 0
-    if rig.sheet.override is not None:
+    if rig.checklist.override is not None:
         return DONE, "overridden", len(lines)
     return DUE, "checks_open", len(lines)
 
@@ -104,7 +104,7 @@ def _level(rig: RigState) -> tuple[str, str, int]:
     level = rig.level
     if level.done:
         return DONE, "level_only" if len(level.required) < 3 else "levelled", 0
-    if not rig.sheet.gate_open:
+    if not rig.checklist.gate_open:
         return BLOCKED, "waits_for_gate", 0
     if level.old and not level.readings:
         return STALE, "readings_old", level.old
@@ -113,7 +113,7 @@ def _level(rig: RigState) -> tuple[str, str, int]:
 
 def _sight_in(rig: RigState) -> tuple[str, str, int]:
     state = rig.range
-    if state.belief is None:
+    if state.estimate is None:
         return BLOCKED, "waits_for_card", 0
     if rig.sighted_by_marks:
         return DONE, "by_marks", 0
@@ -128,15 +128,15 @@ def _sight_in(rig: RigState) -> tuple[str, str, int]:
 
 
 def _tape(rig: RigState) -> tuple[str, str, int]:
-    reckoning = rig.reckoning
-    if reckoning.fit is None:
-        return BLOCKED, "unsolved" if reckoning.problem else "waits_for_card", 0
-    if not reckoning.used:
-        old = len(reckoning.old)
+    evaluation = rig.evaluation
+    if evaluation.fit is None:
+        return BLOCKED, "unsolved" if evaluation.problem else "waits_for_card", 0
+    if not evaluation.used:
+        old = len(evaluation.old)
         return (STALE, "marks_old", old) if old else (DUE, "no_marks", 0)
-    if reckoning.doubtful:
+    if evaluation.doubtful:
         return DUE, "disagrees", 0
-    return DONE if reckoning.good_enough else DUE, "good_to", 0
+    return DONE if evaluation.good_enough else DUE, "good_to", 0
 
 
 @dataclass(frozen=True)
@@ -152,14 +152,14 @@ class NextStep:
 
 
 def _card_step(rig: RigState) -> NextStep | None:
-    missing = rig.reckoning.missing or rig.reckoning.fit is None
-    return tape_step(rig.card, rig.reckoning) if missing else None
+    missing = rig.evaluation.missing or rig.evaluation.fit is None
+    return tape_step(rig.card, rig.evaluation) if missing else None
 
 
 def _prepare_step(rig: RigState) -> NextStep | None:
-    if rig.sheet.gate_open:
+    if rig.checklist.gate_open:
         return None
-    lines = rig.sheet.open_lines
+    lines = rig.checklist.open_lines
     return NextStep("prepare", lines[0].check.key, {"left": float(len(lines))})
 
 
@@ -181,42 +181,42 @@ def _sight_in_step(rig: RigState) -> NextStep | None:
 
 
 def _tape_step(rig: RigState) -> NextStep | None:
-    return tape_step(rig.card, rig.reckoning)
+    return tape_step(rig.card, rig.evaluation)
 
 
-def tape_step(card: RigCard, reckoning: Reckoning) -> NextStep:
+def tape_step(card: RigCard, evaluation: Evaluation) -> NextStep:
     """What to do next at the tape, the most pressing thing first."""
-    if reckoning.missing:
-        return NextStep("card", reckoning.missing[0])
-    if reckoning.fit is None:
-        return _unsolved(reckoning)
+    if evaluation.missing:
+        return NextStep("card", evaluation.missing[0])
+    if evaluation.fit is None:
+        return _unsolved(evaluation)
     home = {"home_m": card.goals.home_m or 0.0, "arrows": float(ARROWS_TO_SHOOT)}
-    if not reckoning.used:
-        return NextStep("tape", "marks_old" if reckoning.old else "shoot_home", home)
-    if reckoning.scale_runs_backwards:
+    if not evaluation.used:
+        return NextStep("tape", "marks_old" if evaluation.old else "shoot_home", home)
+    if evaluation.scale_runs_backwards:
         return NextStep("tape", "scale_backwards")
-    suspect = reckoning.suspect
+    suspect = evaluation.suspect
     if suspect is not None:
         against = abs(suspect.against_others or 0.0)
         numbers = {"ranged_m": suspect.entry.ranged_m, "mark_mm": suspect.entry.mark_mm, "against_others": against}
         return NextStep("tape", "look_again", numbers)
-    contradicted = contradiction_step(reckoning)
+    contradicted = contradiction_step(evaluation)
     if contradicted is not None:
         return contradicted
-    return _shoot_or_print(card, reckoning)
+    return _shoot_or_print(card, evaluation)
 
 
-def _unsolved(reckoning: Reckoning) -> NextStep:
+def _unsolved(evaluation: Evaluation) -> NextStep:
     """The figures that cannot be brought together, by the one that it hangs on."""
-    error = reckoning.problem
+    error = evaluation.problem
     if isinstance(error, InvalidValue):
         return NextStep("card", "unsolved", about=error.field, message=error.message)
     return NextStep("card", "unsolved", message=str(error or ""))
 
 
-def contradiction_step(reckoning: Reckoning) -> NextStep | None:
+def contradiction_step(evaluation: Evaluation) -> NextStep | None:
     """Which input is pulled most, from where to where; None while card and marks agree."""
-    fit, found = reckoning.fit, reckoning.contradiction
+    fit, found = evaluation.fit, evaluation.contradiction
     if fit is None or found is None:
         return None
     wanted, was = fit.known(found.parameter), getattr(fit.priors, found.parameter)
@@ -225,12 +225,12 @@ def contradiction_step(reckoning: Reckoning) -> NextStep | None:
     return NextStep("tape", "contradiction", numbers, found.parameter)
 
 
-def _shoot_or_print(card: RigCard, reckoning: Reckoning) -> NextStep:
-    shot = reckoning.next_shot
-    if reckoning.good_enough or shot is None:
-        good = trusted_m(card, reckoning.good_to_m)
+def _shoot_or_print(card: RigCard, evaluation: Evaluation) -> NextStep:
+    shot = evaluation.next_shot
+    if evaluation.good_enough or shot is None:
+        good = trusted_m(card, evaluation.good_to_m)
         return NextStep("tape", "print_tape", {} if good is None else {"good_to_m": good})
-    good = trusted_m(card, reckoning.then_good_to_m)
+    good = trusted_m(card, evaluation.then_good_to_m)
     numbers = {} if good is None else {"then_good_to_m": good}
     numbers |= {
         "ranged_m": shot.distance_m,
@@ -274,7 +274,7 @@ def _sight_in_far_m(rig: RigState) -> float | None:
 
 
 def _tape_far_m(rig: RigState) -> float | None:
-    return trusted_m(rig.card, rig.reckoning.good_to_m)
+    return trusted_m(rig.card, rig.evaluation.good_to_m)
 
 
 # in the order of the work; a new station is a package of its key on the floors that it has something on, and an entry
@@ -296,10 +296,11 @@ def check_entry(card: RigCard, entry: BenchEntry) -> None:
     station.check(card, entry)
 
 
-def standings(rig: RigState, stations: Sequence[Station] | None = None) -> tuple[Standing, ...]:
+def standings(rig: RigState, stations: Sequence[Station] | None = None) -> tuple[StationStanding, ...]:
     """How every station of this rig stands. Args: stations, those of the program where it is None."""
     return tuple(
-        Standing(StationName(each.key, each.name), *each.stands(rig), each.far_m(rig)) for each in stations or STATIONS
+        StationStanding(StationName(each.key, each.name), *each.stands(rig), each.far_m(rig))
+        for each in stations or STATIONS
     )
 
 
@@ -326,7 +327,7 @@ class Summary:
     occasion: str
     due: date | None
     kind: str
-    standings: tuple[Standing, ...]
+    standings: tuple[StationStanding, ...]
     step: NextStep
     problem: str = ""
 

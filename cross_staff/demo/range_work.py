@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.procedure import CONFIRM, PLACE, SHOOT
 from cross_staff.core.rig.sight_kinds import kind_of
-from cross_staff.core.sight_in.log import Session
+from cross_staff.core.sight_in.log import RangeSession
 from cross_staff.core.sight_in.station import MOVE, Act
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.services import sight_in
@@ -18,8 +18,8 @@ from cross_staff.storage.database import Database
 
 def shot_in(database: Database, rig_id: int, when: datetime, sight: HiddenSight, ends: int, wild: bool) -> None:
     """Do what the station says until some ends were shot; the last one with an arrow far out, not called."""
-    session = Session(0, 0, when, "lower ledge", "overcast", sight.card.archer, "", 0.8, 9.0, key="demo")
-    session = Session(**(vars(session) | {"build": sight.card.build.name}))
+    session = RangeSession(0, 0, when, "lower ledge", "overcast", sight.card.archer, "", 0.8, 9.0, key="demo")
+    session = RangeSession(**(vars(session) | {"build": sight.card.build.name}))
     sight_in.save_session(database, rig_id, session, when)
     shot = 0
     for minute in range(0, 400, 4):
@@ -42,9 +42,9 @@ def _end(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: dat
     from_sight = sight.card.distance_from_sight(act.aim.ranged_m)
     shots = sight.shoot(act.aim.pin, from_sight, act.arrows, dial)
     key = f"demo-{now:%H%M}"
-    kept = [Impact(round(s.right_m, 3), round(s.up_m, 3), s.called_bad, f"{key}-{n}") for n, s in enumerate(shots)]
+    kept = [Shot(round(s.right_m, 3), round(s.up_m, 3), s.called_bad, f"{key}-{n}") for n, s in enumerate(shots)]
     if wild:
-        kept[-1] = Impact(kept[-1].right_m + 0.34, kept[-1].up_m - 0.21, False, kept[-1].key)
+        kept[-1] = Shot(kept[-1].right_m + 0.34, kept[-1].up_m - 0.21, False, kept[-1].key)
     draft = EndDraft(key, act.aim.ranged_m, act.aim.pin, dial, tuple(kept))
     save_end(database, rig_id, draft, now)
 

@@ -16,9 +16,9 @@ import numpy as np
 from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import pin_height
-from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import Bow, Goals, Mount, PeepEntry, RigCard
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.archer import HiddenSight
@@ -73,7 +73,7 @@ def _add(database: Database, rig: DemoRig, generator: np.random.Generator, when:
     home = rig.card.distance_from_sight(rig.card.goals.home_m or 18.0)
     virtual = VirtualRig(rig.hidden, home, rig.scale_at_home_mm, _spread(rig.card))
     readings = virtual.chronograph(generator, 6, 1.5, rig.speed_spread_mps)
-    session = Session(tuple(round(v, 2) for v in readings))
+    session = ChronographSession(tuple(round(v, 2) for v in readings))
     full = replace(rig.card.with_build(rig.card.build.with_newest(session)), level=bench_work.LEVEL)
     rig_id = bench.add(database, full.name, full.archer, rig.units, when)
     card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=35), "measured on the draw board")
@@ -123,7 +123,7 @@ def _tuned_rig(database: Database, generator: np.random.Generator, when: datetim
     rig = _wicket()
     virtual = VirtualRig(rig.hidden, rig.card.goals.home_m or 15.0, 0.0)
     readings = virtual.chronograph(generator, 6, 1.5, rig.speed_spread_mps)
-    full = rig.card.with_build(rig.card.build.with_newest(Session(tuple(round(v, 2) for v in readings))))
+    full = rig.card.with_build(rig.card.build.with_newest(ChronographSession(tuple(round(v, 2) for v in readings))))
     rig_id = bench.add(database, full.name, full.archer, rig.units, when)
     card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=40), "measured on the draw board")
     open_lines = ("paper_tear", "eyes_closed", "ties", "walk_back")
@@ -187,8 +187,10 @@ def _rigs() -> list[DemoRig]:
         Bow("compound, 36 in axle to axle", 61 * POUND_N, 0.694, 5 * GRAINS_PER_POUND),
         sight=_sight("multi_pin_slider", "three pins, 44 mm housing", width_mm=9.0),
         builds=(
-            Build("slim carbon, low vanes", 0.724, 0.0168, 0.0058, _parts(0.724, 0.55, 1.1, 1.9, 7.8), spine="340"),
-            Build("mid-size, wet days", 0.724, 0.0190, 0.0066, _parts(0.724, 0.60, 1.3, 1.9, 8.4), spine="300"),
+            ArrowBuild(
+                "slim carbon, low vanes", 0.724, 0.0168, 0.0058, _parts(0.724, 0.55, 1.1, 1.9, 7.8), spine="340"
+            ),
+            ArrowBuild("mid-size, wet days", 0.724, 0.0190, 0.0066, _parts(0.724, 0.60, 1.3, 1.9, 8.4), spine="300"),
         ),
         mount=Mount(1, 1, "reserve", vanes_mm=11.0, ahead_of_grip_m=0.176, torque="mount bolts: anti-seize"),
         release="thumb button",
@@ -205,7 +207,7 @@ def _rigs() -> list[DemoRig]:
         Bow("compound, 33 in axle to axle", 52 * POUND_N),
         "left",
         sight=_sight("single_pin_slider", "one pin, 38 mm housing", width_mm=11.0, ticks_at="left"),
-        builds=(Build("mid-size carbon", 0.690, 0.0182, 0.0066, _parts(0.690, 0.6, 1.5, 1.2, 6.5)),),
+        builds=(ArrowBuild("mid-size carbon", 0.690, 0.0182, 0.0066, _parts(0.690, 0.6, 1.5, 1.2, 6.5)),),
         eye_to_sight_m=0.780,
         peep=PeepEntry("square", 0.098),
         goals=Goals(17.0, 78.0, 0.30, 0.16, 38.0),
@@ -217,7 +219,7 @@ def _rigs() -> list[DemoRig]:
         _due(9),
         Bow("compound, 38 in axle to axle", 57 * POUND_N),
         sight=_sight("single_pin_slider", "one pin, 35 mm housing", width_mm=8.0),
-        builds=(Build("thin carbon", 0.742, 0.0159, 0.0054, _parts(0.742, 0.5, 0.9, 1.4, 8.4)),),
+        builds=(ArrowBuild("thin carbon", 0.742, 0.0159, 0.0054, _parts(0.742, 0.5, 0.9, 1.4, 8.4)),),
         eye_to_sight_m=0.861,
         peep=PeepEntry("square", 0.108),
         ranged_from="sight",
@@ -230,7 +232,7 @@ def _rigs() -> list[DemoRig]:
         _due(16),
         Bow("compound, 34 in axle to axle", 66 * POUND_N),
         sight=_sight("vertical_pin_slider", "two pins on one post, 44 mm housing", unit_m=YARD_M),
-        builds=(Build("stout carbon", 0.711, 0.0196, 0.0062, _parts(0.711, 0.6, 1.2, 2.2, 8.1)),),
+        builds=(ArrowBuild("stout carbon", 0.711, 0.0196, 0.0062, _parts(0.711, 0.6, 1.2, 2.2, 8.1)),),
         eye_to_sight_m=0.800,
         peep=PeepEntry("estimated", along_m=0.158, axle_to_axle_m=0.864, true_draw_m=0.700),
         goals=Goals(22 * YARD_M, 85 * YARD_M, 0.254, 0.127, 45 * YARD_M),
@@ -272,7 +274,7 @@ def _gantry() -> DemoRig:
         _due(9),
         Bow("compound, 35 in axle to axle", 55 * POUND_N, 0.688, 5 * GRAINS_PER_POUND),
         sight=_sight("multi_pin_slider", "three pins on a slider, 44 mm housing"),
-        builds=(Build("slim carbon", 0.716, 0.0164, 0.0058, _parts(0.716, 0.55, 1.1, 1.7, 7.8), spine="350"),),
+        builds=(ArrowBuild("slim carbon", 0.716, 0.0164, 0.0058, _parts(0.716, 0.55, 1.1, 1.7, 7.8), spine="350"),),
         eye_to_sight_m=0.808,
         peep=PeepEntry("square", 0.101, aperture_m=0.0036),
         goals=Goals(17.0, 95.0, 0.25, 0.11, 38.0, STAKES_M, (17.0, 26.0, 38.0), False, *_LEDGES),
@@ -289,7 +291,7 @@ def _wicket() -> DemoRig:
         _due(12),
         Bow("compound, 30 in axle to axle", 50 * POUND_N, 0.665, 5 * GRAINS_PER_POUND),
         sight=_sight("fixed_pins", "four pins, 40 mm housing"),
-        builds=(Build("mid-size carbon", 0.685, 0.0176, 0.0066, _parts(0.685, 0.6, 1.4, 1.4, 6.5), spine="400"),),
+        builds=(ArrowBuild("mid-size carbon", 0.685, 0.0176, 0.0066, _parts(0.685, 0.6, 1.4, 1.4, 6.5), spine="400"),),
         eye_to_sight_m=0.742,
         peep=PeepEntry("square", 0.094, aperture_m=0.0048),
         goals=Goals(15.0, 47.0, 0.30, 0.14, 26.0, (15.0, 26.0, 38.0, 47.0), (15.0, 26.0, 38.0, 47.0), True),

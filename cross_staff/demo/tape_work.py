@@ -28,7 +28,7 @@ def printed(database: Database, rig_id: int, when: datetime) -> None:
     wanted = Wanted(goals.home_m or 0.0, goals.farthest_m or 0.0)
     style = SheetStyle(seat.width_mm, seat.ticks_at, seat.farther_runs)
     number, day = found.revision.number, when.date().isoformat()
-    marks = f"{len(found.reckoning.used)} marks"
+    marks = f"{len(found.evaluation.used)} marks"
     heading = [found.card.name, found.card.archer, f"Yardage tape in m · revision {number} · {day} · {marks}"]
     waste = [found.card.name, f"rev {number} · {day}", marks]
     tape.keep_printed(database, rig_id, tape.printed(found, wanted, style, heading, waste), when)

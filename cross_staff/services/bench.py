@@ -15,7 +15,7 @@ from cross_staff.services.rig import open_rig
 from cross_staff.services.sights import without_bow
 from cross_staff.storage import rigs, standings
 from cross_staff.storage.database import Database
-from cross_staff.storage.standings import ORDERS, Filter, Line
+from cross_staff.storage.standings import ORDERS, BenchLine, Filter
 
 PAGE = 50
 MOST_ARCHERS = 50
@@ -45,13 +45,13 @@ class Bench:
     """A page of the bench: its lines; how many there are of what was asked, on the bench and archived; the
     archers to choose from; how many rigs are still to be worked out; the one that was just archived."""
 
-    lines: tuple[Line, ...]
+    lines: tuple[BenchLine, ...]
     count: int
     on_bench: int
     archived: int
     archers: tuple[str, ...]
     waiting: int
-    gone: Line | None = None
+    gone: BenchLine | None = None
 
     @property
     def pages(self) -> int:

@@ -11,8 +11,8 @@ from cross_staff.core.errors import InvalidValue, OutOfReach, StaleRevision
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape import booklet
-from cross_staff.core.tape.booklet import Choice, Match
-from cross_staff.services.rig import RigView
+from cross_staff.core.tape.booklet import Match, StripChoice
+from cross_staff.services.rig import Rig
 from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
 
@@ -51,16 +51,16 @@ class Matched:
     place of the extension, the strip that would then fit best."""
 
     sides: tuple[Match, ...]
-    choices: tuple[Choice, ...]
-    detents: tuple[tuple[int, Choice], ...]
+    choices: tuple[StripChoice, ...]
+    detents: tuple[tuple[int, StripChoice], ...]
 
     @property
-    def best(self) -> Choice | None:
+    def best(self) -> StripChoice | None:
         """The strip that errs least at the farthest distance."""
         return _least(self.choices)
 
 
-def matched(found: RigView) -> Matched | None:
+def matched(found: Rig) -> Matched | None:
     """The rig's match; None while fewer than two strips of a side, or no tape, are known.
 
     Raises: InvalidValue, OutOfReach as `core.booklet.match`.
@@ -76,7 +76,7 @@ def matched(found: RigView) -> Matched | None:
     return Matched(matches, tuple(choices), tuple(_detents(card, figures, sides, ratio)))
 
 
-def laid_on(found: RigView, choice: Choice) -> Callable[[Sequence[float]], list[float | None]]:
+def laid_on(found: Rig, choice: StripChoice) -> Callable[[Sequence[float]], list[float | None]]:
     """Where a strip has distances [m as ranged], from its home line [mm on the tape]."""
     card, figures, kept = found.card, found.figures, found.card.sight.booklet
     assert figures is not None and kept.from_m is not None and kept.to_m is not None
@@ -91,8 +91,8 @@ def laid_on(found: RigView, choice: Choice) -> Callable[[Sequence[float]], list[
     return positions
 
 
-def _ratio(found: RigView) -> float:
-    return found.reckoning.fit.tape_ratio if found.reckoning.fit else found.card.tape.ratio or 1.0
+def _ratio(found: Rig) -> float:
+    return found.evaluation.fit.tape_ratio if found.evaluation.fit else found.card.tape.ratio or 1.0
 
 
 def _match(card: RigCard, figures: RigFigures, strips: Sequence[Strip], ratio: float) -> Match:
@@ -104,7 +104,7 @@ def _match(card: RigCard, figures: RigFigures, strips: Sequence[Strip], ratio: f
 
 def _detents(
     card: RigCard, figures: RigFigures, sides: Sequence[Sequence[Strip]], ratio: float
-) -> list[tuple[int, Choice]]:
+) -> list[tuple[int, StripChoice]]:
     """For every other place of the extension the strip that fits best there."""
     places, now = card.sight.extension_mm, card.mount.detent
     if now is None or len(places) < 2:
@@ -124,6 +124,6 @@ def _detents(
     return found
 
 
-def _least(choices: Sequence[Choice]) -> Choice | None:
+def _least(choices: Sequence[StripChoice]) -> StripChoice | None:
     known = [choice for choice in choices if choice.up_m is not None]
     return min(known, key=lambda choice: abs(choice.up_m or 0.0), default=None)

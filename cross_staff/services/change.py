@@ -8,9 +8,9 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
 from cross_staff.core.rig.staleness import ALL_MARKS, State, holding
 from cross_staff.core.tape.carry_over import Changed, ChangedRow, carried_over, confirming, overlay
-from cross_staff.core.tape.forecast import NextShot, Shot
-from cross_staff.core.tape.station import ARROWS_TO_SHOOT, NEAREST_GROUP_M, READING_SD_MM, Reckoning, reckon
-from cross_staff.services.rig import RigView
+from cross_staff.core.tape.forecast import NextShot, PlannedGroup
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT, NEAREST_GROUP_M, READING_SD_MM, Evaluation, evaluate
+from cross_staff.services.rig import Rig
 
 
 @dataclass(frozen=True)
@@ -19,24 +19,24 @@ class Before:
 
     revision: int
     card: RigCard
-    reckoning: Reckoning
+    evaluation: Evaluation
 
 
-def before(found: RigView) -> Before | None:
+def before(found: Rig) -> Before | None:
     """The tape of now where it has marks, else that of the newest revision which had; None without any."""
-    if found.reckoning.fit is not None and found.reckoning.used:
-        return Before(found.revision.number, found.card, found.reckoning)
+    if found.evaluation.fit is not None and found.evaluation.used:
+        return Before(found.revision.number, found.card, found.evaluation)
     states = [State(each.card, each.happened) for each in found.history]
-    entries = [row.entry for row in found.reckoning.rows]
+    entries = [row.entry for row in found.evaluation.rows]
     for number in range(len(states) - 1, 0, -1):
         card = states[number - 1].card
-        then = reckon(card, entries, holding(states[:number], ALL_MARKS), found.reckoning.pins)
+        then = evaluate(card, entries, holding(states[:number], ALL_MARKS), found.evaluation.pins)
         if then.fit is not None and then.used:
             return Before(number, card, then)
     return None
 
 
-def wanted_card(found: RigView, was: Before, build: int | None, draw_weight_n: float | None) -> RigCard:
+def wanted_card(found: Rig, was: Before, build: int | None, draw_weight_n: float | None) -> RigCard:
     """The card as it would be: another of its builds, another draw weight; else as it is now.
 
     Raises: InvalidValue where that is what was shot already.
@@ -62,15 +62,15 @@ class Outlook:
 
 def outlook(was: Before, card: RigCard, distances_m: list[float]) -> Outlook:
     """What the change makes of the tape. Args: distances_m as ranged [m]. Raises: InvalidValue, OutOfReach."""
-    fit, farthest, pin = was.reckoning.fit, card.goals.farthest_m, was.reckoning.pins.dialled
+    fit, farthest, pin = was.evaluation.fit, card.goals.farthest_m, was.evaluation.pins.dialled
     assert fit is not None and farthest is not None
     changed = carried_over(was.card, card, fit)
     at = [card.distance_from_sight(d) for d in distances_m]
     unit = card.tape.unit_m
-    home = was.reckoning.tape_home_m or card.goals.home_m or 0.0
+    home = was.evaluation.tape_home_m or card.goals.home_m or 0.0
     counts = range(int(max(NEAREST_GROUP_M, home) / unit) + 1, int(farthest / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
-    shot = Shot(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
+    shot = PlannedGroup(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
     found = confirming(
         changed.fit, card.distance_from_sight(home), candidates, card.distance_from_sight(farthest), shot, pin
     )

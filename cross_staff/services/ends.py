@@ -9,11 +9,11 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in.checks import IMPORT, check_end
-from cross_staff.core.sight_in.log import STATION, End, RangeLog, Session, standing_imports
+from cross_staff.core.sight_in.log import STATION, End, RangeLog, RangeSession, standing_imports
 from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.storage import bench_entries, range_log, rigs
 from cross_staff.storage.database import Database
@@ -46,7 +46,7 @@ class EndDraft:
     ranged_m: float | None
     pin: int = 0
     dial_mm: float | None = None
-    shots: tuple[Impact, ...] = ()
+    shots: tuple[Shot, ...] = ()
     taken_back: tuple[str, ...] = ()
     note: str = ""
     session: int | None = None
@@ -156,7 +156,7 @@ class EndWriter:
         self.ends[draft.key] = wanted
         return SavedEnd(wanted, asked)
 
-    def _shots(self, draft: EndDraft, held: End | None) -> tuple[Impact, ...]:
+    def _shots(self, draft: EndDraft, held: End | None) -> tuple[Shot, ...]:
         """The shots as they stand then: what was taken back once stays so."""
         standing = {shot.key: shot for shot in held.shots} if held else {}
         ever = range_log.shot_keys(self.connection, self.rig_id, draft.key) if held else set()
@@ -164,7 +164,7 @@ class EndWriter:
         joined = standing | {shot.key: shot for shot in draft.shots}
         return tuple(shot for key, shot in joined.items() if key not in gone)
 
-    def _keep_shots(self, end_key: str, shots: Iterable[Impact], held: End | None) -> None:
+    def _keep_shots(self, end_key: str, shots: Iterable[Shot], held: End | None) -> None:
         standing = {shot.key: shot for shot in held.shots} if held else {}
         wanted = {shot.key: shot for shot in shots}
         changed = [(shot, False) for key, shot in wanted.items() if standing.get(key) != shot]
@@ -186,7 +186,7 @@ class EndWriter:
     def _current(self) -> int:
         if self.sessions and _last_used(self.ends, self.sessions[-1], self.now):
             return self.sessions[-1].number
-        session = Session(0, self.revision, self.now, build=self.build)
+        session = RangeSession(0, self.revision, self.now, build=self.build)
         return keep_session(self.connection, self.rig_id, session, self.sessions)
 
 
@@ -208,7 +208,7 @@ def _merged(draft: EndDraft, held: End | None) -> tuple[EndHead, tuple[str, ...]
     return EndHead(**values), tuple(asked)  # type: ignore[arg-type]
 
 
-def keep_session(connection: Connection, rig_id: int, session: Session, known: Sequence[Session]) -> int:
+def keep_session(connection: Connection, rig_id: int, session: RangeSession, known: Sequence[RangeSession]) -> int:
     """A newer entry of a session, or a new one where its number is none; returns its number."""
     begun = next((s for s in known if session.key and s.key == session.key), None)
     held = next((s for s in known if s.number == session.number), begun)
@@ -219,7 +219,7 @@ def keep_session(connection: Connection, rig_id: int, session: Session, known: S
     return number
 
 
-def _last_used(ends: Mapping[str, End], session: Session, now: datetime) -> bool:
+def _last_used(ends: Mapping[str, End], session: RangeSession, now: datetime) -> bool:
     times = [session.entered, *(end.entered for end in ends.values() if end.session == session.number)]
     return (now - max(times)).total_seconds() < 3600.0 * NEW_SESSION_HOURS
 

@@ -9,13 +9,13 @@ from cross_staff.core.errors import CrossStaffError, NotFound
 from cross_staff.core.mount.planner import Place, Plan, plan, take
 from cross_staff.core.mount.station import WitnessMark, check_mark
 from cross_staff.services.card import Saved, save
-from cross_staff.services.rig import RigView
+from cross_staff.services.rig import Rig
 from cross_staff.storage import rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.witness_marks import Photo
 
 
-def take_place(database: Database, found: RigView, based_on: int, place: Place, why: str, now: datetime) -> Saved:
+def take_place(database: Database, found: Rig, based_on: int, place: Place, why: str, now: datetime) -> Saved:
     """Put the sight at a place, as the next revision of the card. Raises NotFound, StaleRevision."""
     return save(database, found.rig_id, based_on, take(found.card, place), found.units, now, why)
 
@@ -62,7 +62,7 @@ def photo(database: Database, rig_id: int, photo_id: int) -> Photo:
         return witness_marks.photo(connection, rig_id, photo_id)
 
 
-def planned_here(found: RigView) -> Plan | None:
+def planned_here(found: Rig) -> Plan | None:
     """What the sight comes to as it is mounted; None while the card lacks something."""
     card, figures = found.card, found.figures
     if figures is None or card.goals.home_m is None:

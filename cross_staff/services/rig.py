@@ -14,24 +14,24 @@ from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
 from cross_staff.core.level import station as level
 from cross_staff.core.level.cost import tolerances
-from cross_staff.core.level.screws import GainPrior
+from cross_staff.core.level.screws import AnglePerTurnPrior
 from cross_staff.core.level.station import LevelReading, LevelState, level_state
 from cross_staff.core.mount import station as mounting
-from cross_staff.core.mount.station import StepState, WitnessMark, in_order, step_states
+from cross_staff.core.mount.station import MountStepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import station as prepare
-from cross_staff.core.prepare.station import Sheet, sheet
+from cross_staff.core.prepare.station import Checklist, checklist_of
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import ALL_MARKS, RESULTS, State, holding
 from cross_staff.core.sight_in.log import STATION as RANGE
-from cross_staff.core.sight_in.log import End, Move, RangeLog, Session
+from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import SightIn, sight_in
-from cross_staff.core.stations import RigState, Standing, standings
+from cross_staff.core.stations import RigState, StationStanding, standings
 from cross_staff.core.tape.stack import Stack, stack
-from cross_staff.core.tape.station import Entry, Pins, Reckoning, reckon
+from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate
 from cross_staff.services.memory import Memory
-from cross_staff.services.screw_history import gain_priors
+from cross_staff.services.screw_history import angle_per_turn_priors
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision, RigRow
@@ -41,7 +41,7 @@ MOST_LEARNED = 2000  # small: what the screws of a bow showed
 
 
 @dataclass(frozen=True)
-class RigView:
+class Rig:
     """A rig with its revisions, the log of its marks, the bench sheet, the mount and its witness
     marks, the range with everything that was ever shot and moved, the reckoning of now, and how each
     station stands."""
@@ -50,7 +50,7 @@ class RigView:
     history: tuple[Revision, ...]
     units: dict[str, str]
     archived: bool
-    log: tuple[Entry, ...]
+    log: tuple[TapeMark, ...]
     state: RigState
     entries: dict[str, tuple[BenchEntry, ...]]
     level_log: tuple[LevelReading, ...]
@@ -71,15 +71,15 @@ class RigView:
         return self.revision.card
 
     @property
-    def reckoning(self) -> Reckoning:
-        return self.state.reckoning
+    def evaluation(self) -> Evaluation:
+        return self.state.evaluation
 
     @property
-    def sheet(self) -> Sheet:
-        return self.state.sheet
+    def checklist(self) -> Checklist:
+        return self.state.checklist
 
     @property
-    def steps(self) -> tuple[StepState, ...]:
+    def steps(self) -> tuple[MountStepState, ...]:
         return self.state.steps
 
     @property
@@ -95,29 +95,29 @@ class RigView:
         return self.entries.get(station, ())
 
     @property
-    def session(self) -> Session | None:
+    def session(self) -> RangeSession | None:
         """The session that arrows go to, the newest one."""
         return self.range_log.sessions[-1] if self.range_log.sessions else None
 
     @cached_property
     def stack(self) -> Stack | None:
         """The pins in the housing as predicted; None while the card lacks something."""
-        belief = self.range.belief
-        if belief is None or len(belief.distances) < 2:
+        estimate = self.range.estimate
+        if estimate is None or len(estimate.distances) < 2:
             return None
         try:
-            return stack(self.card, belief.fit, belief.distances)
+            return stack(self.card, estimate.fit, estimate.distances)
         except OutOfReach:
             return None
 
     @property
     def figures(self) -> RigFigures | None:
         """What the marks say of speed, drag and geometry, else what the card says; None without either."""
-        fit, priors = self.reckoning.fit, self.card.priors()
+        fit, priors = self.evaluation.fit, self.card.priors()
         return fit.figures if fit else priors.figures if priors else None
 
     @property
-    def standings(self) -> tuple[Standing, ...]:
+    def standings(self) -> tuple[StationStanding, ...]:
         return standings(self.state)
 
 
@@ -129,18 +129,18 @@ class Records:
     rig_id: int
     row: RigRow
     history: tuple[Revision, ...]
-    marks: tuple[Entry, ...]
+    marks: tuple[TapeMark, ...]
     entries: dict[str, tuple[BenchEntry, ...]]
     looks: tuple[LevelReading, ...]
     witness: tuple[WitnessMark, ...]
-    sessions: tuple[Session, ...]
+    sessions: tuple[RangeSession, ...]
     ends: tuple[End, ...]
     moves: tuple[Move, ...]
     photos: frozenset[int]
-    gains: dict[str, GainPrior]
+    angles_per_turn: dict[str, AnglePerTurnPrior]
 
 
-def records(connection: Connection, rig_id: int, gains: dict[str, GainPrior]) -> Records:
+def records(connection: Connection, rig_id: int, angles_per_turn: dict[str, AnglePerTurnPrior]) -> Records:
     """Read what was written down of a rig. Raises NotFound."""
     return Records(
         rig_id,
@@ -154,16 +154,16 @@ def records(connection: Connection, rig_id: int, gains: dict[str, GainPrior]) ->
         range_log.ends(connection, rig_id),
         range_log.moves(connection, rig_id),
         witness_marks.photo_ids(connection, rig_id),
-        gains,
+        angles_per_turn,
     )
 
 
-def view(connection: Connection, rig_id: int, memory: Memory | None = None) -> RigView:
+def view(connection: Connection, rig_id: int, memory: Memory | None = None) -> Rig:
     """Read and reckon one rig. Raises NotFound, Unreckonable."""
     try:
         card = rigs.latest(connection, rig_id).card
-        gains = gain_priors(connection, rig_id, card, Memory(0) if memory is None else memory)
-        return reckoned(records(connection, rig_id, gains))
+        angles_per_turn = angle_per_turn_priors(connection, rig_id, card, Memory(0) if memory is None else memory)
+        return evaluated(records(connection, rig_id, angles_per_turn))
     except (CrossStaffError, SQLAlchemyError):
         raise
     except Exception as error:
@@ -179,7 +179,7 @@ def _reason(error: Exception) -> str:
     return f"one of its records cannot be understood ({type(error).__name__})"
 
 
-def reckoned(kept: Records) -> RigView:
+def evaluated(kept: Records) -> Rig:
     """What a rig's records come to, at every station."""
     history, card = kept.history, kept.history[-1].card
     newest = {entry.line: entry for entry in kept.marks}
@@ -192,7 +192,7 @@ def reckoned(kept: Records) -> RigView:
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
-    reckoning = _reckoned(card, marks, holding(states, ALL_MARKS), pins)
+    evaluation = _evaluated(card, marks, holding(states, ALL_MARKS), pins)
     holds = {result: holding(states, (result,)) for result in RESULTS}
     holds_at_range = {
         "windage": holds["windage"],
@@ -201,20 +201,20 @@ def reckoned(kept: Records) -> RigView:
     }
     state = RigState(
         card,
-        reckoning,
-        sheet(card, kept.entries.get(prepare.STATION, ()), holds),
+        evaluation,
+        checklist_of(card, kept.entries.get(prepare.STATION, ()), holds),
         step_states(card, kept.entries.get(mounting.STATION, ()), holding(states, ("clearance",))),
         level_state(
             card,
             kept.looks,
             kept.entries.get(level.STATION, ()),
             holding(states, ("level", "later_axes", "draw_twist")),
-            _tolerances(card, reckoning),
-            kept.gains,
+            _tolerances(card, evaluation),
+            kept.angles_per_turn,
         ),
         _sighted(card, shot, marks, holding(states, ALL_MARKS), pins, tuple(sorted(holds_at_range.items()))),
     )
-    return RigView(
+    return Rig(
         kept.rig_id,
         history,
         kept.row.units,
@@ -232,9 +232,9 @@ def reckoned(kept: Records) -> RigView:
     )
 
 
-def _tolerances(card: RigCard, reckoning: Reckoning) -> dict[str, float]:
+def _tolerances(card: RigCard, evaluation: Evaluation) -> dict[str, float]:
     """What each axis may be off [rad] for the tolerance at the target; empty while that is not known."""
-    fit, priors = reckoning.fit, card.priors()
+    fit, priors = evaluation.fit, card.priors()
     figures = fit.figures if fit else priors.figures if priors else None
     wanted = card.level.tolerance_m
     if figures is None or wanted is None or card.goals.home_m is None:
@@ -254,19 +254,19 @@ def _present(log: Sequence[WitnessMark]) -> tuple[WitnessMark, ...]:
 
 
 # the same card and marks give the same reckoning, and the bench asks for every rig at once
-_reckoned = lru_cache(maxsize=256)(reckon)
+_evaluated = lru_cache(maxsize=256)(evaluate)
 
 
 @lru_cache(maxsize=256)
 def _sighted(
     card: RigCard,
     log: RangeLog,
-    marks: tuple[Entry, ...],
+    marks: tuple[TapeMark, ...],
     marks_hold: frozenset[int],
     pins: Pins,
     holds: tuple[tuple[str, frozenset[int]], ...],
 ) -> SightIn:
-    return sight_in(card, log, _reckoned(card, marks, marks_hold, pins), dict(holds))
+    return sight_in(card, log, _evaluated(card, marks, marks_hold, pins), dict(holds))
 
 
 def _same_places(history: Sequence[Revision]) -> frozenset[int]:
@@ -280,7 +280,7 @@ def _same_places(history: Sequence[Revision]) -> frozenset[int]:
 _MEMORY: WeakKeyDictionary[Database, tuple[Memory, Memory]] = WeakKeyDictionary()
 
 
-def open_rig(database: Database, rig_id: int) -> RigView:
+def open_rig(database: Database, rig_id: int) -> Rig:
     """One rig as it stands, reckoned once for each version of its records. Raises NotFound, Unreckonable."""
     memory, learned = _MEMORY.setdefault(database, (Memory(MOST_RIGS), Memory(MOST_LEARNED)))
     with database.reading() as connection:
@@ -289,6 +289,6 @@ def open_rig(database: Database, rig_id: int) -> RigView:
             card = rigs.latest(connection, rig_id).card
         except ValueError as error:
             raise Unreckonable(rig_id, _reason(error)) from error
-        gains = gain_priors(connection, rig_id, card, learned)
-        key = (rig_id, version, tuple(sorted(gains.items())))
+        angles_per_turn = angle_per_turn_priors(connection, rig_id, card, learned)
+        key = (rig_id, version, tuple(sorted(angles_per_turn.items())))
         return memory.get(key, lambda: view(connection, rig_id, learned))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
-from cross_staff.core.level.screws import USUAL_PLAY_RAD, GainPrior
+from cross_staff.core.level.screws import USUAL_PLAY_RAD, AnglePerTurnPrior
 from cross_staff.core.level.station import AXES, level_state
 from cross_staff.core.rig.card import RigCard
 from cross_staff.services.memory import Memory
@@ -25,7 +25,9 @@ class Learned:
     sizes: tuple[tuple[str, float], ...]
 
 
-def gain_priors(connection: Connection, rig_id: int, card: RigCard, memory: Memory) -> dict[str, GainPrior]:
+def angle_per_turn_priors(
+    connection: Connection, rig_id: int, card: RigCard, memory: Memory
+) -> dict[str, AnglePerTurnPrior]:
     """What the screws of this sight model did on other bows: the size of their gain, not its sign. What each bow
     showed is kept in `memory` for each version of its records."""
     if not card.sight.name:
@@ -48,13 +50,17 @@ def _learned(connection: Connection, rig_id: int) -> Learned:
         states = level_state(card, level_readings.log(connection, rig_id), []).axes.items()
     except (ArithmeticError, ValueError):
         return Learned("", ())
-    sure = ((axis, state) for axis, state in states if state.gain is not None and state.gain.sure)
-    sizes = ((axis, abs(state.gain.value)) for axis, state in sure if state.gain and state.unit.calibrated)
+    sure = ((axis, state) for axis, state in states if state.angle_per_turn is not None and state.angle_per_turn.sure)
+    sizes = (
+        (axis, abs(state.angle_per_turn.value))
+        for axis, state in sure
+        if state.angle_per_turn and state.unit.calibrated
+    )
     return Learned(card.sight.name, tuple(sizes))
 
 
-def _prior(sizes: Sequence[float]) -> GainPrior:
+def _prior(sizes: Sequence[float]) -> AnglePerTurnPrior:
     logs = [math.log(size) for size in sizes]
     mean = sum(logs) / len(logs)
     spread = math.sqrt(sum((v - mean) ** 2 for v in logs) / (len(logs) - 1)) if len(logs) > 1 else 0.3
-    return GainPrior(math.exp(mean), max(spread, 0.1), 0, USUAL_PLAY_RAD)
+    return AnglePerTurnPrior(math.exp(mean), max(spread, 0.1), 0, USUAL_PLAY_RAD)

@@ -11,16 +11,16 @@ from sqlalchemy import Connection
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.log import BenchEntry, check_reason
 from cross_staff.core.sight_in.checks import HUNDRED_MM, check_end, check_move, check_session
-from cross_staff.core.sight_in.log import STATION, End, Move, Session
+from cross_staff.core.sight_in.log import STATION, End, Move, RangeSession
 from cross_staff.core.sight_in.station import DONE, MOVE, PLACE, SKIPPED
 from cross_staff.services import log as entries
 from cross_staff.services.ends import keep_session, pin_count, pins_at
-from cross_staff.services.rig import RigView, view
+from cross_staff.services.rig import Rig, view
 from cross_staff.storage import range_log, rigs
 from cross_staff.storage.database import Database
 
 
-def save_session(database: Database, rig_id: int, session: Session, now: datetime) -> int:
+def save_session(database: Database, rig_id: int, session: RangeSession, now: datetime) -> int:
     """Begin a session (number 0), or write a newer entry of one; the same key begins it once. Returns its
     number. Raises NotFound; InvalidValue."""
     check_session(session)
@@ -30,7 +30,7 @@ def save_session(database: Database, rig_id: int, session: Session, now: datetim
         return keep_session(connection, rig_id, replace(session, revision=revision, entered=now), known)
 
 
-def _session(connection: Connection, rig_id: int, session: Session, known: Sequence[Session]) -> int:
+def _session(connection: Connection, rig_id: int, session: RangeSession, known: Sequence[RangeSession]) -> int:
     begun = next((s for s in known if session.key and s.key == session.key), None)
     held = next((s for s in known if s.number == session.number), begun)
     number = held.number if held else 1 + max((s.number for s in known), default=0)
@@ -41,7 +41,7 @@ def _session(connection: Connection, rig_id: int, session: Session, known: Seque
     return number
 
 
-def pins_of(found: RigView) -> int:
+def pins_of(found: Rig) -> int:
     """How many pins can be aimed with."""
     return pin_count(found.card, found.range_log.chosen)
 
@@ -110,7 +110,7 @@ def made_moves(database: Database, rig_id: int, act_key: str, now: datetime, oth
             range_log.add_move(connection, rig_id, wanted)
 
 
-def act_key_of(found: RigView) -> str:
+def act_key_of(found: Rig) -> str:
     """A key for the instruction that stands: it changes with everything that is shot or moved."""
     log, act = found.range_log, found.range.act
     place = max([0, *(end.order for end in log.ends), *(move.order for move in log.moves)])
@@ -119,7 +119,7 @@ def act_key_of(found: RigView) -> str:
     return f"{found.revision.number}.{place}.{shots}.{act.kind}.{pin}"
 
 
-def _moves(found: RigView, now: datetime) -> list[Move]:
+def _moves(found: Rig, now: datetime) -> list[Move]:
     act, revision = found.range.act, found.revision.number
     if act.kind == PLACE and act.aim is not None:
         return [Move("", revision, now, "pin", "pin", 0.0, "mm", act.aim.pin, placed=True)]
@@ -134,8 +134,8 @@ def own_move(database: Database, rig_id: int, move: Move, now: datetime) -> None
     InvalidValue for a control that the card does not have, or nothing moved."""
     with database.writing() as connection:
         found = view(connection, rig_id)
-        belief = found.range.belief
-        drive = next((d for d in belief.drives if d.name == move.drive), None) if belief else None
+        estimate = found.range.estimate
+        drive = next((d for d in estimate.controls if d.name == move.drive), None) if estimate else None
         if drive is None:
             raise InvalidValue("drive", "choose one of the sight's controls")
         check_move(replace(move, unit=drive.unit))

@@ -13,9 +13,9 @@ from cross_staff.core.printing.sheet import PrintedTape, SheetStyle, Tapes
 from cross_staff.core.tape.checks import check_mark
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
 from cross_staff.core.tape.scale import BESIDE_SCALES
-from cross_staff.core.tape.station import Entry, pin_now
+from cross_staff.core.tape.station import TapeMark, pin_now
 from cross_staff.services.ends import pins_at
-from cross_staff.services.rig import RigView, view
+from cross_staff.services.rig import Rig, view
 from cross_staff.storage import observations, printed_tapes, range_log, rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.printed_tapes import KeptTape
@@ -51,7 +51,7 @@ class Outcome:
     the same cells of the row meanwhile (then nothing was written for it, and the other's entry stands);
     whether the row was joined with other cells that somebody else had changed."""
 
-    entry: Entry
+    entry: TapeMark
     conflict: bool
     joined: bool = False
 
@@ -67,7 +67,7 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
         for edit in edits:
             rows = _Rows(entries)
             held, seen = rows.held(edit), rows.seen(edit)
-            wanted = Entry(
+            wanted = TapeMark(
                 held.line if held else rows.next_line,
                 0,
                 latest.number,
@@ -92,10 +92,10 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
 class _Rows:
     """The log as rows: which entry an edit is about, and which one its writer saw."""
 
-    def __init__(self, entries: dict[int, Entry]) -> None:
+    def __init__(self, entries: dict[int, TapeMark]) -> None:
         self._entries = entries
         self._newest = {entry.line: entry for entry in entries.values()}
-        self._first: dict[str, Entry] = {}
+        self._first: dict[str, TapeMark] = {}
         for entry in entries.values():
             if entry.key:
                 self._first.setdefault(entry.key, entry)
@@ -104,12 +104,12 @@ class _Rows:
     def next_line(self) -> int:
         return max(self._newest, default=0) + 1
 
-    def held(self, edit: RowEdit) -> Entry | None:
+    def held(self, edit: RowEdit) -> TapeMark | None:
         first = self._first.get(edit.key)
         line = first.line if edit.line is None and first else edit.line
         return None if line is None else self._newest.get(line)
 
-    def seen(self, edit: RowEdit) -> Entry | None:
+    def seen(self, edit: RowEdit) -> TapeMark | None:
         if edit.base is None:
             return self._first.get(edit.key)
         return self._entries.get(edit.base)
@@ -118,9 +118,9 @@ class _Rows:
 def _write(
     connection: Connection,
     rig_id: int,
-    wanted: Entry,
-    held: Entry | None,
-    seen: Entry | None,
+    wanted: TapeMark,
+    held: TapeMark | None,
+    seen: TapeMark | None,
 ) -> Outcome:
     if held is not None and _same(wanted, held):
         return Outcome(held, False)
@@ -138,7 +138,7 @@ def _write(
     return Outcome(replace(wanted, entry_id=entry_id), False, joined)
 
 
-def _joined(wanted: Entry, held: Entry, seen: Entry) -> Entry | None:
+def _joined(wanted: TapeMark, held: TapeMark, seen: TapeMark) -> TapeMark | None:
     """A row that two changed in different cells; None where both changed the same one to different things, or
     one of them took it out."""
     if held.removed or wanted.removed:
@@ -155,18 +155,18 @@ def _joined(wanted: Entry, held: Entry, seen: Entry) -> Entry | None:
 _STEPS = {"ranged_m": _SAME_DISTANCE_M, "mark_mm": _SAME_MARK_MM, "up_m": _SAME_UP_M}
 
 
-def _cell(entry: Entry, name: str) -> object:
+def _cell(entry: TapeMark, name: str) -> object:
     """A cell to be compared: numbers no finer than they are shown."""
     value = getattr(entry, name)
     return value if value is None or name not in _STEPS else round(value / (2.0 * _STEPS[name]))
 
 
-def _same(one: Entry, other: Entry) -> bool:
+def _same(one: TapeMark, other: TapeMark) -> bool:
     flags = (one.left_out, one.removed, one.reason) == (other.left_out, other.removed, other.reason)
     return flags and _same_measurement(one, other)
 
 
-def _same_measurement(one: Entry, other: Entry) -> bool:
+def _same_measurement(one: TapeMark, other: TapeMark) -> bool:
     """Whether the measurement itself is the same."""
     ups = (one.up_m is None) == (other.up_m is None)
     return (
@@ -200,7 +200,7 @@ def confirm_marks(database: Database, rig_id: int, now: datetime) -> int:
     """Say that all marks which a change of the rig made old still hold; returns how many."""
     with database.writing() as connection:
         found = view(connection, rig_id)
-        old = found.reckoning.old
+        old = found.evaluation.old
         for row in old:
             if row.entry.from_range:
                 end = found.range_log.ends[-row.entry.line - 1]
@@ -229,7 +229,7 @@ class OtherEdge:
     pin: int | None = None
 
 
-def tapes_to_print(found: RigView, wanted: Wanted, other: OtherEdge | None = None) -> Tapes:
+def tapes_to_print(found: Rig, wanted: Wanted, other: OtherEdge | None = None) -> Tapes:
     """The fitted tape and its neighbours, by their scale about home, with a second edge where one is asked.
 
     Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
@@ -240,23 +240,23 @@ def tapes_to_print(found: RigView, wanted: Wanted, other: OtherEdge | None = Non
         if other.pin is not None:
             edges[1] = replace(edges[1], pin=other.pin, from_m=_begins(found, other.pin, wanted.from_m))
     return {
-        s: tuple(tape_layout(found.card, found.reckoning, replace(edge, scale=s)) for edge in edges)
+        s: tuple(tape_layout(found.card, found.evaluation, replace(edge, scale=s)) for edge in edges)
         for s in BESIDE_SCALES
     }
 
 
-def _begins(found: RigView, pin: int, from_m: float) -> float:
+def _begins(found: Rig, pin: int, from_m: float) -> float:
     """Where another pin's tape begins beside one that begins at `from_m`: with the sight where it then is."""
-    card, reckoning = found.card, found.reckoning
-    if reckoning.fit is None:
+    card, evaluation = found.card, found.evaluation
+    if evaluation.fit is None:
         return from_m
-    first = tape_rows(card, reckoning, Wanted(from_m, from_m), [from_m])[0].mark_mm
-    begins = None if first is None else pin_now(card, reckoning.fit, pin, first)
+    first = tape_rows(card, evaluation, Wanted(from_m, from_m), [from_m])[0].mark_mm
+    begins = None if first is None else pin_now(card, evaluation.fit, pin, first)
     return from_m if begins is None else begins
 
 
 def printed(
-    found: RigView,
+    found: Rig,
     wanted: Wanted,
     style: SheetStyle,
     heading: Sequence[str],

@@ -6,11 +6,11 @@ from datetime import UTC
 
 from sqlalchemy import Connection, Row, insert, select
 
-from cross_staff.core.tape.station import Entry
+from cross_staff.core.tape.station import TapeMark
 from cross_staff.storage.tables import observations
 
 
-def add(connection: Connection, rig_id: int, entry: Entry) -> int:
+def add(connection: Connection, rig_id: int, entry: TapeMark) -> int:
     """Add an entry to the log; returns its id. `entry.entry_id` is ignored."""
     result = connection.execute(
         insert(observations).values(
@@ -32,14 +32,14 @@ def add(connection: Connection, rig_id: int, entry: Entry) -> int:
     return int(result.inserted_primary_key[0])  # type: ignore[index]
 
 
-def log(connection: Connection, rig_id: int) -> list[Entry]:
+def log(connection: Connection, rig_id: int) -> list[TapeMark]:
     """Every entry ever made, oldest first."""
     query = select(observations).where(observations.c.rig_id == rig_id)
     return [_entry(row) for row in connection.execute(query.order_by(observations.c.id))]
 
 
-def _entry(row: Row) -> Entry:
-    return Entry(
+def _entry(row: Row) -> TapeMark:
+    return TapeMark(
         row.line,
         row.id,
         row.revision,

@@ -9,8 +9,8 @@ from typing import Any
 
 from sqlalchemy import Connection, Row, func, insert, select
 
-from cross_staff.core.estimation.groups import Impact
-from cross_staff.core.sight_in.log import End, Move, Session
+from cross_staff.core.estimation.groups import Shot
+from cross_staff.core.sight_in.log import End, Move, RangeSession
 from cross_staff.storage.tables import range_ends, range_moves, range_sessions, range_shots
 
 _SESSION = ("number", "revision", "place", "light", "who", "note", "crosswind_mps", "temperature_c", "build", "counts",
@@ -33,7 +33,7 @@ def next_place(connection: Connection, rig_id: int) -> int:
     return last + 1
 
 
-def add_session(connection: Connection, rig_id: int, session: Session) -> None:
+def add_session(connection: Connection, rig_id: int, session: RangeSession) -> None:
     """Add an entry of a session; the newest of its number holds."""
     values = {name: getattr(session, name) for name in _SESSION}
     connection.execute(insert(range_sessions).values(rig_id=rig_id, entered_utc=_utc(session.entered), **values))
@@ -47,7 +47,7 @@ def add_end(connection: Connection, rig_id: int, end: End) -> None:
 
 
 def add_shots(
-    connection: Connection, rig_id: int, end_key: str, shots: Sequence[tuple[Impact, bool]], now: datetime
+    connection: Connection, rig_id: int, end_key: str, shots: Sequence[tuple[Shot, bool]], now: datetime
 ) -> None:
     """Add entries of several shots of an end, each with whether it is taken back."""
     row = {"rig_id": rig_id, "end_key": end_key, "entered_utc": _utc(now)}
@@ -61,7 +61,7 @@ def newest_shot(connection: Connection) -> int:
     return int(connection.execute(select(func.max(range_shots.c.id))).scalar() or 0)
 
 
-def shots_between(connection: Connection, rig_id: int, after: int, last: int) -> list[tuple[str, Impact]]:
+def shots_between(connection: Connection, rig_id: int, after: int, last: int) -> list[tuple[str, Shot]]:
     """Shots of a rig by the numbers of their entries, each with the key of its end."""
     query = select(range_shots).where(
         range_shots.c.rig_id == rig_id,
@@ -70,15 +70,15 @@ def shots_between(connection: Connection, rig_id: int, after: int, last: int) ->
         range_shots.c.removed.is_(False),
     )
     rows = connection.execute(query.order_by(range_shots.c.id))
-    return [(row.end_key, Impact(**_values(row, _SHOT))) for row in rows]
+    return [(row.end_key, Shot(**_values(row, _SHOT))) for row in rows]
 
 
-def shot_before(connection: Connection, rig_id: int, end_key: str, key: str, last: int) -> tuple[Impact, bool] | None:
+def shot_before(connection: Connection, rig_id: int, end_key: str, key: str, last: int) -> tuple[Shot, bool] | None:
     """A shot as it stood up to an entry's number, and whether it was taken back then; None before its first."""
     column = range_shots.c
     mine = (column.rig_id == rig_id, column.end_key == end_key, column.key == key, column.id <= last)
     row = connection.execute(select(range_shots).where(*mine).order_by(column.id.desc()).limit(1)).first()
-    return None if row is None else (Impact(**_values(row, _SHOT)), bool(row.removed))
+    return None if row is None else (Shot(**_values(row, _SHOT)), bool(row.removed))
 
 
 def add_move(connection: Connection, rig_id: int, move: Move) -> None:
@@ -88,22 +88,22 @@ def add_move(connection: Connection, rig_id: int, move: Move) -> None:
     connection.execute(insert(range_moves).values(**row, **values))
 
 
-def sessions(connection: Connection, rig_id: int) -> tuple[Session, ...]:
+def sessions(connection: Connection, rig_id: int) -> tuple[RangeSession, ...]:
     """The sessions as they stand, by number."""
     query = select(range_sessions).where(range_sessions.c.rig_id == rig_id).order_by(range_sessions.c.id)
-    newest: dict[int, Session] = {}
+    newest: dict[int, RangeSession] = {}
     for row in connection.execute(query):
         began = newest[row.number].entered if row.number in newest else row.entered_utc.replace(tzinfo=UTC)
-        newest[row.number] = Session(entered=began, **_values(row, _SESSION))
+        newest[row.number] = RangeSession(entered=began, **_values(row, _SESSION))
     return tuple(newest[number] for number in sorted(newest))
 
 
 def ends(connection: Connection, rig_id: int) -> tuple[End, ...]:
     """The ends as they stand, those that were taken out too, in the order in which they were shot."""
-    shots: dict[str, dict[str, tuple[Impact, bool]]] = {}
+    shots: dict[str, dict[str, tuple[Shot, bool]]] = {}
     query = select(range_shots).where(range_shots.c.rig_id == rig_id).order_by(range_shots.c.id)
     for row in connection.execute(query):
-        shots.setdefault(row.end_key, {})[row.key] = (Impact(**_values(row, _SHOT)), row.removed)
+        shots.setdefault(row.end_key, {})[row.key] = (Shot(**_values(row, _SHOT)), row.removed)
     newest: dict[str, End] = {}
     query = select(range_ends).where(range_ends.c.rig_id == rig_id).order_by(range_ends.c.id)
     for row in connection.execute(query):
@@ -113,7 +113,7 @@ def ends(connection: Connection, rig_id: int) -> tuple[End, ...]:
     return tuple(sorted(found, key=lambda end: end.order))
 
 
-def _standing(shots: dict[str, tuple[Impact, bool]]) -> tuple[Impact, ...]:
+def _standing(shots: dict[str, tuple[Shot, bool]]) -> tuple[Shot, ...]:
     return tuple(shot for shot, removed in shots.values() if not removed)
 
 

@@ -25,7 +25,7 @@ ORDERS: dict[str, tuple[Any, ...]] = {
 
 
 @dataclass(frozen=True)
-class Line:
+class BenchLine:
     """A rig's line on the bench: its summary, None until it was worked out, the units it is shown in, whether
     it was taken off the bench; the text that the summary was read from."""
 
@@ -76,7 +76,7 @@ def keep(connection: Connection, rig_id: int, version: int, summary: Summary) ->
     connection.execute(update(rig_standings).where(_S.rig_id == rig_id, now == version).values(**values))
 
 
-def lines(connection: Connection, wanted: Filter, order: str, most: int, after: int = 0) -> list[Line]:
+def lines(connection: Connection, wanted: Filter, order: str, most: int, after: int = 0) -> list[BenchLine]:
     """A page of lines. Args: order, a key of ORDERS; after, how many to pass over."""
     query = _filtered(select(*_COLUMNS).join(rigs, rigs.c.id == _S.rig_id), wanted)
     rows = connection.execute(query.order_by(*ORDERS[order]).limit(most).offset(after))
@@ -88,15 +88,15 @@ def count(connection: Connection, wanted: Filter) -> int:
     return int(connection.execute(_filtered(select(func.count()).select_from(rig_standings), wanted)).scalar() or 0)
 
 
-def line(connection: Connection, rig_id: int) -> Line | None:
+def line(connection: Connection, rig_id: int) -> BenchLine | None:
     """One rig's line."""
     row = connection.execute(select(*_COLUMNS).join(rigs, rigs.c.id == _S.rig_id).where(_S.rig_id == rig_id)).first()
     return _line(row) if row else None
 
 
-def _line(row: Row) -> Line:
+def _line(row: Row) -> BenchLine:
     summary = None if row.text is None else _summary(row.text)
-    return Line(row.rig_id, summary, dict(row.units), bool(row.archived), row.text or "")
+    return BenchLine(row.rig_id, summary, dict(row.units), bool(row.archived), row.text or "")
 
 
 @lru_cache(maxsize=512)  # the same text is read once

@@ -2,13 +2,13 @@ from cross_staff.core.estimation.groups import suspects
 from cross_staff.core.mount.planner import plan_all
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from tests.data import WithDatabase
 
 
 class Scenario(WithDatabase):
     @property
-    def rows(self) -> dict[str, RigView]:
+    def rows(self) -> dict[str, Rig]:
         found = [open_rig(self.database, rig_id) for rig_id in bench.every(self.database)]
         return {row.card.name.split(" ")[0]: row for row in found}
 
@@ -48,17 +48,17 @@ class Scenario(WithDatabase):
 
     def test_the_best_place_for_the_ledge_reaches_its_farthest_stake(self) -> None:
         row = self.rows["Ledge"]
-        found = plan_all(row.card, row.reckoning.fit.figures)
+        found = plan_all(row.card, row.evaluation.fit.figures)
         self.assertTrue(found.best.far_enough(95.0) and found.best.near_enough)
         self.assertEqual(len(row.witness), 5)
 
     def test_the_slip_of_the_pen_is_the_one_found(self) -> None:
-        self.assertEqual(self.rows["Terrace"].reckoning.suspect.entry.ranged_m, 47.0)
+        self.assertEqual(self.rows["Terrace"].evaluation.suspect.entry.ranged_m, 47.0)
 
     def test_the_hidden_figures_are_found_again(self) -> None:
-        reckoning = self.rows["Tower"].reckoning
+        evaluation = self.rows["Tower"].evaluation
         for name, hidden in (("speed_mps", 78.6), ("eye_to_sight_m", 0.858), ("peep_height_m", 0.1105)):
-            known = reckoning.fit.known(name)
+            known = evaluation.fit.known(name)
             self.assertLess(abs(known.value - hidden), 2.5 * known.sd, name)
 
     def test_the_same_seed_gives_the_same_figures(self) -> None:

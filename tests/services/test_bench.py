@@ -12,7 +12,7 @@ from cross_staff.core.stations import STATES, summary
 from cross_staff.services import bench, card, level, tape
 from cross_staff.services.bench import PAGE, Asked
 from cross_staff.services.memory import Memory
-from cross_staff.services.rig import open_rig, reckoned, records
+from cross_staff.services.rig import evaluated, open_rig, records
 from cross_staff.services.screw_history import gain_priors
 from cross_staff.services.tape import RowEdit
 from cross_staff.storage import rigs, standings
@@ -128,7 +128,7 @@ class NeverStale(WithDatabase):
                 with self.database.reading() as connection:
                     line = standings.line(connection, rig_id)
                     gains = gain_priors(connection, rig_id, rigs.latest(connection, rig_id).card, Memory(0))
-                    fresh = reckoned(records(connection, rig_id, gains))
+                    fresh = evaluated(records(connection, rig_id, gains))
                 self.assertEqual(repr(kept.state), repr(fresh.state), f"step {step}, rig {rig_id}")
                 self.assertEqual(
                     (kept.history, kept.units, kept.archived), (fresh.history, fresh.units, fresh.archived)

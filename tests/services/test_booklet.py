@@ -77,4 +77,4 @@ class Kept(WithDatabase):
         self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0), used="5")
         found = open_rig(self.database, self.rig_id)
         self.assertEqual(found.revision.why, "strip 5 was cut")
-        self.assertEqual(found.reckoning.old, ())
+        self.assertEqual(found.evaluation.old, ())

@@ -46,9 +46,9 @@ class Changes(WithDatabase):
         found = open_rig(self.database, self.rig_id)
         card.save(self.database, self.rig_id, 2, replace(found.card, in_use=1), {}, NOON, "heavier arrows")
         now = open_rig(self.database, self.rig_id)
-        self.assertFalse(now.reckoning.used)
+        self.assertFalse(now.evaluation.used)
         was = change.before(now)
-        assert was and was.reckoning.fit
-        self.assertEqual((was.revision, len(was.reckoning.used)), (2, 3))
+        assert was and was.evaluation.fit
+        self.assertEqual((was.revision, len(was.evaluation.used)), (2, 3))
         seen = change.outlook(was, change.wanted_card(now, was, None, None), [61.0])
         self.assertLess(seen.rows[0].up_m or 0.0, 0.0)

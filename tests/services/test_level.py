@@ -103,9 +103,13 @@ class Level(WithDatabase):
             level.read(self.database, rigs[0], reading(vial=3.0 - step, turns=0.25))
             level.read(self.database, rigs[0], reading(vial=3.0 - step))
         with self.database.reading() as connection:
-            known = screw_history.gain_priors(connection, rigs[1], open_rig(self.database, rigs[1]).card, Memory(0))
-            own = screw_history.gain_priors(connection, rigs[0], open_rig(self.database, rigs[0]).card, Memory(0))
-            stranger = screw_history.gain_priors(connection, self.rig_id, levelled_card(), Memory(0))
+            known = screw_history.angle_per_turn_priors(
+                connection, rigs[1], open_rig(self.database, rigs[1]).card, Memory(0)
+            )
+            own = screw_history.angle_per_turn_priors(
+                connection, rigs[0], open_rig(self.database, rigs[0]).card, Memory(0)
+            )
+            stranger = screw_history.angle_per_turn_priors(connection, self.rig_id, levelled_card(), Memory(0))
         self.assertEqual((set(known), own, stranger), ({"second"}, {}, {}))
         self.assertAlmostEqual(known["second"].size / DEG, 2.0, delta=0.15)
         self.assertEqual(known["second"].sign, 0)

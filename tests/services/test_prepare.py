@@ -44,7 +44,7 @@ class Sheet(WithDatabase):
         self.enter("d_loop", choice="loose")
         entries.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
         self.assertEqual([e.removed for e in self.found.log_of("prepare")], [False, True])
-        self.assertEqual(self.found.sheet.line("d_loop").verdict, "unknown")
+        self.assertEqual(self.found.checklist.line("d_loop").verdict, "unknown")
         with self.assertRaisesRegex(NotFound, "nothing to take back"):
             entries.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
 
@@ -53,7 +53,7 @@ class Sheet(WithDatabase):
             with self.assertRaisesRegex(InvalidValue, "write why"):
                 prepare.override_gate(self.database, self.rig_id, BenchEntry("", "", 0, NOON, note=note))
         prepare.override_gate(self.database, self.rig_id, BenchEntry("", "", 0, NOON, note="archer agrees to it"))
-        self.assertEqual((self.found.sheet.override.key, self.found.sheet.gate_open), (OVERRIDE, True))
+        self.assertEqual((self.found.checklist.override.key, self.found.checklist.gate_open), (OVERRIDE, True))
 
     def test_the_order_of_the_work(self) -> None:
         self.assertEqual(next_step(self.found.state).station, "prepare")

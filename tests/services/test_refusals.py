@@ -9,7 +9,7 @@ from dataclasses import replace
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight import SightModel
-from cross_staff.core.sight_in.log import Move, Session
+from cross_staff.core.sight_in.log import Move, RangeSession
 from cross_staff.services import bench, card, level, mount, prepare, sight_in, sights, tape
 from cross_staff.services import log as entries
 from cross_staff.services.ends import EndDraft, save_end
@@ -110,12 +110,13 @@ class Refusals(WithDatabase):
         self.refused("drive", "one of the sight's", lambda: sight_in.own_move(self.database, self.rig_id, far, NOON))
 
     def session(self, **what: object) -> None:
-        sight_in.save_session(self.database, self.rig_id, Session(0, 0, NOON, **what), NOON)  # type: ignore[arg-type]
+        sight_in.save_session(self.database, self.rig_id, RangeSession(0, 0, NOON, **what), NOON)  # type: ignore[arg-type]
 
     def test_what_there_is_not(self) -> None:
         for station, key in (
             ("prepare", "polish"), ("prepare", "arrow_built"), ("mount", "polish"), ("level", "accept_fourth"),
-            ("sight_in", "step:polish"), ("sight_in", "choose:colour"), ("sight_in", "mood"), ("tape", "length"), ("roof", "slates"),
+            ("sight_in", "step:polish"), ("sight_in", "choose:colour"), ("sight_in", "mood"), ("tape", "length"),
+            ("roof", "slates"),
         ):  # fmt: skip
             with self.subTest(station=station, key=key), self.assertRaises(NotFound):
                 self.entry(station, key, choice="done")

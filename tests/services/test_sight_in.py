@@ -5,12 +5,12 @@ from datetime import timedelta
 from unittest import mock
 
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.estimation.groups import Impact
-from cross_staff.core.sight_in.log import Move, Session
+from cross_staff.core.estimation.groups import Shot
+from cross_staff.core.sight_in.log import Move, RangeSession
 from cross_staff.core.sight_in.station import MOVE, SKIPPED
 from cross_staff.services import card, sight_in, tape
 from cross_staff.services.ends import EndDraft, save_end
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.storage.database import Database
 from tests.data import WithDatabase
 from tests.ends import exact_card, hits, shots
@@ -29,7 +29,7 @@ class AtTheRange(WithDatabase):
         super().setUp()
         self.rig_id = self.add_rig(exact_card())
 
-    def found(self) -> RigView:
+    def found(self) -> Rig:
         return open_rig(self.database, self.rig_id)
 
     def save(self, end: EndDraft, minutes: float = 0.0) -> None:
@@ -98,7 +98,7 @@ class Ends(AtTheRange):
         self.assertEqual((first.key, first.ranged_m, first.note, second.key), ("a", None, "never ranged", "b"))
 
     def test_five_hundred_shots_in_one_end(self) -> None:
-        many = tuple(Impact(0.001 * (n % 37), 0.001 * (n % 29), False, f"m{n}") for n in range(500))
+        many = tuple(Shot(0.001 * (n % 37), 0.001 * (n % 29), False, f"m{n}") for n in range(500))
         self.save(draft(shots=many))
         self.assertEqual(len(self.found().range_log.ends[0].shots), 500)
 
@@ -106,7 +106,7 @@ class Ends(AtTheRange):
         for wrong, field in (
             (draft(ranged_m=900.0), "distance"),
             (draft(pin=9), "pin"),
-            (draft(shots=(Impact(3, 0),)), "shots"),
+            (draft(shots=(Shot(3, 0),)), "shots"),
         ):
             with self.assertRaises(InvalidValue) as caught:
                 self.save(wrong)
@@ -148,7 +148,7 @@ class Sessions(AtTheRange):
         self.assertEqual([e.session for e in self.found().range_log.ends], [1, 2])
 
     def test_it_is_corrected_by_a_newer_entry_and_begun_once(self) -> None:
-        session = Session(0, 0, NOON, place="upper ledge", key="k")
+        session = RangeSession(0, 0, NOON, place="upper ledge", key="k")
         for _ in range(2):
             number = sight_in.save_session(self.database, self.rig_id, session, NOON)
         self.assertEqual(number, 1)
@@ -190,9 +190,9 @@ class Moves(AtTheRange):
         own = Move("k", 0, NOON, "Windage micro", "", 20.0, "")
         for _ in range(2):
             sight_in.own_move(self.database, self.rig_id, own, NOON)
-        belief = self.found().range.belief
-        assert belief
-        self.assertAlmostEqual(belief.right.of({"right": 1.0})[0], -0.8, delta=0.3)
+        estimate = self.found().range.estimate
+        assert estimate
+        self.assertAlmostEqual(estimate.right.of({"right": 1.0})[0], -0.8, delta=0.3)
         self.assertEqual(len(self.found().range_log.moves), 1)
         for wrong in (replace(own, key="w", drive="No such"), replace(own, key="v", amount=0.0)):
             with self.assertRaises(InvalidValue):
@@ -219,7 +219,7 @@ class Steps(AtTheRange):
     def test_schools_and_circle(self) -> None:
         rig_id = self.add_rig(exact_card("multi_pin_slider"))
         sight_in.choose(self.database, rig_id, "dialled", "near", NOON)
-        self.assertEqual(open_rig(self.database, rig_id).range.belief.chosen["dialled"], "near")  # type: ignore[union-attr]
+        self.assertEqual(open_rig(self.database, rig_id).range.estimate.chosen["dialled"], "near")  # type: ignore[union-attr]
         for question, school in (("dialled", "middle"), ("colour", "red")):
             with self.assertRaises(NotFound):
                 sight_in.choose(self.database, rig_id, question, school, NOON)
@@ -235,7 +235,7 @@ class Stale(AtTheRange):
         card.save(self.database, self.rig_id, found.revision.number, moved, found.units, NOON, "another detent")
         found = self.found()
         self.assertEqual((found.range.old_ends, found.range.shot_now), (1, False))
-        self.assertEqual([r.entry.from_range for r in found.reckoning.old], [True])
+        self.assertEqual([r.entry.from_range for r in found.evaluation.old], [True])
         self.assertEqual(tape.confirm_marks(self.database, self.rig_id, NOON), 1)
-        self.assertEqual(self.found().reckoning.old, ())
+        self.assertEqual(self.found().evaluation.old, ())
         self.assertEqual(len(self.found().log), 0)  # the marks table stays as it was

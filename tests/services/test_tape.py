@@ -64,7 +64,7 @@ class Rows(WithDatabase):
             tape.undo(self.database, self.rig_id, base.entry_id, NOON)
         tape.undo(self.database, self.rig_id, changed.entry_id, NOON)
         found = open_rig(self.database, self.rig_id)
-        self.assertEqual([row.entry.mark_mm for row in found.reckoning.rows], [20.0])
+        self.assertEqual([row.entry.mark_mm for row in found.evaluation.rows], [20.0])
         self.assertEqual(len(found.log), 3)
         with self.assertRaisesRegex(NotFound, "no entry 99"):
             tape.undo(self.database, self.rig_id, 99, NOON)
@@ -72,18 +72,18 @@ class Rows(WithDatabase):
     def test_taking_out_and_putting_back(self) -> None:
         base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id
         gone = self.save(RowEdit(17.0, 20.0, removed=True, line=1, base=base))[0].entry
-        self.assertEqual(open_rig(self.database, self.rig_id).reckoning.rows, ())
+        self.assertEqual(open_rig(self.database, self.rig_id).evaluation.rows, ())
         tape.undo(self.database, self.rig_id, gone.entry_id, NOON)
-        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.rows), 1)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.rows), 1)
 
     def test_a_changed_arrow_sets_marks_aside_until_they_are_confirmed(self) -> None:
         self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
         heavier = replace(full_card().build, shaft_kg_per_m=0.0180)
         saved = card.save(self.database, self.rig_id, 2, full_card(build=heavier), {}, NOON, "new shafts")
         self.assertTrue("tape" in saved.stale)
-        self.assertEqual(open_rig(self.database, self.rig_id).reckoning.used, ())
+        self.assertEqual(open_rig(self.database, self.rig_id).evaluation.used, ())
         self.assertEqual(tape.confirm_marks(self.database, self.rig_id, NOON), 2)
-        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 2)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.used), 2)
         self.assertEqual([e.revision for e in self.log()], [2, 2, 3, 3])
 
     def test_leaving_an_old_mark_out_does_not_make_it_new(self) -> None:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from playwright.sync_api import Page
 
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.storage.database import Database
 from tests.browser import InBrowser
 
 
 class Stations(InBrowser):
-    def rig(self, rig_id: int) -> RigView:
+    def rig(self, rig_id: int) -> Rig:
         database = Database(self.server.settings.database_file)
         self.addCleanup(database.close)
         return open_rig(database, rig_id)

@@ -10,7 +10,7 @@ from unittest import mock
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench, sights
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import printed_of
 from cross_staff.web.app import page_routers
 from tests.rigs import NOON, TEMPLATES, full_card
@@ -20,7 +20,7 @@ GETS = sorted({route.path for pages in page_routers() for route in pages.routes 
 
 
 class Pages(WithClient):
-    def addresses(self, found: RigView) -> list[str]:
+    def addresses(self, found: Rig) -> list[str]:
         """Every address of the application that this rig has something for."""
         tapes = printed_of(self.database, found.rig_id)
         known = {
@@ -39,7 +39,7 @@ class Pages(WithClient):
             addresses += made
         return [address for address in addresses if address not in ("", "/phone.svg")]  # only of a served network
 
-    def opens(self, found: RigView) -> None:
+    def opens(self, found: Rig) -> None:
         for address in self.addresses(found):
             with self.subTest(rig=found.card.name, address=address):
                 answer = self.client.get(address)

@@ -21,7 +21,7 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import bench, prepare, sights
 from cross_staff.services.bench import Asked
 from cross_staff.services.rig import open_rig
-from cross_staff.storage.standings import Line
+from cross_staff.storage.standings import BenchLine
 from cross_staff.web.app import page_routers
 from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import HOST, WithClient, fields
@@ -126,7 +126,7 @@ class Fuzz(WithClient):
         self.assertTrue(all(not line.summary.problem for line in self.lines() if line.summary))
         self.assertEqual(self.client.get("/").status_code, 200)
 
-    def lines(self) -> tuple[Line, ...]:
+    def lines(self) -> tuple[BenchLine, ...]:
         return bench.bench(self.database, Asked()).lines
 
     def run_seed(self, number: int, route: str) -> None:

@@ -21,7 +21,7 @@ from cross_staff.services import log as entries
 from cross_staff.services.rig import open_rig
 from cross_staff.settings import Settings
 from cross_staff.web.app import create_app
-from cross_staff.web.shared.room import Room, room_of
+from cross_staff.web.shared.room import StationRoom, room_of
 from cross_staff.web.shared.words import Now
 from tests.web.client import HOST
 
@@ -44,7 +44,7 @@ def wax_words(step: NextStep, _units: object) -> Now:
     return Now("Wax the string.", "A dry string wears.", "Let down first.", step.station, "Get the wax")
 
 
-ROOM = Room("wax", (router,), wax_words, {"dry": "{} strands dry"})
+ROOM = StationRoom("wax", (router,), wax_words, {"dry": "{} strands dry"})
 
 
 def dry(_rig: RigState) -> tuple[str, str, int]:

@@ -9,7 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from cross_staff.core.ballistics.flight import Array, RigFigures, Shots, elevation, path_integral
+from cross_staff.core.ballistics.flight import Array, RigFigures, Trajectories, elevation, path_integral
 from cross_staff.core.ballistics.sightline import pin_heights
 
 
@@ -64,7 +64,7 @@ def falls(figures: RigFigures, cases: tuple[Case, ...]) -> tuple[tuple[float, fl
     """Fall [m], arrow line above the line of sight [rad] and pin height [m] of each case; None out of reach."""
     if not cases:
         return ()
-    shots = Shots.of(figures, [c.distance_m for c in cases], [c.slope_rad for c in cases])
+    shots = Trajectories.of(figures, [c.distance_m for c in cases], [c.slope_rad for c in cases])
     solved = pin_heights(shots)
     height: Array = np.where(solved.reached, solved.height_m, 0.0)
     delta = elevation(shots, height)

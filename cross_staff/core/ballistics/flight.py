@@ -41,7 +41,7 @@ class RigFigures:
 
 
 @dataclass(frozen=True)
-class Shots:
+class Trajectories:
     """Shots as arrays of one shape (n,): figures of the rig, distance [m], slope [rad].
 
     `up_m` is the height at which the arrow is to cross u = distance; 0 is the aim itself.
@@ -62,7 +62,7 @@ class Shots:
         distance_m: ArrayLike,
         slope_rad: ArrayLike = 0.0,
         up_m: ArrayLike = 0.0,
-    ) -> Shots:
+    ) -> Trajectories:
         """Shots of one rig; scalars are spread over the longest of the arrays."""
         return cls.spread(
             figures.speed_mps,
@@ -75,7 +75,7 @@ class Shots:
         )
 
     @classmethod
-    def spread(cls, *columns: ArrayLike) -> Shots:
+    def spread(cls, *columns: ArrayLike) -> Trajectories:
         """Shots from seven columns in the order of the fields, spread to one shape (n,)."""
         arrays = np.broadcast_arrays(*(np.atleast_1d(np.asarray(c, float)) for c in columns))
         return cls(*arrays)
@@ -83,15 +83,15 @@ class Shots:
     def __len__(self) -> int:
         return len(self.distance_m)
 
-    def at(self, rows: NDArray[np.bool_] | NDArray[np.intp] | slice) -> Shots:
+    def at(self, rows: NDArray[np.bool_] | NDArray[np.intp] | slice) -> Trajectories:
         """The chosen rows."""
-        return Shots(*(getattr(self, name)[rows] for name in self.__dataclass_fields__))
+        return Trajectories(*(getattr(self, name)[rows] for name in self.__dataclass_fields__))
 
-    def repeated(self, times: int) -> Shots:
+    def repeated(self, times: int) -> Trajectories:
         """Each row `times` times in a run."""
-        return Shots(*(np.repeat(getattr(self, name), times) for name in self.__dataclass_fields__))
+        return Trajectories(*(np.repeat(getattr(self, name), times) for name in self.__dataclass_fields__))
 
-    def with_distance(self, distance_m: ArrayLike) -> Shots:
+    def with_distance(self, distance_m: ArrayLike) -> Trajectories:
         """The same shots at other distances."""
         return replace(self, distance_m=np.broadcast_to(distance_m, self.distance_m.shape))
 
@@ -122,12 +122,12 @@ class Arrival:
         return self.upward_mps / self.forward_mps
 
 
-def elevation(shots: Shots, pin_height_m: Array) -> Array:
+def elevation(shots: Trajectories, pin_height_m: Array) -> Array:
     """Angle of the arrow line above the line of sight, delta = atan((Hp - h) / L) [rad]."""
     return np.arctan((shots.peep_height_m - pin_height_m) / shots.eye_to_sight_m)
 
 
-def arrive(shots: Shots, pin_height_m: Array, steps: int = 16) -> Arrival:
+def arrive(shots: Trajectories, pin_height_m: Array, steps: int = 16) -> Arrival:
     """Fly each shot with its pin at `pin_height_m` and return what happens at its distance.
 
     dw/du = b/a, da/du = -k v - g sin p / a, db/du = -(k v b + g cos p)/a, dt/du = 1/a, with (a, b)
@@ -160,7 +160,7 @@ def arrive(shots: Shots, pin_height_m: Array, steps: int = 16) -> Arrival:
 
 
 def path_heights(
-    shots: Shots, pin_height_m: Array, to_m: float, distances_m: ArrayLike, steps: int
+    shots: Trajectories, pin_height_m: Array, to_m: float, distances_m: ArrayLike, steps: int
 ) -> tuple[Array, NDArray[np.bool_]]:
     """Each shot's height against the aim at many distances of its one path, whatever its own distance.
 
@@ -205,7 +205,7 @@ def path_heights(
 class _Rates:
     """The right-hand side of `arrive`: d(w, a, b, t)/du for states of shape (4, n)."""
 
-    def __init__(self, shots: Shots) -> None:
+    def __init__(self, shots: Trajectories) -> None:
         self.drag = -shots.drag_per_m
         self.gravity = -GRAVITY * np.array([np.sin(shots.slope_rad), np.cos(shots.slope_rad)])
 
@@ -220,7 +220,7 @@ class _Rates:
         return result
 
 
-def path_integral(shots: Shots, pin_height_m: Array, steps: int = 64) -> Array:
+def path_integral(shots: Trajectories, pin_height_m: Array, steps: int = 64) -> Array:
     """int exp(-k s) dt along each flight up to its distance, s the path length [s].
 
     The states of `arrive` with ds/du = v/a and dI/du = exp(-k s)/a beside them, by the same

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from cross_staff.core.ballistics.flight import RigFigures, Shots, arrive
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.sightline import far_distances, pin_height, pin_heights, turnover_distance
 
 _FLIGHT_STEPS = 64
@@ -17,7 +17,7 @@ LIMITS = ("slider_travel", "clearance", "tape_length", "lowest_pin")
 
 
 @dataclass(frozen=True)
-class Room:
+class SightRoom:
     """What a sight leaves, all [m], None for what does not apply: travel of the slider and length of
     the tape below the reference mark, tape ratio [-], the housing's lower edge below the pin and the
     clearance it must keep from the arrow line, and how far below the reference pin the lowest sits."""
@@ -41,7 +41,7 @@ class Reach:
 
 
 @lru_cache(maxsize=512)  # a planner asks for the same ones at every choice
-def reach(figures: RigFigures, reference_distance_m: float, room: Room) -> Reach:
+def reach(figures: RigFigures, reference_distance_m: float, room: SightRoom) -> Reach:
     """The farthest distance that the sight can be set for, and what stops it there.
 
     Each limit is a lowest pin height: h_ref - travel, h_ref - tape/ratio, h_ref - room for pins, and
@@ -60,7 +60,7 @@ def reach(figures: RigFigures, reference_distance_m: float, room: Room) -> Reach
     return Reach(known[binding] if binding else None, binding, limits)
 
 
-def _lowest_heights(reference_m: float, room: Room) -> dict[str, float]:
+def _lowest_heights(reference_m: float, room: SightRoom) -> dict[str, float]:
     found = {}
     if room.slider_travel_m is not None:
         found["slider_travel"] = reference_m - room.slider_travel_m
@@ -93,8 +93,8 @@ def all_misjudged_m(
 ) -> list[list[float | None]]:
     """`misjudged_m` for every distance (n,) and error (k,). Returns: n rows of k [m]."""
     at, wrong = np.repeat(np.asarray(distances_m, float), len(errors_m)), np.tile(errors_m, len(distances_m))
-    set_for = pin_heights(Shots.of(figures, np.maximum(at + wrong, 0.1)))
-    arrival = arrive(Shots.of(figures, at), set_for.height_m, _FLIGHT_STEPS)
+    set_for = pin_heights(Trajectories.of(figures, np.maximum(at + wrong, 0.1)))
+    arrival = arrive(Trajectories.of(figures, at), set_for.height_m, _FLIGHT_STEPS)
     known = set_for.reached & arrival.sound & (at + wrong > 0.1)
     up = [float(v) if ok else None for v, ok in zip(arrival.height_m, known)]
     return [up[row : row + len(errors_m)] for row in range(0, len(up), len(errors_m))]

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from cross_staff.core.ballistics.flight import GRAVITY, Array, Arrival, RigFigures, Shots, arrive, elevation
+from cross_staff.core.ballistics.flight import GRAVITY, Array, Arrival, RigFigures, Trajectories, arrive, elevation
 from cross_staff.core.errors import OutOfReach
 
 MISS_M = 5e-5  # a pin height is accepted when the arrow passes this close to where it should
@@ -44,7 +44,7 @@ class Mark:
     speed_mps: float
 
 
-def flat_fire_height(shots: Shots) -> Array:
+def flat_fire_height(shots: Trajectories) -> Array:
     """Pin height from the flat-fire drop: a starting value, not an answer.
 
     drop = g cos p / v0^2 (e^{2kd} - 1 - 2kd) / (4 k^2), h = (d Hp - L (drop + up)) / (L + d), with
@@ -63,7 +63,7 @@ def flat_fire_height(shots: Shots) -> Array:
     return (d * shots.peep_height_m - lever * (drop + shots.up_m)) / (lever + d)
 
 
-def pin_heights(shots: Shots) -> PinHeights:
+def pin_heights(shots: Trajectories) -> PinHeights:
     """Pin height at which each arrow crosses its distance at `up_m`, on the low path.
 
     Secant corrections from the flat-fire height in coarse steps, one correction and the proof of
@@ -93,7 +93,7 @@ def _merged(found: PinHeights, rows: NDArray[np.bool_], better: PinHeights) -> P
     return PinHeights(put(found.height_m, better.height_m), arrival, put(found.reached, better.reached))
 
 
-def _secant(shots: Shots, steps: int) -> PinHeights:
+def _secant(shots: Trajectories, steps: int) -> PinHeights:
     """The quick search; rows that do not settle on the low path come back unreached."""
     height = flat_fire_height(shots)
     slope = -(shots.eye_to_sight_m + shots.distance_m) / shots.eye_to_sight_m
@@ -112,7 +112,7 @@ def _secant(shots: Shots, steps: int) -> PinHeights:
     return PinHeights(height, arrival, settled)
 
 
-def _corrected(shots: Shots, height: Array, slope: Array, miss: Array, steps: int) -> tuple[Array, Array, Array]:
+def _corrected(shots: Trajectories, height: Array, slope: Array, miss: Array, steps: int) -> tuple[Array, Array, Array]:
     """One secant correction: the new height, the slope dw/dh it went by, the new miss."""
     change = -miss / slope
     new_miss = arrive(shots, height + change, steps).height_m - shots.up_m
@@ -121,7 +121,7 @@ def _corrected(shots: Shots, height: Array, slope: Array, miss: Array, steps: in
     return height + change, slope, new_miss
 
 
-def _scan(shots: Shots) -> PinHeights:
+def _scan(shots: Trajectories) -> PinHeights:
     """The thorough search over the launch angle, for rows near the arrow's reach."""
     low, high = _bracket(shots)
     for _ in range(12):
@@ -136,7 +136,7 @@ def _scan(shots: Shots) -> PinHeights:
     return found
 
 
-def _closed_in(shots: Shots, one: Array, other: Array, steps: int) -> PinHeights:
+def _closed_in(shots: Trajectories, one: Array, other: Array, steps: int) -> PinHeights:
     """Secants between two heights close to the crossing, then the proof in twice the steps."""
     with np.errstate(all="ignore"):
         miss = arrive(shots, one, steps).height_m - shots.up_m
@@ -151,17 +151,17 @@ def _closed_in(shots: Shots, one: Array, other: Array, steps: int) -> PinHeights
     return PinHeights(height, arrival, settled & arrival.sound & (slope < 0.0))
 
 
-def _height_at_angle(shots: Shots, angle: Array) -> Array:
+def _height_at_angle(shots: Trajectories, angle: Array) -> Array:
     return shots.peep_height_m - shots.eye_to_sight_m * np.tan(angle)
 
 
-def _miss_at_angle(shots: Shots, angle: Array, steps: int) -> Array:
+def _miss_at_angle(shots: Trajectories, angle: Array, steps: int) -> Array:
     """Height of the miss [m] for an arrow line `angle` above the line of sight; short is -inf."""
     arrival = arrive(shots, _height_at_angle(shots, angle), steps)
     return np.where(arrival.sound, arrival.height_m - shots.up_m, -np.inf)
 
 
-def _bracket(shots: Shots) -> tuple[Array, Array]:
+def _bracket(shots: Trajectories) -> tuple[Array, Array]:
     """Launch angles below and above the low-path crossing [rad]; nan where there is none."""
     count = len(shots)
     top = np.minimum(np.radians(85.0), (np.pi / 2.0 - shots.slope_rad) / 2.0 + np.radians(8.0))
@@ -189,7 +189,7 @@ def pin_height(figures: RigFigures, distance_m: float, slope_rad: float = 0.0) -
 
     Raises: OutOfReach when the arrow does not get there. Source: `pin_heights`.
     """
-    solved = pin_heights(Shots.of(figures, distance_m, slope_rad))
+    solved = pin_heights(Trajectories.of(figures, distance_m, slope_rad))
     if not solved.reached[0]:
         raise OutOfReach(f"this arrow does not reach {distance_m:g} m at this slope")
     return float(solved.height_m[0])
@@ -211,7 +211,7 @@ def marks(
     Source: docs/method.md, section 3.
     """
     reference = pin_height(figures, reference_distance_m)
-    shots = Shots.of(figures, distances_m, slope_rad)
+    shots = Trajectories.of(figures, distances_m, slope_rad)
     solved = pin_heights(shots)
     mark_mm = 1000.0 * tape_ratio * (reference - solved.height_m)
     speed = solved.arrival.speed_mps
@@ -243,10 +243,10 @@ def turnover_distance(figures: RigFigures) -> float:
 
 def _rise(figures: RigFigures, distance_m: float) -> float:
     """Tangent of the climb against the line of sight at `distance_m`, with the pin set for it."""
-    return float(pin_heights(Shots.of(figures, distance_m)).arrival.steepness[0])
+    return float(pin_heights(Trajectories.of(figures, distance_m)).arrival.steepness[0])
 
 
-def equivalent_distances(figures: RigFigures, shots: Shots) -> list[float | None]:
+def equivalent_distances(figures: RigFigures, shots: Trajectories) -> list[float | None]:
     """Level distance whose pin height is that of each sloping shot, on the far branch.
 
     A level shot with the pin left where it is crosses the line of sight a second time at x: found
@@ -279,7 +279,7 @@ def far_distances(figures: RigFigures, pin_height_m: ArrayLike, start_m: ArrayLi
     wanted = height[below]
     start = _coarse_distances(figures, wanted) if start_m is None else np.broadcast_to(start_m, height.shape)[below]
     x = np.maximum(start, 1.02 * turnover)
-    x, settled = _second_crossing(Shots.of(figures, x), wanted, x, turnover)
+    x, settled = _second_crossing(Trajectories.of(figures, x), wanted, x, turnover)
     for row, value, sound in zip(below, x, settled & (x >= turnover - 1e-6)):
         if sound:
             found[row] = float(value)
@@ -295,7 +295,7 @@ def _coarse_distances(figures: RigFigures, height: Array) -> Array:
 @lru_cache(maxsize=64)
 def _coarse_table(figures: RigFigures) -> tuple[Array, Array]:
     distances = np.geomspace(1.02 * turnover_distance(figures), 220.0, 40)
-    solved = pin_heights(Shots.of(figures, distances))
+    solved = pin_heights(Trajectories.of(figures, distances))
     return distances[solved.reached], solved.height_m[solved.reached]
 
 
@@ -303,7 +303,7 @@ def _coarse_table(figures: RigFigures) -> tuple[Array, Array]:
 _CROSSING = ((8, 1e-2, 60), (32, 1e-7, 60))
 
 
-def _second_crossing(level: Shots, height: Array, x: Array, turnover: float) -> tuple[Array, NDArray[np.bool_]]:
+def _second_crossing(level: Trajectories, height: Array, x: Array, turnover: float) -> tuple[Array, NDArray[np.bool_]]:
     """Where each path comes down to the line of sight, by Newton steps; rows that stand still are left alone."""
     x, miss, sound = x.copy(), np.full_like(x, np.inf), np.zeros(len(x), bool)
     with np.errstate(all="ignore"):
@@ -330,7 +330,7 @@ def near_partner(figures: RigFigures, distance_m: float) -> float:
 
     Returns: level distance [m], at most the turnover for a distance beyond it. Raises: OutOfReach.
     """
-    shots = Shots.of(figures, 0.3)
+    shots = Trajectories.of(figures, 0.3)
     height = np.array([pin_height(figures, distance_m)])
     for _ in range(60):
         arrival = arrive(shots, height, 32)
@@ -346,7 +346,7 @@ def impact_heights(figures: RigFigures, pin_height_m: float, distances_m: ArrayL
 
     Args: distances_m [m] (n,). Returns: up [m] (n,). Raises: OutOfReach where the arrow stops short.
     """
-    shots = Shots.of(figures, distances_m)
+    shots = Trajectories.of(figures, distances_m)
     arrival = arrive(shots, np.full(len(shots), pin_height_m), 64)
     if not arrival.sound.all():
         raise OutOfReach("this arrow does not come that far")
@@ -360,4 +360,4 @@ def sight_shift_at_target(eye_to_sight_m: float, distance_m: ArrayLike) -> Array
 
 def elevation_at(figures: RigFigures, pin_height_m: float) -> float:
     """Angle of the arrow line above the line of sight with the pin at a height [rad]."""
-    return float(elevation(Shots.of(figures, 1.0), np.array([pin_height_m]))[0])
+    return float(elevation(Trajectories.of(figures, 1.0), np.array([pin_height_m]))[0])

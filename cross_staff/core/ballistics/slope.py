@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cross_staff.core.ballistics.flight import Array, RigFigures, Shots, arrive
+from cross_staff.core.ballistics.flight import Array, RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.sightline import equivalent_distances, pin_height, pin_heights, turnover_distance
 
 _STEPS = 96
 
 
 @dataclass(frozen=True)
-class Cut:
+class SlopeCut:
     """A shot on a slope: the level distance to dial [m]; where there is none (short and steep) the turnover
     is dialled instead; miss_m, how high the arrow then comes in; uncut_m, how high it would come in with
     the slant distance dialled [m]. None: out of reach."""
@@ -38,14 +38,16 @@ def level_distances(
     if not len(distances_m):
         return []
     turnover = turnover_distance(figures)
-    found = equivalent_distances(figures, Shots.of(figures, np.asarray(distances_m, float), np.asarray(slopes_rad)))
+    found = equivalent_distances(
+        figures, Trajectories.of(figures, np.asarray(distances_m, float), np.asarray(slopes_rad))
+    )
     return [
         float(d) if slope == 0.0 and d >= turnover and e is not None else e
         for d, slope, e in zip(distances_m, slopes_rad, found)
     ]
 
 
-def cut_chart(figures: RigFigures, distances_m: Sequence[float], slopes_rad: Sequence[float]) -> list[Cut]:
+def cut_chart(figures: RigFigures, distances_m: Sequence[float], slopes_rad: Sequence[float]) -> list[SlopeCut]:
     """Every distance at every slope, slope by slope.
 
     Args: distances_m (k,) slant [m]; slopes_rad (n,), up positive. Returns: n k rows.
@@ -56,18 +58,20 @@ def cut_chart(figures: RigFigures, distances_m: Sequence[float], slopes_rad: Seq
     if not len(distances):
         return []
     level = level_distances(figures, distances.tolist(), slopes.tolist())
-    shots = Shots.of(figures, distances, slopes)
+    shots = Trajectories.of(figures, distances, slopes)
     reached = pin_heights(shots).reached
     at_turnover = _impacts(shots, np.full(len(distances), pin_height(figures, turnover_distance(figures))))
-    flat = pin_heights(Shots.of(figures, distances))
+    flat = pin_heights(Trajectories.of(figures, distances))
     uncut = np.where(flat.reached, _impacts(shots, flat.height_m), np.nan)
     return [
-        Cut(float(d), float(p), e, _known(at_turnover[i]) if ok and e is None else None, _known(uncut[i]), bool(ok))
+        SlopeCut(
+            float(d), float(p), e, _known(at_turnover[i]) if ok and e is None else None, _known(uncut[i]), bool(ok)
+        )
         for i, (d, p, e, ok) in enumerate(zip(distances, slopes, level, reached))
     ]
 
 
-def _impacts(shots: Shots, heights_m: Array) -> Array:
+def _impacts(shots: Trajectories, heights_m: Array) -> Array:
     arrival = arrive(shots, heights_m, _STEPS)
     return np.where(arrival.sound, arrival.height_m, np.nan)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from numpy.typing import ArrayLike
 
-from cross_staff.core.ballistics.flight import RigFigures, Shots
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 
 
@@ -14,7 +14,7 @@ def drifts(figures: RigFigures, distances_m: ArrayLike, crosswind_mps: float) ->
     Never a windage setting. Args: distances_m (n,) [m]; crosswind_mps W [m/s].
     Source: the lag rule of exterior ballistics (docs/method.md, section 15).
     """
-    shots = Shots.of(figures, distances_m)
+    shots = Trajectories.of(figures, distances_m)
     solved = pin_heights(shots)
     lag = solved.arrival.time_s - shots.distance_m / figures.speed_mps
     return [crosswind_mps * float(t) if ok else None for t, ok in zip(lag, solved.reached)]

@@ -16,7 +16,7 @@ MISJUDGED_PART = 0.05  # of the distance, ranged too far
 
 
 @dataclass(frozen=True)
-class Compared:
+class ComparedBuilds:
     """A build: mass [kg], front of centre [%], mass per draw weight [kg/N], speed and whether it was
     measured, reach as ranged [m] (None: beyond what matters, or not known), and how high [m] the
     arrow comes in at some distances [m] when they are judged 5 % too far."""
@@ -33,12 +33,12 @@ class Compared:
     misjudged: tuple[tuple[float, float | None], ...]
 
 
-def compare(card: RigCard) -> tuple[Compared, ...]:
+def compare(card: RigCard) -> tuple[ComparedBuilds, ...]:
     """Every build on the card, in its order."""
     return tuple(_compared(card, index) for index in range(len(card.builds)))
 
 
-def _compared(card: RigCard, index: int) -> Compared:
+def _compared(card: RigCard, index: int) -> ComparedBuilds:
     made, force = card.builds[index], card.bow.draw_weight_n
     try:
         balance, mass = made.balance(), made.mass_kg()
@@ -47,7 +47,7 @@ def _compared(card: RigCard, index: int) -> Compared:
     own = None if mass is None else speed.measured(card.builds, index, force)
     found = own or (None if mass is None else speed.predicted(card.builds, index, force))
     reach, known, costs = _reach_and_costs(replace(card, in_use=index)) if mass is not None else (None, False, ())
-    return Compared(
+    return ComparedBuilds(
         index,
         made.name,
         mass,

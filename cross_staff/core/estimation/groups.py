@@ -23,7 +23,7 @@ MOST_OFF_M = 2.0
 
 
 @dataclass(frozen=True)
-class Impact:
+class Shot:
     """Where an arrow hit against the aim, right and up [m]; whether the archer called it bad, and the
     key by which it is known to be one arrow, however often it is sent."""
 
@@ -32,7 +32,7 @@ class Impact:
     called_bad: bool = False
     key: str = ""
 
-    def checked(self) -> Impact:
+    def checked(self) -> Shot:
         """Itself. Raises InvalidValue for what is off any butt."""
         if not (math.isfinite(self.right_m) and math.isfinite(self.up_m)):
             raise InvalidValue("shots", "must be numbers")
@@ -42,7 +42,7 @@ class Impact:
 
 
 @dataclass(frozen=True)
-class Group:
+class GroupStatistics:
     """A group judged by itself. Lengths on the target [m], pairs are (right, up), None is not known.
 
     count of the shots that were not called bad; beyond_chance by a t-test a direction at 95 %, p_value
@@ -63,12 +63,12 @@ class Group:
 
 
 def analyse(
-    shots: Sequence[Impact],
+    shots: Sequence[Shot],
     distance_m: float,
     eye_to_sight_m: float,
     ready_radius_m: float | None = None,
     known_spread_m: float | None = None,
-) -> Group:
+) -> GroupStatistics:
     """Judge one group.
 
     t = mean / (s / sqrt n) on n - 1 degrees of freedom a direction; T2 = n m^T S^-1 m, of which
@@ -82,7 +82,7 @@ def analyse(
     kept = [shot.checked() for shot in shots if not shot.called_bad]
     count = len(kept)
     if not count:
-        return Group(0, None, None, None, (False, False), None, None, (), False, NOT_YET_KNOWN, LEAST_SHOTS)
+        return GroupStatistics(0, None, None, None, (False, False), None, None, (), False, NOT_YET_KNOWN, LEAST_SHOTS)
     places = np.array([(shot.right_m, shot.up_m) for shot in kept])
     mean = places.mean(axis=0)
     radius = float(np.hypot(*(places - mean).T).mean())
@@ -95,7 +95,7 @@ def analyse(
     ready = count >= ENOUGH_SHOTS and ready_radius_m is not None and radius <= ready_radius_m
     verdict, more = _verdict(mean, sd, count, own, known)
     move = mean / float(sight_shift_at_target(eye_to_sight_m, distance_m))
-    return Group(
+    return GroupStatistics(
         count,
         (float(mean[0]), float(mean[1])),
         (float(se[0]), float(se[1])) if known else None,
@@ -142,7 +142,7 @@ def hotelling_p(places: np.ndarray) -> float | None:
     return float((1.0 + square / (count - 1)) ** (-0.5 * (count - 2)))
 
 
-def suspects(shots: Sequence[Impact], known_spread_m: float | None = None) -> tuple[int, ...]:
+def suspects(shots: Sequence[Shot], known_spread_m: float | None = None) -> tuple[int, ...]:
     """Indexes of kept shots that lie far outside the others: pointed at, never taken out."""
     kept = [(index, shot) for index, shot in enumerate(shots) if not shot.called_bad]
     if len(kept) < SUSPECT_LEAST:

@@ -19,7 +19,7 @@ REVERSED_CHANCE = 0.1  # of a control whose way was not checked on this bow
 
 
 @dataclass(frozen=True)
-class Gain:
+class TravelPerUnit:
     """What a unit of a control moves [mm]: its size with the sd, and whether its way was checked."""
 
     size: float
@@ -28,7 +28,7 @@ class Gain:
 
 
 @dataclass(frozen=True)
-class Seen:
+class Observed:
     """Arrows: which states they see with what weight, how far it is still to go [mm], and its sd."""
 
     weights: Mapping[str, float]
@@ -56,11 +56,11 @@ class Placed:
     beside: str
 
 
-Happening = Seen | Moved | Placed
+Happening = Observed | Moved | Placed
 
 
 @dataclass(frozen=True)
-class Belief:
+class FilterEstimate:
     """What is believed: mean (n,) and covariance (n, n) of the states and gains by name, the ways of
     the controls (+1 as the card says, -1 reversed), and the log-evidence."""
 
@@ -75,7 +75,7 @@ class Belief:
         row = self._row(weights)
         return float(row @ self.mean), math.sqrt(max(float(row @ self.covariance @ row), 0.0))
 
-    def gain(self, drive: str) -> tuple[float, float]:
+    def travel_per_unit(self, drive: str) -> tuple[float, float]:
         """What a unit moves, its way counted [mm], and the sd."""
         size, sd = self.of({_gain(drive): 1.0})
         return self.ways.get(drive, 1) * size, sd
@@ -88,9 +88,12 @@ def _gain(drive: str) -> str:
     return f"gain of {drive}"
 
 
-def believe(
-    states: Mapping[str, float], gains: Mapping[str, Gain], happenings: Sequence[Happening], ways: Mapping[str, int]
-) -> Belief:
+def estimate_from(
+    states: Mapping[str, float],
+    travels_per_unit: Mapping[str, TravelPerUnit],
+    happenings: Sequence[Happening],
+    ways: Mapping[str, int],
+) -> FilterEstimate:
     """The belief after everything that happened, in its order.
 
     x' = x - gain * amount for a movement, so that the state is carried on together with the gain
@@ -101,43 +104,45 @@ def believe(
         are settled. Source: R. E. Kalman, 1960; docs/method.md, section 14.
     """
     moved = {h.drive for h in happenings if isinstance(h, Moved)}
-    unsure = sorted(d for d in moved if d in gains and not gains[d].checked and d not in ways)
+    unsure = sorted(d for d in moved if d in travels_per_unit and not travels_per_unit[d].checked and d not in ways)
     found = []
     for signs in product((1, -1), repeat=len(unsure)):
         tried = dict(ways) | dict(zip(unsure, signs))
         prior = sum(math.log(REVERSED_CHANCE if s < 0 else 1.0 - REVERSED_CHANCE) for s in signs)
-        found.append(_run(states, gains, happenings, tried, prior))
+        found.append(_run(states, travels_per_unit, happenings, tried, prior))
     return _mixed(found, len(states))
 
 
-def _mixed(found: Sequence[Belief], states: int) -> Belief:
+def _mixed(found: Sequence[FilterEstimate], states: int) -> FilterEstimate:
     """The likeliest belief, its states widened by what the other ways of the controls would make of them."""
-    best = max(found, key=lambda belief: belief.evidence)
+    best = max(found, key=lambda estimate: estimate.evidence)
     if len(found) == 1:
         return best
-    weight = np.exp([belief.evidence - best.evidence for belief in found])
+    weight = np.exp([estimate.evidence - best.evidence for estimate in found])
     weight = weight / weight.sum()
     mean = best.mean.copy()
-    mean[:states] = sum(w * belief.mean[:states] for w, belief in zip(weight, found))
+    mean[:states] = sum(w * estimate.mean[:states] for w, estimate in zip(weight, found))
     covariance = best.covariance.copy()
-    apart = [belief.mean[:states] - mean[:states] for belief in found]
+    apart = [estimate.mean[:states] - mean[:states] for estimate in found]
     covariance[:states, :states] = sum(
-        w * (belief.covariance[:states, :states] + np.outer(a, a)) for w, belief, a in zip(weight, found, apart)
+        w * (estimate.covariance[:states, :states] + np.outer(a, a)) for w, estimate, a in zip(weight, found, apart)
     )
-    return Belief(best.names, mean, covariance, best.ways, best.evidence)
+    return FilterEstimate(best.names, mean, covariance, best.ways, best.evidence)
 
 
 def _run(
     states: Mapping[str, float],
-    gains: Mapping[str, Gain],
+    travels_per_unit: Mapping[str, TravelPerUnit],
     happenings: Sequence[Happening],
     ways: Mapping[str, int],
     evidence: float,
-) -> Belief:
-    names = (*states, *(_gain(drive) for drive in gains))
+) -> FilterEstimate:
+    names = (*states, *(_gain(drive) for drive in travels_per_unit))
     place = {name: index for index, name in enumerate(names)}
-    mean = np.array([0.0] * len(states) + [gain.size for gain in gains.values()])
-    covariance = np.diag([sd**2 for sd in states.values()] + [gain.sd**2 for gain in gains.values()])
+    mean = np.array([0.0] * len(states) + [travel_per_unit.size for travel_per_unit in travels_per_unit.values()])
+    covariance = np.diag(
+        [sd**2 for sd in states.values()] + [travel_per_unit.sd**2 for travel_per_unit in travels_per_unit.values()]
+    )
     for each in happenings:
         if isinstance(each, Placed):
             copy = np.eye(len(names))
@@ -160,4 +165,4 @@ def _run(
             mean = mean + toward * (miss / variance)
             covariance = covariance - np.outer(toward, toward) / variance
             evidence -= 0.5 * (miss**2 / variance + math.log(variance))
-    return Belief(names, mean, covariance, ways, evidence)
+    return FilterEstimate(names, mean, covariance, ways, evidence)

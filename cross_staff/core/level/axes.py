@@ -33,7 +33,7 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Reading:
+class AxisReading:
     """A reading of two vials at one pitch of the arrow line [rad]: the sight's (or the rail's, when
     `rail` is set) and the reference's tilt [rad], and the sd of their difference [rad]."""
 
@@ -85,7 +85,7 @@ class Solved:
         return tuple(name for name in AXES if not self.axes[name].determined)
 
 
-def solve(readings: Sequence[Reading], yaw_rad: float = 0.0, yaw_sd_rad: float = 0.0) -> Solved:
+def solve(readings: Sequence[AxisReading], yaw_rad: float = 0.0, yaw_sd_rad: float = 0.0) -> Solved:
     """First, second and third axis with their uncertainty.
 
     Args: readings of both kinds; yaw_rad and yaw_sd_rad, what is known of the reference's own yaw
@@ -104,7 +104,7 @@ def solve(readings: Sequence[Reading], yaw_rad: float = 0.0, yaw_sd_rad: float =
     return replace(found, slips=slips, best_next_pitch_rad=_best_pitch(found, readings))
 
 
-def _check(reading: Reading) -> None:
+def _check(reading: AxisReading) -> None:
     degrees = math.degrees(reading.pitch_rad)
     if not PITCH_RAD.holds(reading.pitch_rad):
         raise InvalidValue("pitch_deg", f"{degrees:.0f} degrees is too steep: at most 80 either way")
@@ -115,7 +115,7 @@ def _check(reading: Reading) -> None:
         raise InvalidValue("sd_deg", "must be more than nought")
 
 
-def _expected(reading: Reading, estimate: Array) -> float:
+def _expected(reading: AxisReading, estimate: Array) -> float:
     """What the vial would show, given the axes and the cant that the reference tells."""
     first, second, third, yaw = (float(v) for v in estimate)
     cant = cant_of(reading.reference_rad, yaw, reading.pitch_rad)
@@ -124,7 +124,7 @@ def _expected(reading: Reading, estimate: Array) -> float:
     return sight_tilt(second, third, cant, reading.pitch_rad)
 
 
-def _descend(readings: Sequence[Reading], yaw: float, yaw_sd: float) -> tuple[Array, Array, float]:
+def _descend(readings: Sequence[AxisReading], yaw: float, yaw_sd: float) -> tuple[Array, Array, float]:
     """Gauss-Newton: the estimate, the normal matrix at it, and chi-squared of readings and priors."""
     centre = np.array([0.0, 0.0, 0.0, yaw])
     widths = np.array([PRIOR_SD_RAD] * 3 + [max(yaw_sd, 1e-9)])
@@ -140,7 +140,7 @@ def _descend(readings: Sequence[Reading], yaw: float, yaw_sd: float) -> tuple[Ar
     return estimate, jacobian.T @ jacobian, float(residual @ residual)
 
 
-def _linearised(readings: Sequence[Reading], estimate: Array, centre: Array, widths: Array) -> tuple[Array, Array]:
+def _linearised(readings: Sequence[AxisReading], estimate: Array, centre: Array, widths: Array) -> tuple[Array, Array]:
     seen = np.array([r.vial_rad for r in readings])
     sds = np.array([r.sd_rad for r in readings])
     expected = np.array([_expected(r, estimate) for r in readings])
@@ -164,7 +164,7 @@ _FLIPS = {
 }
 
 
-def _slips(readings: Sequence[Reading], yaw: float, yaw_sd: float, found: Solved) -> tuple[Slip, ...]:
+def _slips(readings: Sequence[AxisReading], yaw: float, yaw_sd: float, found: Solved) -> tuple[Slip, ...]:
     """The readings that look wrong: a flipped sign that mends everything comes first, then the one
     whose leaving out does; nothing while the readings agree."""
     if found.p_value is None or found.p_value >= CONTRADICTION_P:
@@ -182,14 +182,14 @@ def _slips(readings: Sequence[Reading], yaw: float, yaw_sd: float, found: Solved
     return (Slip(index, "wrong"),) if found.chi2 - best > SUSPECT_SDS**2 else ()
 
 
-def _chi2_of(readings: Sequence[Reading], yaw: float, yaw_sd: float) -> float:
+def _chi2_of(readings: Sequence[AxisReading], yaw: float, yaw_sd: float) -> float:
     try:
         return _descend(readings, yaw, yaw_sd)[2]
     except (InvalidValue, np.linalg.LinAlgError):
         return math.inf
 
 
-def _best_pitch(found: Solved, readings: Sequence[Reading]) -> float:
+def _best_pitch(found: Solved, readings: Sequence[AxisReading]) -> float:
     """The pitch at which one more reading of the sight's vial shrinks most the widest of second and
     third axis; of equal ones the one farthest from the mean of what was read."""
     sd = min((r.sd_rad for r in readings if not r.rail), default=math.radians(0.1))
@@ -199,15 +199,15 @@ def _best_pitch(found: Solved, readings: Sequence[Reading]) -> float:
     best, best_left = USUAL_PITCH_RAD, math.inf
     for degrees in range(-45, 46, 5):
         pitch = math.radians(degrees)
-        row = _gradient(Reading(pitch, 0.0, 0.0, sd), estimate)
-        gain = found.covariance @ row
-        left = float(found.covariance[wanted, wanted] - gain[wanted] ** 2 / (sd**2 + row @ gain))
+        row = _gradient(AxisReading(pitch, 0.0, 0.0, sd), estimate)
+        angle_per_turn = found.covariance @ row
+        left = float(found.covariance[wanted, wanted] - angle_per_turn[wanted] ** 2 / (sd**2 + row @ angle_per_turn))
         alike = best_left < math.inf and abs(left / best_left - 1.0) < 1e-6
         if left < best_left * (1.0 - 1e-6) or (alike and abs(pitch - mean) > abs(best - mean)):
             best, best_left = pitch, left
     return best
 
 
-def _gradient(reading: Reading, estimate: Array) -> Array:
+def _gradient(reading: AxisReading, estimate: Array) -> Array:
     base = _expected(reading, estimate)
     return np.array([(_expected(reading, estimate + _NUDGE * row) - base) / _NUDGE for row in np.eye(4)])

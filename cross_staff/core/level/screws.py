@@ -25,7 +25,7 @@ UNSURE_GAIN = 0.5  # a gain known no better than this part of itself is tested a
 
 
 @dataclass(frozen=True)
-class GainPrior:
+class AnglePerTurnPrior:
     """What is known before the first turn: size of the gain (median, sd of its logarithm), which way
     a clockwise turn goes by the card (+1, -1, 0 for not known), and the sd of what backlash and
     tightening do to the axis."""
@@ -58,7 +58,7 @@ class Turn:
 
 
 @dataclass(frozen=True)
-class Gain:
+class AnglePerTurn:
     """Unit per turn with its sd; signed: clockwise positive."""
 
     value: float
@@ -69,7 +69,7 @@ class Gain:
         return self.sd < UNSURE_GAIN * abs(self.value)
 
 
-def gain(turns: Sequence[Turn], prior: GainPrior) -> Gain | None:
+def angle_per_turn(turns: Sequence[Turn], prior: AnglePerTurnPrior) -> AnglePerTurn | None:
     """The gain from the turns made so far; None before the first.
 
     Weighted least squares of move on turns; each move's variance joins the hand's (4 % and 0.02
@@ -87,17 +87,17 @@ def gain(turns: Sequence[Turn], prior: GainPrior) -> Gain | None:
         width = prior.size * math.sinh(prior.sd_ln) * 1.2
         value = (seen * information + side * prior.size / width**2) / (information + width**-2.0)
         information += width**-2.0
-    return Gain(value, information**-0.5)
+    return AnglePerTurn(value, information**-0.5)
 
 
-def _variance(turn: Turn, value: float, prior: GainPrior) -> float:
+def _variance(turn: Turn, value: float, prior: AnglePerTurnPrior) -> float:
     hand = (TURN_PART * turn.move) ** 2 + (TURN_SD * value) ** 2
     return hand + prior.play**2 + turn.before_sd**2 + turn.after_sd**2 + 1e-18
 
 
-def went_the_other_way(turns: Sequence[Turn], prior: GainPrior) -> bool:
+def went_the_other_way(turns: Sequence[Turn], prior: AnglePerTurnPrior) -> bool:
     """Whether a knob turned out to move against its card."""
-    found = gain(turns, prior)
+    found = angle_per_turn(turns, prior)
     return bool(prior.sign and found is not None and found.sure and found.value * prior.sign < 0.0)
 
 
@@ -139,7 +139,9 @@ class Action:
     move: float | None = None
 
 
-def decide(looks: Sequence[float], look_sd: float, turns: Sequence[Turn], tolerance: float, prior: GainPrior) -> Action:
+def decide(
+    looks: Sequence[float], look_sd: float, turns: Sequence[Turn], tolerance: float, prior: AnglePerTurnPrior
+) -> Action:
     """The next action for one axis.
 
     Args: looks since the last turn, at the place where the axis is read, locked; look_sd of one look;
@@ -160,8 +162,8 @@ def decide(looks: Sequence[float], look_sd: float, turns: Sequence[Turn], tolera
     return _turn(now, turns, prior)
 
 
-def _turn(now: Estimate, turns: Sequence[Turn], prior: GainPrior) -> Action:
-    found = gain(turns, prior)
+def _turn(now: Estimate, turns: Sequence[Turn], prior: AnglePerTurnPrior) -> Action:
+    found = angle_per_turn(turns, prior)
     if found is None:
         sign = prior.sign or 1
         size = min(TEST_TURN, abs(now.value) / prior.size)

@@ -13,9 +13,9 @@ from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level import screws
-from cross_staff.core.level.axes import Reading, Solved, solve
+from cross_staff.core.level.axes import AxisReading, Solved, solve
 from cross_staff.core.level.methods import METHODS
-from cross_staff.core.level.screws import Action, Estimate, Gain, GainPrior, Turn
+from cross_staff.core.level.screws import Action, AnglePerTurn, AnglePerTurnPrior, Estimate, Turn
 from cross_staff.core.rig.card import LevelSetup, RigCard, vial_of
 from cross_staff.core.rig.log import BenchEntry, check_reason, newest
 
@@ -61,7 +61,7 @@ def kept(log: Sequence[LevelReading]) -> list[LevelReading]:
 
 
 @dataclass(frozen=True)
-class Unit:
+class VialUnit:
     """What one unit of the looks is: radians when calibrated, else divisions; sd of one vial's look,
     and of the difference of two."""
 
@@ -74,12 +74,12 @@ class Unit:
         return LOOK_DIV * math.hypot(self.vial, self.reference)
 
 
-def unit_for(setup: LevelSetup, axis: str) -> Unit:
+def unit_for(setup: LevelSetup, axis: str) -> VialUnit:
     """Radians a division of both vials where both are known, else one unit a division."""
     a, b = vial_of(setup, axis).per_division_rad, setup.reference.per_division_rad
     if a is None or b is None:
-        return Unit(False, 1.0, 1.0)
-    return Unit(True, a, b)
+        return VialUnit(False, 1.0, 1.0)
+    return VialUnit(True, a, b)
 
 
 @dataclass(frozen=True)
@@ -89,13 +89,13 @@ class AxisState:
     accepted."""
 
     axis: str
-    unit: Unit
+    unit: VialUnit
     tolerance: float
     found: Estimate | None
     now: Estimate | None
     looks: tuple[float, ...]
     turns: tuple[Turn, ...]
-    gain: Gain | None
+    angle_per_turn: AnglePerTurn | None
     action: Action
     standing: str
     pitch_rad: float
@@ -139,7 +139,7 @@ def level_state(
     entries: Sequence[BenchEntry],
     holds: frozenset[int] | None = None,
     tolerances: dict[str, float] | None = None,
-    gains: dict[str, GainPrior] | None = None,
+    angles_per_turn: dict[str, AnglePerTurnPrior] | None = None,
 ) -> LevelState:
     """Judge the station.
 
@@ -153,7 +153,7 @@ def level_state(
     axes: dict[str, AxisState] = {}
     for axis in AXES:
         accepted = held.get(f"accept_{axis}")
-        axes[axis] = _axis(card, axis, readings, axes, accepted, tolerances or {}, gains or {})
+        axes[axis] = _axis(card, axis, readings, axes, accepted, tolerances or {}, angles_per_turn or {})
     turned = next((r.axis for r in reversed(readings) if r.turns), None)
     step, current = _step(card, axes, held, required, turned)
     return LevelState(
@@ -195,7 +195,7 @@ def _axis(
     before: dict[str, AxisState],
     accepted: BenchEntry | None,
     tolerances: dict[str, float],
-    gains: dict[str, GainPrior],
+    angles_per_turn: dict[str, AnglePerTurnPrior],
 ) -> AxisState:
     unit = unit_for(card.level, axis)
     tolerance = tolerances.get(axis, USUAL_TOLERANCE_RAD) if unit.calibrated else TOLERANCE_DIV
@@ -207,7 +207,7 @@ def _axis(
     turns = _turns(groups, sd)
     present = [] if past or not groups else groups[-1].looks
     latest = groups[-1].looks if groups else []
-    prior = replace(gains.get(axis) or _prior(unit), sign=_sign_by_card(card, axis, own))
+    prior = replace(angles_per_turn.get(axis) or _prior(unit), sign=_sign_by_card(card, axis, own))
     action = screws.decide(present, sd, turns, tolerance, prior)
     last = own[-1] if own else None
     return AxisState(
@@ -218,7 +218,7 @@ def _axis(
         screws.estimate(latest, sd),
         tuple(present),
         turns,
-        screws.gain(turns, prior),
+        screws.angle_per_turn(turns, prior),
         action,
         _standing(action, past and bool(groups), accepted),
         last.pitch_rad if last else math.radians(-35.0) if axis == "third" else 0.0,
@@ -242,13 +242,13 @@ def _sign_by_card(card: RigCard, axis: str, own: Sequence[LevelReading]) -> int:
     return bubble if own and own[-1].pitch_rad > 0.0 else -bubble
 
 
-def _prior(unit: Unit) -> GainPrior:
+def _prior(unit: VialUnit) -> AnglePerTurnPrior:
     if unit.calibrated:
-        return GainPrior(screws.USUAL_GAIN_RAD, 0.5, 0, screws.USUAL_PLAY_RAD)
-    return GainPrior(USUAL_GAIN_DIV, 0.7, 0, 0.12)
+        return AnglePerTurnPrior(screws.USUAL_GAIN_RAD, 0.5, 0, screws.USUAL_PLAY_RAD)
+    return AnglePerTurnPrior(USUAL_GAIN_DIV, 0.7, 0, 0.12)
 
 
-def _look(card: RigCard, reading: LevelReading, unit: Unit, others: dict[str, float]) -> float:
+def _look(card: RigCard, reading: LevelReading, unit: VialUnit, others: dict[str, float]) -> float:
     """What one reading says of its axis, small angles."""
     seen, reference = _proved(card.level, reading)
     apart = unit.vial * seen - unit.reference * reference
@@ -306,7 +306,7 @@ def _proved(setup: LevelSetup, reading: LevelReading) -> tuple[float, float]:
     return reading.vial_div - (laid or 0.0), reading.reference_div - (setup.reference.roll_error_div or 0.0)
 
 
-def _look_sd(own: Sequence[LevelReading], unit: Unit, axis: str) -> float:
+def _look_sd(own: Sequence[LevelReading], unit: VialUnit, axis: str) -> float:
     tilt = abs(math.sin(own[-1].pitch_rad)) if axis == "third" and own else 1.0
     return unit.look_sd / max(tilt, math.sin(LEAST_TILT_RAD))
 
@@ -397,7 +397,7 @@ def _solved(card: RigCard, readings: Sequence[LevelReading]) -> tuple[Solved | N
     for reading in usable:
         unit, (seen, reference) = units[reading.axis], _proved(card.level, reading)
         rows.append(
-            Reading(
+            AxisReading(
                 reading.pitch_rad,
                 unit.vial * seen,
                 unit.reference * reference,

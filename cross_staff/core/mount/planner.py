@@ -10,8 +10,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from cross_staff.core.ballistics.flight import RigFigures, Shots
-from cross_staff.core.ballistics.reach import Reach, Room, reach
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories
+from cross_staff.core.ballistics.reach import Reach, SightRoom, reach
 from cross_staff.core.ballistics.sightline import elevation_at, pin_height, pin_heights, turnover_distance
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.rig.card import USUAL_EYE_TO_PEEP_M, RigCard
@@ -88,7 +88,7 @@ class Plan:
 
 
 @dataclass(frozen=True)
-class Choice:
+class PlaceChoice:
     """The plans, the best of them for this archer's goals, and why: a code with its numbers."""
 
     plans: tuple[Plan, ...]
@@ -96,7 +96,7 @@ class Choice:
     why: str
 
 
-def plan_all(card: RigCard, figures: RigFigures) -> Choice:
+def plan_all(card: RigCard, figures: RigFigures) -> PlaceChoice:
     """Every place that the sight offers, and the best for this archer's goals.
 
     Args: figures at the present extension. Raises: OutOfReach where home itself is out of reach.
@@ -110,7 +110,7 @@ def plan_all(card: RigCard, figures: RigFigures) -> Choice:
             tried = [plan(card, figures, Place(hole, detent, home)) for hole in holes]
             plans.append(max(tried, key=lambda p: (p.fits, p.near_enough, p.reach.farthest_m or math.inf)))
     best = max(plans, key=lambda p: _worth(card, p))
-    return Choice(tuple(plans), best, _why(card, best, plans))
+    return PlaceChoice(tuple(plans), best, _why(card, best, plans))
 
 
 def _holes_known(card: RigCard) -> bool:
@@ -218,14 +218,14 @@ def _above_home_mm(card: RigCard, place: Place, home_height_m: float, wanted: fl
     return above, 0.0 <= above <= travel
 
 
-def _room(card: RigCard, above_mm: float | None) -> Room:
+def _room(card: RigCard, above_mm: float | None) -> SightRoom:
     sight, mount = card.sight, card.mount
     if not kind_of(sight).dialled:
-        return Room(pin_room_m=_metres(sight.housing.pin_room_mm))
+        return SightRoom(pin_room_m=_metres(sight.housing.pin_room_mm))
     travel = None if sight.slider_travel_mm is None or above_mm is None else sight.slider_travel_mm - above_mm
     clear = CLEARANCE_MM if mount.clearance_mm is None else mount.clearance_mm
     vanes = None if mount.vanes_mm is None else mount.vanes_mm + clear
-    return Room(
+    return SightRoom(
         _metres(None if travel is None else max(travel, 0.0)),
         _metres(sight.housing.below_pin_mm),
         _metres(vanes),
@@ -262,12 +262,12 @@ def _pins_mm(card: RigCard, figures: RigFigures) -> float | None:
     distances = [card.distance_from_sight(d) for d in card.goals.pin_distances_m]
     if len(distances) < 2:
         return None
-    solved = pin_heights(Shots.of(figures, distances))
+    solved = pin_heights(Trajectories.of(figures, distances))
     return 1000.0 * float(solved.height_m[0] - solved.height_m[-1]) if solved.reached.all() else None
 
 
 def _far_pin_reach(
-    card: RigCard, figures: RigFigures, home_m: float, room: Room, spread_mm: float | None
+    card: RigCard, figures: RigFigures, home_m: float, room: SightRoom, spread_mm: float | None
 ) -> float | None:
     """Reach when the far pin goes with the wheel [m]: its place in the housing is travel gained."""
     if spread_mm is None or not kind_of(card.sight).dialled or room.slider_travel_m is None:
@@ -312,7 +312,7 @@ def _picture(
     return ringing, shift, (math.cos(far) / math.cos(near)) ** 2
 
 
-def _short_by_mm(found: Reach, room: Room, home_height_m: float, drop_mm: float | None) -> float | None:
+def _short_by_mm(found: Reach, room: SightRoom, home_height_m: float, drop_mm: float | None) -> float | None:
     """By how much the binding limit misses the farthest distance [mm]; None where it does not."""
     if drop_mm is None or found.binding is None:
         return None

@@ -17,7 +17,7 @@ GROUPS = {"assembly": "Order of assembly", "centring": "Centre before the first 
 
 
 @dataclass(frozen=True)
-class Step:
+class MountStep:
     """A step: in three words, what to do, what to look for, what to do when it is not so, the caution that applies;
     only for sights whose housing is dialled, or that have an extension, where it says so."""
 
@@ -33,14 +33,14 @@ class Step:
 
 
 STEPS = (
-    Step(
+    MountStep(
         "order",
         "assembly",
         "Lay out what blocks what.",
         "Lay out quiver bracket, mount, slide and wheel, and see what blocks what.",
         "What goes on first is written down; the usual order is quiver bracket, mount, extension, slide, wheel.",
     ),
-    Step(
+    MountStep(
         "threads",
         "assembly",
         "Choose how each thread is kept.",
@@ -48,7 +48,7 @@ STEPS = (
         "Clean threads; the bolts start by hand.",
         caution="Thread-locker: keep it off skin and eyes.",
     ),
-    Step(
+    MountStep(
         "mount_bolts",
         "assembly",
         "Fit both mount bolts.",
@@ -56,7 +56,7 @@ STEPS = (
         "The mount sits flat on the riser and cannot be rocked.",
         "Look for dirt or a burr under it.",
     ),
-    Step(
+    MountStep(
         "detent",
         "assembly",
         "Set the extension to its place.",
@@ -64,7 +64,7 @@ STEPS = (
         "The place shows the same mark on both sides; a quick-release is proved engaged by pulling at it.",
         extension=True,
     ),
-    Step(
+    MountStep(
         "slide_free",
         "assembly",
         "Run the slide from stop to stop.",
@@ -74,14 +74,14 @@ STEPS = (
         caution="Never force a slide while it is locked, nor drive it against its lock.",
         dialled=True,
     ),
-    Step(
+    MountStep(
         "micro_middle",
         "centring",
         "Put micro windage in the middle.",
         "Put micro windage in the middle of its travel.",
         "As many clicks to one side as to the other.",
     ),
-    Step(
+    MountStep(
         "plane",
         "centring",
         "Sight along string, track and arrow.",
@@ -89,7 +89,7 @@ STEPS = (
         "String, track and arrow lie in one plane through the riser.",
         "That is the rest or the cam: go back to Prepare.",
     ),
-    Step(
+    MountStep(
         "coarse",
         "centring",
         "Bring the pin into that plane.",
@@ -97,7 +97,7 @@ STEPS = (
         "String, arrow and pin in one plane by eye, micro windage still in the middle.",
         "Use the housing's own left and right, or spacers under the mount.",
     ),
-    Step(
+    MountStep(
         "home",
         "centring",
         "Find the home position.",
@@ -105,7 +105,7 @@ STEPS = (
         "Home comes back to the same line three times.",
         dialled=True,
     ),
-    Step(
+    MountStep(
         "play",
         "checks",
         "Wiggle every joint.",
@@ -113,7 +113,7 @@ STEPS = (
         "Nothing moves, nothing clicks.",
         "Find the joint, and alternate opposing screws when tightening it.",
     ),
-    Step(
+    MountStep(
         "lock",
         "checks",
         "Lock, one joint at a time.",
@@ -121,14 +121,14 @@ STEPS = (
         "No two joints are loose at once, and the pin has not moved.",
         caution="Small screws shear: the right key, no more than two fingers.",
     ),
-    Step(
+    MountStep(
         "clear_top",
         "checks",
         "Look for clearance at the near end.",
         "At the near end look between housing and riser, wheel and quiver, rest and housing.",
         "Clear all round, also with the quiver full.",
     ),
-    Step(
+    MountStep(
         "clear_bottom",
         "checks",
         "Look for clearance at the far end.",
@@ -157,21 +157,23 @@ JOINTS = (
 
 
 @dataclass(frozen=True)
-class StepState:
+class MountStepState:
     """A step with the entry that holds, and how it stands: done, skipped, wrong, old or '' (open)."""
 
-    step: Step
+    step: MountStep
     entry: BenchEntry | None
     state: str
 
 
-def steps_for(card: RigCard) -> tuple[Step, ...]:
+def steps_for(card: RigCard) -> tuple[MountStep, ...]:
     """The steps that this sight has."""
     dialled, places = kind_of(card.sight).dialled, card.sight.extension_mm
     return tuple(s for s in STEPS if (dialled or not s.dialled) and (places or not s.extension))
 
 
-def step_states(card: RigCard, log: Sequence[BenchEntry], hold: frozenset[int] | None = None) -> tuple[StepState, ...]:
+def step_states(
+    card: RigCard, log: Sequence[BenchEntry], hold: frozenset[int] | None = None
+) -> tuple[MountStepState, ...]:
     """Every step of this sight as it stands.
 
     Args: hold, the revisions whose entries still hold (None: all of them).
@@ -180,12 +182,12 @@ def step_states(card: RigCard, log: Sequence[BenchEntry], hold: frozenset[int] |
     return tuple(_state(step, kept.get(step.key), hold) for step in steps_for(card))
 
 
-def _state(step: Step, entry: BenchEntry | None, hold: frozenset[int] | None) -> StepState:
+def _state(step: MountStep, entry: BenchEntry | None, hold: frozenset[int] | None) -> MountStepState:
     if entry is None:
-        return StepState(step, None, "")
+        return MountStepState(step, None, "")
     if hold is not None and entry.revision not in hold:
-        return StepState(step, entry, "old")
-    return StepState(step, entry, entry.choice)
+        return MountStepState(step, entry, "old")
+    return MountStepState(step, entry, entry.choice)
 
 
 @dataclass(frozen=True)

@@ -39,12 +39,12 @@ class Judged:
     entry: BenchEntry | None
     verdict: str
     remedy: str = ""
-    advice: tuning.Advice | None = None
+    advice: tuning.TuningAdvice | None = None
     shape: tuning.WalkBack | None = None
 
 
 @dataclass(frozen=True)
-class Sheet:
+class Checklist:
     """The whole sheet: every check judged, and the override in force, if any."""
 
     lines: tuple[Judged, ...]
@@ -68,7 +68,7 @@ class Sheet:
         return next(line for line in self.lines if line.check.key == key)
 
 
-def sheet(card: RigCard, log: Sequence[BenchEntry], holds: dict[str, frozenset[int]] | None = None) -> Sheet:
+def checklist_of(card: RigCard, log: Sequence[BenchEntry], holds: dict[str, frozenset[int]] | None = None) -> Checklist:
     """Judge the bench sheet.
 
     Args: log of the station, oldest first; holds, for each result the revisions whose entries still
@@ -77,7 +77,7 @@ def sheet(card: RigCard, log: Sequence[BenchEntry], holds: dict[str, frozenset[i
     kept = newest(log)
     lines = tuple(_judged(card, check, log, kept.get(check.key), holds) for check in CHECKS.values())
     override = kept.get(OVERRIDE)
-    return Sheet(lines, override if override is not None and _holds(override, "tune", holds) else None)
+    return Checklist(lines, override if override is not None and _holds(override, "tune", holds) else None)
 
 
 def _holds(entry: BenchEntry, result: str, holds: dict[str, frozenset[int]] | None) -> bool:
@@ -128,10 +128,10 @@ def _from_card(card: RigCard, check: Check) -> Judged:
     return Judged(check, None, PASS)
 
 
-def readings(log: Sequence[BenchEntry], key: str, hold: frozenset[int] | None = None) -> list[tuning.Reading]:
+def readings(log: Sequence[BenchEntry], key: str, hold: frozenset[int] | None = None) -> list[tuning.TuneReading]:
     """Tears or bare shafts as they were read, oldest first, with the step before each."""
     kept = [e for e in standing(log).get(key, []) if hold is None or e.revision in hold]
-    return [tuning.Reading(e.points[0], e.after) for e in kept if e.points]
+    return [tuning.TuneReading(e.points[0], e.after) for e in kept if e.points]
 
 
 def _torn(

@@ -23,7 +23,7 @@ GRIP = "grip"
 
 
 @dataclass(frozen=True)
-class Step:
+class TuningStep:
     """A step that can be tried: its key, what it is, the axis it works on, and the step that takes it
     back. Keys are as the archer sees them."""
 
@@ -36,18 +36,18 @@ class Step:
 STEPS = {
     step.key: step
     for step in (
-        Step(GRIP, "settle the grip: same place, relaxed, nothing else changed", "both", GRIP),
-        Step("nock_down", "lower the nocking point by 1 mm, or raise the rest by as much", "up", "nock_up"),
-        Step("nock_up", "raise the nocking point by 1 mm, or lower the rest by as much", "up", "nock_down"),
-        Step("rest_right", "move the rest 0.5 mm to the right", "right", "rest_left"),
-        Step("rest_left", "move the rest 0.5 mm to the left", "right", "rest_right"),
+        TuningStep(GRIP, "settle the grip: same place, relaxed, nothing else changed", "both", GRIP),
+        TuningStep("nock_down", "lower the nocking point by 1 mm, or raise the rest by as much", "up", "nock_up"),
+        TuningStep("nock_up", "raise the nocking point by 1 mm, or lower the rest by as much", "up", "nock_down"),
+        TuningStep("rest_right", "move the rest 0.5 mm to the right", "right", "rest_left"),
+        TuningStep("rest_left", "move the rest 0.5 mm to the left", "right", "rest_right"),
     )
 }
 KINDS = ("paper_tear", "bare_shaft")
 
 
 @dataclass(frozen=True)
-class Reading:
+class TuneReading:
     """A tear (where the nock tore relative to the point) or a bare shaft (relative to the fletched
     ones), right and up [m], and the step that was done just before it ('' for as found)."""
 
@@ -56,7 +56,7 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class Advice:
+class TuningAdvice:
     """good: nothing to do. Else the step to try, and why: first_grip, vertical, trial, keep, reverse
     or again (a step that did nothing)."""
 
@@ -70,7 +70,7 @@ def size_m(point: Point) -> float:
     return math.hypot(*point)
 
 
-def advise(kind: str, readings: Sequence[Reading], handed: str = "right", distance_m: float = 0.0) -> Advice:
+def advise(kind: str, readings: Sequence[TuneReading], handed: str = "right", distance_m: float = 0.0) -> TuningAdvice:
     """The next step for a tear or a bare shaft.
 
     Grip first. Up and down before sideways: a nock that tears high, or a bare shaft that lands low,
@@ -84,28 +84,28 @@ def advise(kind: str, readings: Sequence[Reading], handed: str = "right", distan
     right, up = last.point
     limit = TEAR_GOOD_M if kind == "paper_tear" else BARE_GOOD_MRAD * 1e-3 * max(distance_m, 5.0)
     if size_m(last.point) <= limit:
-        return Advice(True)
+        return TuningAdvice(True)
     if not any(reading.after == GRIP for reading in readings):
-        return Advice(False, GRIP, "first_grip")
+        return TuningAdvice(False, GRIP, "first_grip")
     if abs(up) > limit and abs(up) >= abs(right) or abs(right) <= limit:
         return _upright(kind, readings, up)
     return _sideways(kind, readings, handed)
 
 
-def _upright(kind: str, readings: Sequence[Reading], up: float) -> Advice:
+def _upright(kind: str, readings: Sequence[TuneReading], up: float) -> TuningAdvice:
     nock_high = up > 0.0 if kind == "paper_tear" else up < 0.0
     usual = "nock_down" if nock_high else "nock_up"
     return _by_trial(readings, "up", usual, 1)
 
 
-def _sideways(kind: str, readings: Sequence[Reading], handed: str) -> Advice:
+def _sideways(kind: str, readings: Sequence[TuneReading], handed: str) -> TuningAdvice:
     right = readings[-1].point[0]
     nock_right = right > 0.0 if kind == "paper_tear" else right < 0.0
     usual = "rest_right" if nock_right == (handed == "right") else "rest_left"
     return _by_trial(readings, "right", usual, 0)
 
 
-def _by_trial(readings: Sequence[Reading], axis: str, usual: str, place: int) -> Advice:
+def _by_trial(readings: Sequence[TuneReading], axis: str, usual: str, place: int) -> TuningAdvice:
     """The direction that has shrunk the offset on this bow; the usual one while none was tried."""
     pairs = [
         (after.after, before.point[place], after.point[place])
@@ -113,14 +113,14 @@ def _by_trial(readings: Sequence[Reading], axis: str, usual: str, place: int) ->
         if after.after in STEPS and STEPS[after.after].axis == axis
     ]
     if not pairs:
-        return Advice(False, usual, "vertical" if axis == "up" else "trial")
+        return TuningAdvice(False, usual, "vertical" if axis == "up" else "trial")
     step, before, after = pairs[-1]
     moved = after - before
     if abs(moved) < 0.0005:
-        return Advice(False, step, "again")
+        return TuningAdvice(False, step, "again")
     towards = step if moved * readings[-1].point[place] < 0.0 else STEPS[step].back
     about = abs(readings[-1].point[place] / moved)
-    return Advice(False, towards, "keep" if towards == step else "reverse", about)
+    return TuningAdvice(False, towards, "keep" if towards == step else "reverse", about)
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.printing.sheet import PAPERS_MM, Box, Cut, Page, Sheet, SheetStyle, Text, headed
+from cross_staff.core.printing.sheet import PAPERS_MM, Box, CutLine, Page, PrintedSheet, SheetStyle, Text, headed
 from cross_staff.core.tape.forecast import COVERAGE
 
 _LEFT, _TOP, _WIDTH, _END = 30.0, 62.0, 34.0, 8.0
@@ -25,7 +25,7 @@ class TemplateLine:
     sd_mm: float | None = None
 
 
-def pin_template(lines: Sequence[TemplateLine], style: SheetStyle, heading: Sequence[str]) -> Sheet:
+def pin_template(lines: Sequence[TemplateLine], style: SheetStyle, heading: Sequence[str]) -> PrintedSheet:
     """A sheet with the check bar and the template: a line at the middle of every pin, from the cut edge at
     which the pins' tips are held, with a bar as thick as the pin; words beside it, moved apart where crowded.
 
@@ -40,9 +40,9 @@ def pin_template(lines: Sequence[TemplateLine], style: SheetStyle, heading: Sequ
         raise InvalidValue("pins", f"make a stack of {length - 2 * _END:.0f} mm, longer than {style.paper}")
     page = headed(style, heading)
     for x in (0.0, _WIDTH):
-        page.cuts.append(Cut(_LEFT + x * scale, _TOP, _LEFT + x * scale, _TOP + length * scale))
+        page.cuts.append(CutLine(_LEFT + x * scale, _TOP, _LEFT + x * scale, _TOP + length * scale))
     for y in (0.0, length):
-        page.cuts.append(Cut(_LEFT, _TOP + y * scale, _LEFT + _WIDTH * scale, _TOP + y * scale))
+        page.cuts.append(CutLine(_LEFT, _TOP + y * scale, _LEFT + _WIDTH * scale, _TOP + y * scale))
     below = 0.0
     for line in ordered:
         place = _END + line.below_mm - first
@@ -51,7 +51,7 @@ def pin_template(lines: Sequence[TemplateLine], style: SheetStyle, heading: Sequ
     page.texts.append(
         Text(_LEFT, _TOP + (length + 6.0) * scale, "Cut it out, hold the left edge against the pins' tips.", 8.0)
     )
-    return Sheet((page,), paper)
+    return PrintedSheet((page,), paper)
 
 
 def _draw(page: Page, line: TemplateLine, place: float, words_at: float, scale: float) -> None:

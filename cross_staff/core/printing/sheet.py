@@ -41,7 +41,7 @@ class Box:
 
 
 @dataclass(frozen=True)
-class Cut:
+class CutLine:
     """A dashed cut line [mm]."""
 
     x1: float
@@ -72,7 +72,7 @@ class Page:
     """The pieces of one page."""
 
     boxes: list[Box] = field(default_factory=list)
-    cuts: list[Cut] = field(default_factory=list)
+    cuts: list[CutLine] = field(default_factory=list)
     texts: list[Text] = field(default_factory=list)
 
 
@@ -101,7 +101,7 @@ class SheetStyle:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class PrintedSheet:
     """Pages and paper size [mm]."""
 
     pages: tuple[Page, ...]
@@ -117,7 +117,7 @@ def _shortened(words: str, points: float, room_mm: float) -> str:
 Tapes = dict[float, tuple[TapeLayout, ...]]
 
 
-def compose(tapes: Tapes, style: SheetStyle, heading: Sequence[str], waste: Sequence[str]) -> Sheet:
+def compose(tapes: Tapes, style: SheetStyle, heading: Sequence[str], waste: Sequence[str]) -> PrintedSheet:
     """Lay out `copies` of the three strips (0.99, fitted, 1.01), flowing over as many pages as needed.
 
     Args: tapes by their scale, the one at the ticks' edge first, then that of the other edge if there is
@@ -145,7 +145,7 @@ def compose(tapes: Tapes, style: SheetStyle, heading: Sequence[str], waste: Sequ
             pages.append(headed(style, heading))
         corner = (_MARGIN + column * cell_width, _TOP + row * cell_height)
         _Strip(pages[-1], style, corner).draw(tape, about_home, waste)
-    return Sheet(tuple(pages), paper)
+    return PrintedSheet(tuple(pages), paper)
 
 
 def _frame(edges: Sequence[TapeLayout]) -> tuple[float, float]:
@@ -176,7 +176,7 @@ class PrintedTape:
     heading: tuple[str, ...]
     waste: tuple[str, ...]
 
-    def sheet(self, measured_bar_mm: float | None = None) -> Sheet:
+    def sheet(self, measured_bar_mm: float | None = None) -> PrintedSheet:
         """The sheet as it was, or corrected for another printer."""
         bar = self.style.measured_bar_mm if measured_bar_mm is None else measured_bar_mm
         return compose(dict(self.tapes), replace(self.style, measured_bar_mm=bar), self.heading, self.waste)
@@ -278,7 +278,7 @@ class _Strip:
         self.page.boxes.append(Box(*self._at(x, y), scale * width, scale * height))
 
     def _cut(self, x1: float, y1: float, x2: float, y2: float) -> None:
-        self.page.cuts.append(Cut(*self._at(x1, y1), *self._at(x2, y2)))
+        self.page.cuts.append(CutLine(*self._at(x1, y1), *self._at(x2, y2)))
 
     def _text(
         self,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from cross_staff.core.ballistics import arrow
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.chronograph import ChronographSession
 
 FRONT_M = 0.03  # a part this close to the shaft's end belongs to the point: insert, collar, point
 WEIGHED_APART = 0.02  # part by which the scale and the sum of parts may differ before it is said
@@ -23,7 +23,7 @@ class SpineBasis:
 
 
 @dataclass(frozen=True)
-class Build:
+class ArrowBuild:
     """An arrow build: shaft length from throat to end [m], mass per length [kg/m], diameter [m].
 
     measured_mass_kg, off a scale, overrides the sum of parts; spine as the maker's chart names it,
@@ -38,7 +38,7 @@ class Build:
     measured_mass_kg: float | None = None
     spine: str = ""
     spine_for: SpineBasis | None = None
-    sessions: tuple[Session, ...] = ()
+    sessions: tuple[ChronographSession, ...] = ()
 
     def balance(self) -> arrow.Balance | None:
         """Mass and front of centre from the parts; None while the shaft is unknown."""
@@ -66,10 +66,10 @@ class Build:
         return any(session.kept_mps for session in self.sessions)
 
     @property
-    def newest_session(self) -> Session:
-        return self.sessions[-1] if self.sessions else Session(())
+    def newest_session(self) -> ChronographSession:
+        return self.sessions[-1] if self.sessions else ChronographSession(())
 
-    def with_newest(self, session: Session) -> Build:
+    def with_newest(self, session: ChronographSession) -> ArrowBuild:
         """The newest session replaced, or the first one added."""
         return replace(self, sessions=(*self.sessions[:-1], session))
 
@@ -108,7 +108,7 @@ class SpineDoubt:
     stiffer: int
 
 
-def spine_doubts(build: Build, draw_weight_n: float | None) -> tuple[SpineDoubt, ...]:
+def spine_doubts(build: ArrowBuild, draw_weight_n: float | None) -> tuple[SpineDoubt, ...]:
     """What changed since this build's spine was recorded; none where nothing is recorded.
 
     More draw weight, a longer shaft, or more mass at the front bend the shaft more, and so ask for
@@ -129,7 +129,7 @@ def spine_doubts(build: Build, draw_weight_n: float | None) -> tuple[SpineDoubt,
     )
 
 
-def recorded(new: Build, old: Build | None, draw_weight_n: float | None) -> Build:
+def recorded(new: ArrowBuild, old: ArrowBuild | None, draw_weight_n: float | None) -> ArrowBuild:
     """The build with what belongs to its measurements written beside them: what the spine was chosen
     for, renewed when the spine itself is; draw weight and mass at each new chronograph session."""
     kept = old.sessions if old is not None else ()
@@ -145,7 +145,9 @@ def recorded(new: Build, old: Build | None, draw_weight_n: float | None) -> Buil
     return replace(new, spine_for=new.spine_basis(draw_weight_n))
 
 
-def _stamped(session: Session, kept: tuple[Session, ...], draw_weight_n: float | None, mass: float | None) -> Session:
+def _stamped(
+    session: ChronographSession, kept: tuple[ChronographSession, ...], draw_weight_n: float | None, mass: float | None
+) -> ChronographSession:
     """A session that was only looked over again (a reading left out) keeps what stood beside it."""
     for before in kept:
         if before.readings_mps == session.readings_mps:
@@ -174,7 +176,7 @@ class Margins:
         return tuple(name for name, value, limit in least if value is not None and value < limit)
 
 
-def margins(build: Build, nock_to_rest_m: float | None) -> Margins:
+def margins(build: ArrowBuild, nock_to_rest_m: float | None) -> Margins:
     """Shaft and collar in front of the rest at full draw.
 
     Args: nock_to_rest_m, nock throat to where the rest carries the arrow, at full draw [m].

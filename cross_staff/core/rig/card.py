@@ -8,8 +8,8 @@ from datetime import date
 
 from cross_staff.core.ballistics import arrow
 from cross_staff.core.rig import peep, speed
-from cross_staff.core.rig.arrow_build import Build
-from cross_staff.core.rig.chronograph import Session, SpeedAtSight
+from cross_staff.core.rig.arrow_build import ArrowBuild
+from cross_staff.core.rig.chronograph import ChronographSession, SpeedAtSight
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.rig.sight import SightModel, TapeSeat
 
@@ -181,7 +181,7 @@ class RigCard:
     sight: SightModel = field(default_factory=SightModel)
     mount: Mount = field(default_factory=Mount)
     level: LevelSetup = field(default_factory=LevelSetup)
-    builds: tuple[Build, ...] = (Build(),)
+    builds: tuple[ArrowBuild, ...] = (ArrowBuild(),)
     in_use: int = 0
     eye_to_sight_m: float | None = None
     peep: PeepEntry = field(default_factory=PeepEntry)
@@ -189,12 +189,12 @@ class RigCard:
     goals: Goals = field(default_factory=Goals)
 
     @property
-    def build(self) -> Build:
+    def build(self) -> ArrowBuild:
         """The arrow build in use."""
         return self.builds[self.in_use]
 
     @property
-    def chronograph(self) -> Session:
+    def chronograph(self) -> ChronographSession:
         """The newest session of the build in use."""
         return self.build.newest_session
 
@@ -202,7 +202,7 @@ class RigCard:
     def tape(self) -> TapeSeat:
         return self.sight.tape
 
-    def with_build(self, build: Build) -> RigCard:
+    def with_build(self, build: ArrowBuild) -> RigCard:
         """The card with another build in place of the one in use."""
         builds = tuple(build if i == self.in_use else b for i, b in enumerate(self.builds))
         return replace(self, builds=builds)

@@ -17,7 +17,7 @@ _LEAST_SPREAD = 0.001  # part of the speed: below this the spread is luck, not k
 
 
 @dataclass(frozen=True)
-class Session:
+class ChronographSession:
     """Readings as displayed [m/s], kept and left out alike; the instrument; where it stood; when, at
     which draw weight [N] and with which mass of arrow [kg], None for what the card says now."""
 
@@ -49,7 +49,7 @@ class SpeedSummary:
     odd: int | None
 
 
-def summary(session: Session) -> SpeedSummary:
+def summary(session: ChronographSession) -> SpeedSummary:
     """Mean, spread and standard error of a session. Raises InvalidValue when nothing is kept."""
     kept = np.array(session.kept_mps)
     if not len(kept):
@@ -61,7 +61,7 @@ def summary(session: Session) -> SpeedSummary:
     return SpeedSummary(len(kept), mean, spread, spread / math.sqrt(len(kept)), odd_reading(session))
 
 
-def odd_reading(session: Session) -> int | None:
+def odd_reading(session: ChronographSession) -> int | None:
     """Index of the kept reading that lies farthest outside what the others predict, if any does.
 
     Each is held against mean and spread of the rest, |x - mean| / (s sqrt(1 + 1/(n - 1))), and

@@ -10,7 +10,7 @@ CLOSE_M = 5.0  # well inside 10 m, where even a wild sight hits the butt
 
 
 @dataclass(frozen=True)
-class Step:
+class ProcedureStep:
     """A step: in few words what it is, what to do, what to look for, what to enter, when it is done.
 
     kind of CONFIRM (done when said), SHOOT (done when its aim is judged to be there, at `level`),

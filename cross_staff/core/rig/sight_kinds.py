@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cross_staff.core.rig import generic_sights, sight_steps
-from cross_staff.core.rig.procedure import Step
+from cross_staff.core.rig.procedure import ProcedureStep
 from cross_staff.core.rig.schools import DIALLED, DOTS, POINTER, SECOND, STOP, Question
 from cross_staff.core.rig.sight import SightModel
 
@@ -34,7 +34,7 @@ class SightKind:
     sighted_in: str
     most_pins: int
     template: SightModel
-    procedure: tuple[Step, ...]
+    procedure: tuple[ProcedureStep, ...]
     questions: tuple[Question, ...] = ()
     dialled: bool = False
     has_dial: bool = False

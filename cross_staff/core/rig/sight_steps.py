@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, READY, ROUGH, SETTLE, SHOOT, SURE, Step
+from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, READY, ROUGH, SETTLE, SHOOT, SURE, ProcedureStep
 
-_FACE = Step(
+_FACE = ProcedureStep(
     "face",
     CONFIRM,
     "Hang a face with a plumb line.",
@@ -20,7 +20,7 @@ _FACE = Step(
 )
 
 
-_CLOSE = Step(
+_CLOSE = ProcedureStep(
     "close",
     SHOOT,
     "Shoot at {at}.",
@@ -34,7 +34,7 @@ _CLOSE = Step(
 )
 
 
-_HOME = Step(
+_HOME = ProcedureStep(
     "home",
     SHOOT,
     "Sight in {pin} at {at}.",
@@ -46,7 +46,7 @@ _HOME = Step(
 )
 
 
-_SETTLE = Step(
+_SETTLE = ProcedureStep(
     "settle",
     SETTLE,
     "Settle it.",
@@ -59,7 +59,7 @@ _SETTLE = Step(
 )
 
 
-_LOCK = Step(
+_LOCK = ProcedureStep(
     "lock",
     CONFIRM,
     "Lock it, and mark the joints.",
@@ -70,7 +70,7 @@ _LOCK = Step(
 )
 
 
-_PLACE = Step(
+_PLACE = ProcedureStep(
     "place",
     PLACE,
     "Set {pin} to its place.",
@@ -84,7 +84,7 @@ _PLACE = Step(
 )
 
 
-_EACH = Step(
+_EACH = ProcedureStep(
     "each",
     SHOOT,
     "Sight in {pin} at {at}.",
@@ -99,7 +99,7 @@ _EACH = Step(
 )
 
 
-_RETRACT = Step(
+_RETRACT = ProcedureStep(
     "retract",
     CONFIRM,
     "Check the retractable pin.",
@@ -110,7 +110,7 @@ _RETRACT = Step(
 )
 
 
-_MARKS = Step(
+_MARKS = ProcedureStep(
     "marks",
     MARKS,
     "Shoot the dialled marks.",
@@ -125,7 +125,7 @@ _MARKS = Step(
 )
 
 
-_STOP_UP = Step(
+_STOP_UP = ProcedureStep(
     "stop_up",
     CONFIRM,
     "Run up to the fixed stop.",
@@ -136,7 +136,7 @@ _STOP_UP = Step(
 )
 
 
-_STOP_ROOM = Step(
+_STOP_ROOM = ProcedureStep(
     "stop_room",
     CONFIRM,
     "Leave room above home.",
@@ -147,7 +147,7 @@ _STOP_ROOM = Step(
 )
 
 
-_STOP_FIT = Step(
+_STOP_FIT = ProcedureStep(
     "stop_fit",
     CONFIRM,
     "Fit the home stop.",
@@ -159,7 +159,7 @@ _STOP_FIT = Step(
 )
 
 
-_POINTER = Step(
+_POINTER = ProcedureStep(
     "pointer",
     CONFIRM,
     "Set the indicator.",
@@ -173,7 +173,7 @@ _POINTER = Step(
 )
 
 
-_ROUND = Step(
+_ROUND = ProcedureStep(
     "pin_to_pointer",
     SHOOT,
     "Bring {pin} to the pointer at {at}.",
@@ -189,7 +189,7 @@ _ROUND = Step(
 )
 
 
-_RESERVE = Step(
+_RESERVE = ProcedureStep(
     "reserve",
     CONFIRM,
     "Slow bow: a small reserve on the wheel.",
@@ -225,7 +225,7 @@ SINGLE_PIN_SLIDER = (
 MULTI_PIN_SLIDER = (
     _STOP_UP,
     _STOP_ROOM,
-    Step("stack", CONFIRM, "Put {pin} where the stack sits centred.", "Move {pin} to {centre} above the middle of the housing: there the predicted stack lies centred. Park the other pins out of the way.", "Every pin will have room in the housing, as drawn.", "It stands there, the others are parked."),
+    ProcedureStep("stack", CONFIRM, "Put {pin} where the stack sits centred.", "Move {pin} to {centre} above the middle of the housing: there the predicted stack lies centred. Park the other pins out of the way.", "Every pin will have room in the housing, as drawn.", "It stands there, the others are parked."),
     _RESERVE,
     _FACE,
     replace(_CLOSE, movement="gang_elevation"),
@@ -264,8 +264,8 @@ GEARED_STACK = (
     _LOCK,
 )  # fmt: skip
 TARGET_SCOPE = (
-    Step("zero", CONFIRM, "Zero indicator and drum together.", "Bring the indicator onto a whole line of the scale with the drum at nought.", "A line and nought at once: from then on marks read to a tenth of a click.", "Indicator and drum agree."),
-    Step("click", CONFIRM, "Calibrate a click.", "Turn the drum 100 clicks, and read the travel on the scale; write it on the card if it differs.", "Against the direction of the spring last, to take the play out.", "The card's travel a click is what the scale says."),
+    ProcedureStep("zero", CONFIRM, "Zero indicator and drum together.", "Bring the indicator onto a whole line of the scale with the drum at nought.", "A line and nought at once: from then on marks read to a tenth of a click.", "Indicator and drum agree."),
+    ProcedureStep("click", CONFIRM, "Calibrate a click.", "Turn the drum 100 clicks, and read the travel on the scale; write it on the card if it differs.", "Against the direction of the spring last, to take the play out.", "The card's travel a click is what the scale says."),
     _FACE,
     replace(_CLOSE, movement="elevation"),
     replace(_HOME, movement="elevation", do="Set the drum to the home mark and shoot at {at}."),
@@ -274,11 +274,11 @@ TARGET_SCOPE = (
     _LOCK,
 )  # fmt: skip
 PIN_DISPLAY = (
-    Step("figures", CONFIRM, "Enter speed and body measurements.", "Enter into the display what the card has: speed, eye to display, peep height.", "The display's distances are those of the card.", "Its dots stand at the computed places.", only_if=(("dots", "computed"),)),
+    ProcedureStep("figures", CONFIRM, "Enter speed and body measurements.", "Enter into the display what the card has: speed, eye to display, peep height.", "The display's distances are those of the card.", "Its dots stand at the computed places.", only_if=(("dots", "computed"),)),
     _FACE,
     replace(_CLOSE, movement="gang_elevation"),
     replace(_HOME, movement="gang_elevation"),
-    Step("square", CONFIRM, "Square the display to the eye.", "Turn the display until it stands square to the line from the eye, and lock it.", "No edge of it looks deeper than the other. This may move the reference.", "It is square, and locked."),
+    ProcedureStep("square", CONFIRM, "Square the display to the eye.", "Turn the display until it stands square to the line from the eye, and lock it.", "No edge of it looks deeper than the other. This may move the reference.", "It is square, and locked."),
     replace(_HOME, key="again", say="Check {pin} again at {at}.", do="Shoot at {at} once more: squaring may have moved the reference.", movement="gang_elevation", needs=("square",)),
     replace(_MARKS, key="far", say="Shoot a far group, and enter its offset.", do="Shoot at {at} with its dot; the offset corrects the figures, not the dot.", movement="", needs=("again",), only_if=(("dots", "computed"),)),
     replace(_PLACE, only_if=(("dots", "by_hand"),), do="Set the dot for {at} to {place} below the reference, where it is predicted."),

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from cross_staff.core.ballistics.arrow import PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN
-from cross_staff.core.rig.arrow_build import Build
-from cross_staff.core.rig.chronograph import Session, SpeedAtSight, summary
+from cross_staff.core.rig.arrow_build import ArrowBuild
+from cross_staff.core.rig.chronograph import ChronographSession, SpeedAtSight, summary
 
 SAME_DRAW_WEIGHT_N = 2.0  # a smaller difference of draw weight is only how it was read
 SAME_MASS = 0.004  # part of the mass by which two weighings of one build may differ
@@ -32,7 +32,7 @@ class _Datum:
     accuracy: float
 
 
-def _data(builds: Sequence[Build], draw_weight_n: float | None) -> list[_Datum]:
+def _data(builds: Sequence[ArrowBuild], draw_weight_n: float | None) -> list[_Datum]:
     return [
         _datum(index, build, session, draw_weight_n)
         for index, build in enumerate(builds)
@@ -41,7 +41,7 @@ def _data(builds: Sequence[Build], draw_weight_n: float | None) -> list[_Datum]:
     ]
 
 
-def _datum(index: int, build: Build, session: Session, draw_weight_n: float | None) -> _Datum:
+def _datum(index: int, build: ArrowBuild, session: ChronographSession, draw_weight_n: float | None) -> _Datum:
     found = summary(session)
     back = math.exp((build.drag_per_m() or 0.0) * session.distance_m)
     scatter = found.standard_error_mps
@@ -55,7 +55,7 @@ def _datum(index: int, build: Build, session: Session, draw_weight_n: float | No
     return _Datum(index, mass, found.mean_mps * back, scatter * back, session.accuracy)
 
 
-def measured(builds: Sequence[Build], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:
+def measured(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:
     """Speed from the build's own sessions, pooled; None where none was shot at its present mass.
 
     Sessions are weighted by their scatter, which grows where they differ by more than it (Birge's
@@ -82,7 +82,7 @@ def _same_mass(then_kg: float | None, now_kg: float | None) -> bool:
     return then_kg is None or now_kg is None or abs(then_kg - now_kg) <= SAME_MASS * now_kg
 
 
-def predicted(builds: Sequence[Build], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:
+def predicted(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:
     """Speed of a build that was not chronographed at its present mass, from every session of the
     bow; None where there is none, or its own mass is not known.
 
@@ -103,7 +103,7 @@ def predicted(builds: Sequence[Build], index: int, draw_weight_n: float | None =
     return SpeedAtSight(speed, math.hypot(sd, max(d.accuracy for d in data) * speed))
 
 
-def virtual_mass(builds: Sequence[Build], draw_weight_n: float | None = None) -> tuple[float, float]:
+def virtual_mass(builds: Sequence[ArrowBuild], draw_weight_n: float | None = None) -> tuple[float, float]:
     """Virtual mass of the bow [kg] and the sd of its logarithm: from every session, else its prior."""
     data = [d for d in _data(builds, draw_weight_n) if d.mass_kg is not None]
     if not data:
@@ -133,6 +133,6 @@ def _energy(masses: np.ndarray, logs: np.ndarray, sds: np.ndarray) -> tuple[np.n
     return estimate, np.linalg.inv(normal)
 
 
-def at_sight(builds: Sequence[Build], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:
+def at_sight(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:
     """The build's own measured speed, else the one predicted from the others."""
     return measured(builds, index, draw_weight_n) or predicted(builds, index, draw_weight_n)

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from cross_staff.core.estimation.groups import chance_limit
 from cross_staff.core.sight_in.controls import SIDEWAYS
-from cross_staff.core.sight_in.estimate import RangeBelief
+from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import End
 
 NOT_THIS_PIN_SDS, THIS_PIN_SDS = 4.0, 2.5
@@ -27,30 +27,30 @@ class OtherPin:
     off_mm: float
 
 
-def other_pin(belief: RangeBelief) -> OtherPin | None:
+def other_pin(estimate: AimEstimate) -> OtherPin | None:
     """The newest end whose offset equals a gap between pins, unless that was asked already."""
-    if len(belief.distances) < 2:
+    if len(estimate.distances) < 2:
         return None
-    for end in reversed(belief.counted):
-        if not end.asked and (found := _looks_like(before(belief, end), end)) is not None:
+    for end in reversed(estimate.counted):
+        if not end.asked and (found := _looks_like(before(estimate, end), end)) is not None:
             return found
     return None
 
 
-def before(belief: RangeBelief, end: End) -> RangeBelief:
+def before(estimate: AimEstimate, end: End) -> AimEstimate:
     """What was believed before an end was shot."""
-    log = belief.log
+    log = estimate.log
     earlier = replace(
         log,
         ends=tuple(e for e in log.ends if e.order < end.order),
         moves=tuple(m for m in log.moves if m.order < end.order),
     )
-    return RangeBelief(belief.card, earlier, belief.fit, belief.holds)
+    return AimEstimate(estimate.card, earlier, estimate.fit, estimate.holds)
 
 
-def _looks_like(earlier: RangeBelief, end: End) -> OtherPin | None:
+def _looks_like(earlier: AimEstimate, end: End) -> OtherPin | None:
     alone = replace(earlier.log, ends=(*earlier.log.ends, end))
-    seen_by = RangeBelief(earlier.card, alone, earlier.fit, earlier.holds)
+    seen_by = AimEstimate(earlier.card, alone, earlier.fit, earlier.holds)
     sds = {pin: _apart(earlier, seen_by, end, pin) for pin in range(len(earlier.distances))}
     noted = sds.get(end.pin)
     if noted is None or abs(noted[0]) < NOT_THIS_PIN_SDS:
@@ -62,7 +62,7 @@ def _looks_like(earlier: RangeBelief, end: End) -> OtherPin | None:
     return OtherPin(end, pin, noted[1])
 
 
-def _apart(earlier: RangeBelief, seen_by: RangeBelief, end: End, pin: int) -> tuple[float, float] | None:
+def _apart(earlier: AimEstimate, seen_by: AimEstimate, end: End, pin: int) -> tuple[float, float] | None:
     """How far an end is from what a pin should have done, in sds and [mm]; None where nothing is known."""
     if earlier.up is None:
         return None
@@ -86,32 +86,32 @@ class Surprise:
     other_way: bool
 
 
-def surprise(belief: RangeBelief) -> Surprise | None:
+def surprise(estimate: AimEstimate) -> Surprise | None:
     """What the newest end says of the last movement before it, where that is not what was expected."""
-    counted = belief.counted
-    if not counted or not belief.log.moves:
+    counted = estimate.counted
+    if not counted or not estimate.log.moves:
         return None
     end = counted[-1]
-    last = [m for m in belief.log.moves if m.order < end.order and not m.placed]
+    last = [m for m in estimate.log.moves if m.order < end.order and not m.placed]
     shot_before = [e for e in counted[:-1] if last and e.order > last[-1].order]
     if not last or shot_before:
         return None
-    earlier, move = before(belief, end), last[-1]
+    earlier, move = before(estimate, end), last[-1]
     sideways = move.moves in SIDEWAYS
     if sideways:
         expected, sd = earlier.right.of({"right": 1.0})
-        what = belief.seen_right(end)
+        what = estimate.seen_right(end)
         seen, error = what.value, what.sd
     else:
-        found = belief.to_go_mm(end, end.pin)
+        found = estimate.to_go_mm(end, end.pin)
         if earlier.up is None or found is None:
             return None
         expected, sd = earlier.up.of(earlier.weights(end.pin))
         seen, error = found
     if sd > KNOWN_MM or abs(seen - expected) < SURPRISE_SDS * math.hypot(sd, error):
         return None
-    drive = next((d for d in belief.drives if d.name == move.drive), None)
-    size = drive.gain().size * move.amount if drive else move.amount
+    drive = next((d for d in estimate.controls if d.name == move.drive), None)
+    size = drive.travel_per_unit().size * move.amount if drive else move.amount
     # had it gone the other way, what is still to go would be twice the movement more
     other = abs(seen - (expected + 2.0 * size)) < SURPRISE_SDS * math.hypot(sd, error, 0.1 * size)
     pair = (expected, 0.0) if sideways else (0.0, expected)
@@ -130,17 +130,17 @@ class Trend:
     far_m: float
 
 
-def sideways_trend(belief: RangeBelief) -> Trend | None:
+def sideways_trend(estimate: AimEstimate) -> Trend | None:
     """Whether the windage differs with distance beyond chance: then it is no windage setting.
 
     A straight line through the ends' windage, movements taken out, weighted by their sds.
     """
     rows = []
-    for end in belief.counted:
-        if end.ranged_m is None or not belief.holds_for("windage", end.revision):
+    for end in estimate.counted:
+        if end.ranged_m is None or not estimate.holds_for("windage", end.revision):
             continue
-        seen = belief.seen_right(end)
-        rows.append((end.ranged_m, seen.value - _moved_since(belief, end), seen.sd))
+        seen = estimate.seen_right(end)
+        rows.append((end.ranged_m, seen.value - _moved_since(estimate, end), seen.sd))
     distances = sorted({round(row[0], 1) for row in rows})
     if len(distances) < LEAST_DISTANCES or distances[-1] < FAR_APART * distances[0]:
         return None
@@ -151,17 +151,17 @@ def sideways_trend(belief: RangeBelief) -> Trend | None:
     spread = sum(w * (row[0] - middle) ** 2 for w, row in zip(weight, rows))
     slope = sum(w * (row[0] - middle) * (row[1] - level) for w, row in zip(weight, rows)) / spread
     sd = spread**-0.5
-    if abs(slope) < chance_limit(belief.spread.freedom, 0.99) * sd:
+    if abs(slope) < chance_limit(estimate.spread.freedom, 0.99) * sd:
         return None
-    span = (distances[-1] - distances[0]) / belief.lever
+    span = (distances[-1] - distances[0]) / estimate.lever
     return Trend(slope * span, sd * span, distances[0], distances[-1])
 
 
-def _moved_since(belief: RangeBelief, end: End) -> float:
+def _moved_since(estimate: AimEstimate, end: End) -> float:
     """How far the windage was moved since an end [mm]."""
     moved = 0.0
-    for move in belief.log.moves:
+    for move in estimate.log.moves:
         if move.order > end.order and move.moves in SIDEWAYS and move.unit != "mark":
-            drive = next((d for d in belief.drives if d.name == move.drive), None)
-            moved += move.amount * (belief.gain(drive)[0] if drive else 1.0)
+            drive = next((d for d in estimate.controls if d.name == move.drive), None)
+            moved += move.amount * (estimate.travel_per_unit(drive)[0] if drive else 1.0)
     return moved

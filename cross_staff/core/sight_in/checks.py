@@ -10,7 +10,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.schools import QUESTIONS
 from cross_staff.core.rig.sight_kinds import kind_of
-from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Move, Session
+from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Move, RangeSession
 
 DIAL_MM = Range(-200.0, 400.0)
 WIND_MPS = Range(-20.0, 20.0)
@@ -37,7 +37,7 @@ def check_end(end: End, pins: int) -> None:
         shot.checked()
 
 
-def check_session(session: Session) -> None:
+def check_session(session: RangeSession) -> None:
     """Raises InvalidValue for what cannot be right about a session."""
     if session.counts not in COUNTS:
         raise InvalidValue("counts", "choose one from the list")

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from cross_staff.core.sight_in.dispersion import squares_within
-from cross_staff.core.sight_in.estimate import RangeBelief, same_distance, wind_drift_m
-from cross_staff.core.sight_in.log import End, Session
+from cross_staff.core.sight_in.estimate import AimEstimate, same_distance, wind_drift_m
+from cross_staff.core.sight_in.log import End, RangeSession
 
 GO, HALF, NO, NOT_YET = "go", "half", "no", "not_yet"
 LEAST_ARROWS = 5
@@ -27,7 +27,7 @@ class TapeDay:
     drift_spreads: float | None = None
 
 
-def tape_day(belief: RangeBelief, session: Session | None) -> TapeDay:
+def tape_day(estimate: AimEstimate, session: RangeSession | None) -> TapeDay:
     """Judge a session by its ends at home.
 
     F test of today's variance about the ends' middles against the earlier ends' (or the card's usual
@@ -35,15 +35,15 @@ def tape_day(belief: RangeBelief, session: Session | None) -> TapeDay:
     """
     if session is None:
         return TapeDay(NOT_YET, "no_session")
-    home = belief.distances[0]
+    home = estimate.distances[0]
     wind = None
     if session.crosswind_mps is not None:
-        distance = belief.card.distance_from_sight(home)
-        drift = wind_drift_m(belief.fit, distance, session.crosswind_mps)
-        wind = abs(drift) / (1e-3 * belief.spread.mrad * distance)
-    ends = [end for end in belief.log.ends if end.session == session.number and end.ranged_m is not None]
+        distance = estimate.card.distance_from_sight(home)
+        drift = wind_drift_m(estimate.fit, distance, session.crosswind_mps)
+        wind = abs(drift) / (1e-3 * estimate.spread.mrad * distance)
+    ends = [end for end in estimate.log.ends if end.session == session.number and end.ranged_m is not None]
     today = [end for end in ends if same_distance(end.ranged_m or 0.0, home)]
-    ratio, p_value = compared(belief, today, session.number)
+    ratio, p_value = compared(estimate, today, session.number)
     if wind is not None and wind > VERY_WINDY:
         return TapeDay(NO, "very_windy", ratio, p_value, wind)
     if sum(len(e.kept) for e in today) < LEAST_ARROWS:
@@ -59,15 +59,15 @@ def tape_day(belief: RangeBelief, session: Session | None) -> TapeDay:
     return TapeDay(GO, "as_usual", ratio, p_value, wind)
 
 
-def compared(belief: RangeBelief, ends: list[End], session: int) -> tuple[float | None, float | None]:
+def compared(estimate: AimEstimate, ends: list[End], session: int) -> tuple[float | None, float | None]:
     """Spread of some ends over the archer's own earlier one, and the chance of so wide by luck."""
     from scipy.special import fdtrc
 
-    earlier = [e for e in belief.counted if e.session < session]
-    own, freedom = squares_within(belief.card, ends)
-    theirs, much = squares_within(belief.card, earlier)
+    earlier = [e for e in estimate.counted if e.session < session]
+    own, freedom = squares_within(estimate.card, ends)
+    theirs, much = squares_within(estimate.card, earlier)
     if much < 4.0:
-        usual = belief.card.goals.spread_mrad
+        usual = estimate.card.goals.spread_mrad
         theirs, much = (0.0, 0.0) if usual is None else (10.0 * usual**2, 10.0)
     if freedom < 2.0 or much < 4.0 or theirs <= 0.0:
         return None, None

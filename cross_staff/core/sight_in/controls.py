@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from cross_staff.core.estimation.kalman import Gain
+from cross_staff.core.estimation.kalman import TravelPerUnit
 from cross_staff.core.rig.sight import Control, Screw, SightModel
 
 CLICK, TURN, MM, MARK, STEP = "click", "turn", "mm", "mark", "step"
@@ -22,7 +22,7 @@ SIDEWAYS = ("windage", "gang_windage", "coarse")
 
 
 @dataclass(frozen=True)
-class Drive:
+class RangeControl:
     """A control of a sight as it is used at the range: what it moves, in which unit, what a unit moves
     [mm] (None: not known), what must be unlocked first, its key, whether its way was checked, the way
     a clockwise turn goes, travel left to the lower or left and the upper or right end [mm], and the
@@ -40,12 +40,12 @@ class Drive:
     travel_mm: float | None = None
     places_mm: tuple[float, ...] = ()
 
-    def gain(self) -> Gain:
+    def travel_per_unit(self) -> TravelPerUnit:
         """What is known of a unit before any arrow."""
         if self.per_unit_mm is not None:
-            return Gain(self.per_unit_mm, self.per_unit_mm * KNOWN_SD_LN[self.unit], self.sure_way)
+            return TravelPerUnit(self.per_unit_mm, self.per_unit_mm * KNOWN_SD_LN[self.unit], self.sure_way)
         median, sd_ln = UNKNOWN[self.unit]
-        return Gain(median, median * sd_ln, self.sure_way)
+        return TravelPerUnit(median, median * sd_ln, self.sure_way)
 
     @property
     def sure_way(self) -> bool:
@@ -59,7 +59,7 @@ class Drive:
         return math.hypot(HAND_NOISE_MM, HAND_NOISE_PART * moved_mm)
 
 
-def drives(model: SightModel, moved_mm: Callable[[str], float] = lambda name: 0.0) -> tuple[Drive, ...]:
+def range_controls(model: SightModel, moved_mm: Callable[[str], float] = lambda name: 0.0) -> tuple[RangeControl, ...]:
     """Every control of a sight that moves the aiming point, of its controls and of its screw map.
 
     Args: moved_mm, what each has been moved since the card's position was written down [mm].
@@ -71,17 +71,19 @@ def drives(model: SightModel, moved_mm: Callable[[str], float] = lambda name: 0.
         if movement not in held and movement in screws:
             found.append(_of_screw(screws[movement], movement))
     if len(model.coarse_steps_mm) > 1:
-        found.append(Drive("bracket or spacer", "coarse", STEP, 1.0, checked=True, places_mm=model.coarse_steps_mm))
+        found.append(
+            RangeControl("bracket or spacer", "coarse", STEP, 1.0, checked=True, places_mm=model.coarse_steps_mm)
+        )
     return tuple(found)
 
 
-def _of_control(control: Control, screws: dict[str, Screw], moved_mm: float) -> Drive:
+def _of_control(control: Control, screws: dict[str, Screw], moved_mm: float) -> RangeControl:
     unit, per_unit = _unit(control)
     lock = screws.get("slide_lock" if control.moves == "elevation" else control.moves)
     left = control.left()
     if left is not None:
         left = (left[0] + moved_mm, left[1] - moved_mm)
-    return Drive(
+    return RangeControl(
         control.name,
         control.moves,
         unit,
@@ -114,20 +116,20 @@ def _unlock(screw: Screw | None) -> str:
     return f"{screw.name}: {screw.unlock_first}" if screw.unlock_first else ""
 
 
-def _of_screw(screw: Screw, movement: str) -> Drive:
+def _of_screw(screw: Screw, movement: str) -> RangeControl:
     by_turns = screw.drive in ("micro", "knob", "pair")
     unit, per_unit = (TURN, None) if by_turns else (MM, 1.0)
-    return Drive(screw.name, movement, unit, per_unit, _unlock(screw), screw.tool)
+    return RangeControl(screw.name, movement, unit, per_unit, _unlock(screw), screw.tool)
 
 
 @dataclass(frozen=True)
-class Advice:
+class MovementAdvice:
     """One movement to make: the control, which way, how far the aiming point goes [mm, right or up
     positive] and by how many units of it; what the control leaves undone when its travel ends, with
     what this sight offers instead; what remains of its travel that way afterwards [mm]; whether it
     is a trial, because what a unit does is not known yet; the pin, where one is moved."""
 
-    drive: Drive
+    drive: RangeControl
     way: str
     moved_mm: float
     amount: float
@@ -139,7 +141,7 @@ class Advice:
     mark_mm: float | None = None
 
 
-def choose_sideways(found: Sequence[Drive], wanted_mm: float) -> Drive | None:
+def choose_sideways(found: Sequence[RangeControl], wanted_mm: float) -> RangeControl | None:
     """The control for the whole housing's windage: the coarsest that the error needs, micro travel last."""
     by = {drive.moves: drive for drive in found}
     coarse = by.get("coarse")
@@ -152,18 +154,22 @@ def choose_sideways(found: Sequence[Drive], wanted_mm: float) -> Drive | None:
     return gang if abs(wanted_mm) > limit else micro
 
 
-def _gaps(coarse: Drive) -> list[float]:
+def _gaps(coarse: RangeControl) -> list[float]:
     return [b - a for a, b in zip(coarse.places_mm, coarse.places_mm[1:])]
 
 
-def drive_for(found: Sequence[Drive], movement: str) -> Drive | None:
+def control_for(found: Sequence[RangeControl], movement: str) -> RangeControl | None:
     """The control of one movement; None when the card has none."""
     return next((drive for drive in found if drive.moves == movement), None)
 
 
 def advise(
-    drive: Drive, wanted_mm: float, gain: tuple[float, float], model: SightModel, pin: int | None = None
-) -> Advice | None:
+    drive: RangeControl,
+    wanted_mm: float,
+    travel_per_unit: tuple[float, float],
+    model: SightModel,
+    pin: int | None = None,
+) -> MovementAdvice | None:
     """How much of a control for a wanted movement; None when it is less than half of its smallest step.
 
     Args: drive; wanted_mm [mm], right or up positive; gain, what a unit moves, its way counted, and
@@ -174,14 +180,14 @@ def advise(
     step = SMALLEST[drive.unit]
     if drive.unit == STEP:
         step = min(_gaps(drive))
-    amount = step * round(made / gain[0] / step)
+    amount = step * round(made / travel_per_unit[0] / step)
     sideways = drive.moves in SIDEWAYS
     way = ("right" if wanted_mm > 0 else "left") if sideways else ("up" if wanted_mm > 0 else "down")
     short = wanted_mm - made
-    if amount == 0.0 and abs(short) < 0.5 * abs(step * gain[0]):
+    if amount == 0.0 and abs(short) < 0.5 * abs(step * travel_per_unit[0]):
         return None
-    moved = amount * gain[0]
-    return Advice(
+    moved = amount * travel_per_unit[0]
+    return MovementAdvice(
         drive,
         way,
         moved,
@@ -189,20 +195,20 @@ def advise(
         short if abs(short) > 0.05 else 0.0,
         remedies(drive, model) if abs(short) > 0.05 else (),
         None if room is None else room - abs(moved),
-        gain[1] > 0.3 * abs(gain[0]),
+        travel_per_unit[1] > 0.3 * abs(travel_per_unit[0]),
         pin,
     )
 
 
-def _room(drive: Drive, wanted_mm: float) -> float | None:
+def _room(drive: RangeControl, wanted_mm: float) -> float | None:
     if drive.left_mm is None:
         return None
     return drive.left_mm[1] if wanted_mm > 0 else drive.left_mm[0]
 
 
-def remedies(drive: Drive, model: SightModel) -> tuple[str, ...]:
+def remedies(drive: RangeControl, model: SightModel) -> tuple[str, ...]:
     """What this sight offers when a control's travel ends, the nearest at hand first: codes."""
-    others = {drive.moves for drive in drives(model)} - {drive.moves}
+    others = {drive.moves for drive in range_controls(model)} - {drive.moves}
     if drive.moves in SIDEWAYS:
         offered = (
             ("gang_windage", "gang_windage" in others),

@@ -16,7 +16,7 @@ ENOUGH_FREEDOM = 60  # from here a spread counts as known
 
 
 @dataclass(frozen=True)
-class Spread:
+class Dispersion:
     """One sd of the archer's spread in one direction [mrad], its degrees of freedom (None: as good as
     known), and whether anything is known of this archer at all."""
 
@@ -25,7 +25,7 @@ class Spread:
     known: bool
 
 
-def pooled_spread(card: RigCard, ends: Sequence[End]) -> Spread:
+def pooled_dispersion(card: RigCard, ends: Sequence[End]) -> Dispersion:
     """The spread within ends, all distances together as angles, the card's usual group counted in.
 
     s^2 = (f0 s0^2 + sum of squares about each end's mean) / (f0 + sum of 2 (n - 1)).
@@ -36,8 +36,8 @@ def pooled_spread(card: RigCard, ends: Sequence[End]) -> Spread:
     own, more = squares_within(card, ends)
     squares, freedom = squares + own, freedom + more
     if freedom < 2.0 or squares <= 0.0:
-        return Spread(USUAL_SPREAD_MRAD, None, False)
-    return Spread(math.sqrt(squares / freedom), None if freedom >= ENOUGH_FREEDOM else freedom, True)
+        return Dispersion(USUAL_SPREAD_MRAD, None, False)
+    return Dispersion(math.sqrt(squares / freedom), None if freedom >= ENOUGH_FREEDOM else freedom, True)
 
 
 def squares_within(card: RigCard, ends: Iterable[End]) -> tuple[float, float]:

@@ -6,14 +6,22 @@ import math
 from collections.abc import Callable, Mapping
 from functools import cached_property
 
-from cross_staff.core.ballistics.flight import Shots
+from cross_staff.core.ballistics.flight import Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.ballistics.wind import drifts
-from cross_staff.core.estimation.kalman import FLAT_MM, Belief, Happening, Moved, Placed, Seen, believe
+from cross_staff.core.estimation.kalman import (
+    FLAT_MM,
+    FilterEstimate,
+    Happening,
+    Moved,
+    Observed,
+    Placed,
+    estimate_from,
+)
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight_kinds import kind_of
-from cross_staff.core.sight_in.controls import SIDEWAYS, Drive, drive_for, drives
-from cross_staff.core.sight_in.dispersion import Spread, pooled_spread
+from cross_staff.core.sight_in.controls import SIDEWAYS, RangeControl, control_for, range_controls
+from cross_staff.core.sight_in.dispersion import Dispersion, pooled_dispersion
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.marks import dialled_pin
 from cross_staff.core.sight_in.procedures import answers, pin_distances
@@ -25,7 +33,7 @@ SAME_DIAL_MM, SAME_DISTANCE_PART = 0.35, 0.03
 SPREAD_STATE_MM = 12.0
 
 
-class RangeBelief:
+class AimEstimate:
     """What the log says of one rig's aim. Millimetres are at the sight plane, right and up positive.
 
     Args: card, complete; log; fit, the flight as known; holds, the revisions that still hold for
@@ -65,8 +73,8 @@ class RangeBelief:
         return tuple(end for end in self.counted if self.still_true(end))
 
     @cached_property
-    def spread(self) -> Spread:
-        return pooled_spread(self.card, self.counted)
+    def spread(self) -> Dispersion:
+        return pooled_dispersion(self.card, self.counted)
 
     def spread_mm(self, ranged_m: float) -> float:
         """One sd of an arrow [mm at the sight plane]."""
@@ -80,46 +88,48 @@ class RangeBelief:
 
     # controls
     @cached_property
-    def drives(self) -> tuple[Drive, ...]:
-        return drives(self.card.sight, self._moved_mm)
+    def controls(self) -> tuple[RangeControl, ...]:
+        return range_controls(self.card.sight, self._moved_mm)
 
     def _moved_mm(self, name: str) -> float:
         """How far a control was moved since its position was written on the card that holds."""
-        drive = next((d for d in drives(self.card.sight) if d.name == name), None)
-        size = drive.gain().size if drive else 1.0
+        drive = next((d for d in range_controls(self.card.sight) if d.name == name), None)
+        size = drive.travel_per_unit().size if drive else 1.0
         moved = [m for m in self.log.moves if m.drive == name and m.unit != "mark"]
         return size * sum(m.amount for m in moved if self.holds_for("controls", m.revision))
 
-    def drive(self, movement: str) -> Drive | None:
-        return drive_for(self.drives, movement)
+    def drive(self, movement: str) -> RangeControl | None:
+        return control_for(self.controls, movement)
 
-    def gain(self, drive: Drive) -> tuple[float, float]:
+    def travel_per_unit(self, drive: RangeControl) -> tuple[float, float]:
         """What a unit of a control moves now [mm], its way counted, and the sd: learned where it was used."""
-        belief = self.right if drive.moves in SIDEWAYS else self.up
-        if belief is not None and f"gain of {drive.name}" in belief.names:
-            return belief.gain(drive.name)
-        known = drive.gain()
+        estimate = self.right if drive.moves in SIDEWAYS else self.up
+        if estimate is not None and f"gain of {drive.name}" in estimate.names:
+            return estimate.travel_per_unit(drive.name)
+        known = drive.travel_per_unit()
         return known.size, known.sd
 
     @property
     def reversed(self) -> tuple[str, ...]:
         """Controls that moved things the other way than the card has it."""
         found = [self.right, self.up]
-        return tuple(name for belief in found if belief is not None for name, way in belief.ways.items() if way < 0)
+        return tuple(
+            name for estimate in found if estimate is not None for name, way in estimate.ways.items() if way < 0
+        )
 
     # windage
     @cached_property
-    def right(self) -> Belief:
+    def right(self) -> FilterEstimate:
         """One windage for all pins."""
         return self._believed({"right": FLAT_MM}, SIDEWAYS, self.seen_right, "windage", lambda move: ("right",))
 
-    def seen_right(self, end: End) -> Seen:
+    def seen_right(self, end: End) -> Observed:
         assert end.ranged_m is not None
         distance = self.card.distance_from_sight(end.ranged_m)
         mean = sum(s.right_m for s in end.kept) / len(end.kept)
         value = 1000.0 * mean * self.lever / (self.lever + distance)
         wind = 1000.0 * self.drift_m(end) * self.lever / (self.lever + distance)
-        return Seen({"right": 1.0}, value, math.hypot(self.se_mm(end), wind))
+        return Observed({"right": 1.0}, value, math.hypot(self.se_mm(end), wind))
 
     def drift_m(self, end: End) -> float:
         """What the crosswind that was written down may do at this end [m], by the lag rule."""
@@ -131,7 +141,7 @@ class RangeBelief:
 
     # height
     @cached_property
-    def up(self) -> Belief | None:
+    def up(self) -> FilterEstimate | None:
         """The pins' heights at home; None where nothing but the wheel moves them."""
         states = self._height_states()
         if not states:
@@ -162,12 +172,12 @@ class RangeBelief:
         top, own = self._own_heights[0], self._own_heights[pin]
         return 0.0 if top is None or own is None else 1000.0 * (top - own)
 
-    def _seen_up(self, end: End) -> Seen | None:
+    def _seen_up(self, end: End) -> Observed | None:
         """How far this end says its pin must still be moved, at the home position."""
         if end.pin >= len(self.distances) or (end.pin == 0 and self.by_wheel):
             return None
         found = self.to_go_mm(end, end.pin)
-        return None if found is None else Seen(self.weights(end.pin), *found)
+        return None if found is None else Observed(self.weights(end.pin), *found)
 
     def to_go_mm(self, end: End, pin: int) -> tuple[float, float] | None:
         """How far an end shot as it was says that `pin` must still go up to be right for its own distance
@@ -187,14 +197,16 @@ class RangeBelief:
             return {}
         distances = [self.card.distance_from_sight(end.ranged_m or 0.0) for end in ends]
         means = [sum(s.up_m for s in end.kept) / len(end.kept) for end in ends]
-        solved = pin_heights(Shots.of(self.fit.figures, distances, 0.0, means))
+        solved = pin_heights(Trajectories.of(self.fit.figures, distances, 0.0, means))
         found = zip(ends, solved.height_m, solved.reached)
         return {end.key: float(height) for end, height, reached in found if reached}
 
     @cached_property
     def _own_heights(self) -> list[float | None]:
         """The height at which each pin is right for its own distance [m]; None out of reach."""
-        solved = pin_heights(Shots.of(self.fit.figures, [self.card.distance_from_sight(d) for d in self.distances]))
+        solved = pin_heights(
+            Trajectories.of(self.fit.figures, [self.card.distance_from_sight(d) for d in self.distances])
+        )
         return [float(h) if reached else None for h, reached in zip(solved.height_m, solved.reached)]
 
     @cached_property
@@ -241,14 +253,14 @@ class RangeBelief:
         self,
         states: Mapping[str, float],
         movements: tuple[str, ...],
-        seen: Callable[[End], Seen | None],
+        seen: Callable[[End], Observed | None],
         result: str,
         taken: Callable[[Move], tuple[str, ...]],
-    ) -> Belief:
+    ) -> FilterEstimate:
         """The belief over some states from the ends and movements that still hold, in their order."""
         found: list[tuple[int, Happening]] = []
-        used: dict[str, Drive] = {}
-        by_name = {drive.name: drive for drive in self.drives}
+        used: dict[str, RangeControl] = {}
+        by_name = {drive.name: drive for drive in self.controls}
         for end in self.counted:
             if self.holds_for(result, end.revision) and (what := seen(end)) is not None:
                 found.append((end.order, what))
@@ -258,12 +270,14 @@ class RangeBelief:
             if move.placed and f"pin{move.pin}" in states:
                 found.append((move.order, Placed(f"pin{move.pin}", self.placed_sd(move.pin or 0), "pin0")))
             elif move.unit != "mark" and (along := taken(move)):
-                drive = by_name.get(move.drive) or Drive(move.drive, move.moves, move.unit, 1.0)
+                drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, move.unit, 1.0)
                 used[drive.name] = drive
-                noise = drive.noise_mm(move.amount * drive.gain().size)
+                noise = drive.noise_mm(move.amount * drive.travel_per_unit().size)
                 found.append((move.order, Moved(along, drive.name, move.amount, noise)))
-        gains = {name: drive.gain() for name, drive in used.items()}
-        return believe(states, gains, [what for _, what in sorted(found, key=lambda pair: pair[0])], {})
+        travels_per_unit = {name: drive.travel_per_unit() for name, drive in used.items()}
+        return estimate_from(
+            states, travels_per_unit, [what for _, what in sorted(found, key=lambda pair: pair[0])], {}
+        )
 
     def placed_sd(self, pin: int) -> float:
         """How near its right place a pin is that was set by the prediction [mm]."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 
-from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.log import BenchEntry, newest, standing
 
 STATION = "sight_in"
@@ -17,7 +17,7 @@ MOST_SHOTS = 1000  # of one end, or of one list that is pasted
 
 
 @dataclass(frozen=True)
-class Session:
+class RangeSession:
     """A visit to the range; the newest entry of a number holds.
 
     crosswind_mps [m/s], positive pushes arrows to the right; temperature_c [degC]; build is the
@@ -57,7 +57,7 @@ class End:
     ranged_m: float | None
     pin: int = 0
     dial_mm: float | None = None
-    shots: tuple[Impact, ...] = ()
+    shots: tuple[Shot, ...] = ()
     note: str = ""
     left_out: bool = False
     removed: bool = False
@@ -65,7 +65,7 @@ class End:
     order: int = 0
 
     @property
-    def kept(self) -> tuple[Impact, ...]:
+    def kept(self) -> tuple[Shot, ...]:
         """The shots that were not called bad."""
         return tuple(shot for shot in self.shots if not shot.called_bad)
 
@@ -94,7 +94,7 @@ class RangeLog:
     """Everything of the station that stands: sessions, ends and moves in their order, and what was
     chosen, confirmed and set (entries of the bench log)."""
 
-    sessions: tuple[Session, ...] = ()
+    sessions: tuple[RangeSession, ...] = ()
     ends: tuple[End, ...] = ()
     moves: tuple[Move, ...] = ()
     entries: tuple[BenchEntry, ...] = ()
@@ -109,7 +109,7 @@ class RangeLog:
         """Schools by their question."""
         return {k.removeprefix("choose:"): e.choice for k, e in self.said.items() if k.startswith("choose:")}
 
-    def session(self, number: int) -> Session | None:
+    def session(self, number: int) -> RangeSession | None:
         """A session by its number."""
         return next((s for s in self.sessions if s.number == number), None)
 

@@ -9,11 +9,11 @@ from dataclasses import replace
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.schools import DIALLED
 from cross_staff.core.rig.sight_kinds import kind_of
-from cross_staff.core.sight_in.controls import Drive, drives
-from cross_staff.core.sight_in.dispersion import pooled_spread
+from cross_staff.core.sight_in.controls import RangeControl, range_controls
+from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.procedures import answers, pin_distances
-from cross_staff.core.tape.station import READING_SD_MM, Entry, Pins
+from cross_staff.core.tape.station import READING_SD_MM, Pins, TapeMark
 
 
 def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:
@@ -28,7 +28,7 @@ def pins_of(card: RigCard, chosen: Mapping[str, str]) -> Pins:
     return Pins(pin_distances(card, chosen), dialled_pin(card, chosen))
 
 
-def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
+def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:
     """Ends of arrows as observations of the tape: every one feeds the fit at once, centred or not.
 
     Only ends whose pin's height is known by a mark: any pin at a dial reading, as pins at different heights
@@ -36,7 +36,7 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
     without a dial, whose mark is nought. An end before the whole housing or its own pin was moved is brought
     to where it stands now. Lines are negative: they do not belong to the marks table.
     """
-    spread = pooled_spread(card, [e for e in log.ends if not e.left_out])
+    spread = pooled_dispersion(card, [e for e in log.ends if not e.left_out])
     kind = kind_of(card.sight)
     found = []
     for number, end in enumerate(log.ends, start=1):
@@ -54,7 +54,7 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
         arrows = len(end.kept)
         error = spread.mrad * 1e-3 * card.distance_from_sight(end.ranged_m) / math.sqrt(arrows * weight)
         up = sum(s.up_m for s in end.kept) / arrows
-        entry = Entry(-number, -number, end.revision, end.entered, end.ranged_m, mark, up, arrows, end.left_out)
+        entry = TapeMark(-number, -number, end.revision, end.entered, end.ranged_m, mark, up, arrows, end.left_out)
         pin = 0 if kind.computes_dots else end.pin
         found.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise), pin=pin))
     return tuple(found)
@@ -62,15 +62,15 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[Entry, ...]:
 
 def _raised_since(card: RigCard, moves: Sequence[Move], end: End) -> tuple[float, float]:
     """How far the pin of an end went up since, with the housing or by itself [mm], and the sd of it."""
-    by_name = {drive.name: drive for drive in drives(card.sight)}
+    by_name = {drive.name: drive for drive in range_controls(card.sight)}
     raised = noise = 0.0
     for move in moves:
         with_it = move.moves == "gang_elevation" or (move.moves == "pin" and move.pin == end.pin)
         if not with_it or move.order < end.order or move.unit == "mark":
             continue
-        drive = by_name.get(move.drive) or Drive(move.drive, move.moves, move.unit, 1.0)
-        gain = drive.gain()
-        made = gain.size * move.amount
+        drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, move.unit, 1.0)
+        travel_per_unit = drive.travel_per_unit()
+        made = travel_per_unit.size * move.amount
         raised += made
-        noise = math.hypot(noise, drive.noise_mm(made), gain.sd * move.amount)
+        noise = math.hypot(noise, drive.noise_mm(made), travel_per_unit.sd * move.amount)
     return raised, noise

@@ -7,12 +7,12 @@ from collections.abc import Mapping
 from dataclasses import replace
 from functools import lru_cache
 
-from cross_staff.core.ballistics.reach import Room, reach
+from cross_staff.core.ballistics.reach import SightRoom, reach
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.procedure import MARKS, PLACE, SHOOT, Step
+from cross_staff.core.rig.procedure import MARKS, PLACE, SHOOT, ProcedureStep
 from cross_staff.core.rig.schools import SECOND, Question
 from cross_staff.core.rig.sight_kinds import kind_of
-from cross_staff.core.sight_in.controls import drive_for, drives
+from cross_staff.core.sight_in.controls import control_for, range_controls
 
 
 def questions(card: RigCard) -> tuple[Question, ...]:
@@ -52,7 +52,7 @@ def _largest_gap(card: RigCard) -> float | None:
     room, priors, home = card.sight.housing.pin_room_mm, card.priors(), card.goals.home_m
     if room is None or priors is None or home is None:
         return None
-    found = reach(priors.figures, card.distance_from_sight(home), Room(pin_room_m=room / 1000.0)).farthest_m
+    found = reach(priors.figures, card.distance_from_sight(home), SightRoom(pin_room_m=room / 1000.0)).farthest_m
     if not found:
         return None
     unit = card.tape.unit_m
@@ -60,11 +60,11 @@ def _largest_gap(card: RigCard) -> float | None:
     return far if far > home + unit else None
 
 
-def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[Step, ...]:
+def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[ProcedureStep, ...]:
     """The steps of this rig, those of each pin told apart by their number."""
-    found: list[Step] = []
+    found: list[ProcedureStep] = []
     pins = range(1, len(pin_distances(card, chosen)))
-    group: list[Step] = []
+    group: list[ProcedureStep] = []
     for step in kind_of(card.sight).procedure:
         if any(chosen.get(key) != value for key, value in step.only_if):
             continue
@@ -81,15 +81,15 @@ def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[Step, ...]:
     return tuple(found)
 
 
-def _spread_out(group: list[Step], pins: range) -> list[Step]:
+def _spread_out(group: list[ProcedureStep], pins: range) -> list[ProcedureStep]:
     """A run of steps that belong to each pin, pin by pin."""
     return [replace(step, key=f"{step.key}_{pin}", pin=str(pin), index=pin) for pin in pins for step in group]
 
 
-def _as_fitted(card: RigCard, step: Step, chosen: Mapping[str, str]) -> Step:
+def _as_fitted(card: RigCard, step: ProcedureStep, chosen: Mapping[str, str]) -> ProcedureStep:
     """The step with the control that this sight has: a fixed stop is met by the whole housing, where
     there is a control for it."""
     if step.movement != "elevation" or step.kind == MARKS:
         return step
-    gang = drive_for(drives(card.sight), "gang_elevation")
+    gang = control_for(range_controls(card.sight), "gang_elevation")
     return replace(step, movement="gang_elevation") if chosen.get("stop") == "fixed" and gang else step

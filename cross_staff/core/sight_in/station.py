@@ -9,14 +9,25 @@ from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.estimation.groups import ADJUST, ENOUGH_SHOTS, SHOOT_MORE
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, MARKS, PLACE, READY, ROUGH, SETTLE, SHOOT, SURE, Step
+from cross_staff.core.rig.procedure import (
+    CLOSE_M,
+    CONFIRM,
+    MARKS,
+    PLACE,
+    READY,
+    ROUGH,
+    SETTLE,
+    SHOOT,
+    SURE,
+    ProcedureStep,
+)
 from cross_staff.core.sight_in.aims import Aim, Aims, AimState
-from cross_staff.core.sight_in.controls import Advice, Drive, advise
-from cross_staff.core.sight_in.estimate import RangeBelief, same_distance
+from cross_staff.core.sight_in.controls import MovementAdvice, RangeControl, advise
+from cross_staff.core.sight_in.estimate import AimEstimate, same_distance
 from cross_staff.core.sight_in.log import RangeLog
 from cross_staff.core.sight_in.procedures import steps
 from cross_staff.core.sight_in.verdict import END_SHOTS, FIRST_SHOTS
-from cross_staff.core.tape.station import Reckoning
+from cross_staff.core.tape.station import Evaluation
 
 DONE, SKIPPED = "done", "skipped"
 MOVE, CARD, ALL_DONE = "move", "card", "all_done"
@@ -24,10 +35,10 @@ MOST_MARKS = 4  # dialled distances beyond home that are asked for
 
 
 @dataclass(frozen=True)
-class StepState:
+class SightInStepState:
     """A step with its aim, whether it is done, and how: by the arrows, said, or skipped; by whom."""
 
-    step: Step
+    step: ProcedureStep
     aim: Aim | None
     state: str = ""
     who: str = ""
@@ -42,12 +53,12 @@ class Act:
 
     kind: str
     because: str = ""
-    step: Step | None = None
+    step: ProcedureStep | None = None
     aim: Aim | None = None
     arrows: int = 0
     more: int = 0
     dial_mm: float | None = None
-    moves: tuple[Advice, ...] = ()
+    moves: tuple[MovementAdvice, ...] = ()
     place_mm: float | None = None
     place_sd_mm: float | None = None
     expect_m: float | None = None
@@ -58,31 +69,31 @@ class Act:
 class SightIn:
     """All that the station knows of a rig at this moment; belief is None while the card lacks something."""
 
-    belief: RangeBelief | None
-    steps: tuple[StepState, ...]
+    estimate: AimEstimate | None
+    steps: tuple[SightInStepState, ...]
     act: Act
     aims: tuple[AimState, ...] = field(default=())
 
     @property
-    def current(self) -> StepState | None:
+    def current(self) -> SightInStepState | None:
         """The step that is next."""
         return next((s for s in self.steps if not s.state), None)
 
     @property
     def shot(self) -> bool:
         """Whether any arrow was shot that still counts."""
-        return self.belief is not None and bool(self.belief.counted)
+        return self.estimate is not None and bool(self.estimate.counted)
 
     @property
     def old_ends(self) -> int:
         """Ends that a change of the rig has made old for height or windage."""
-        belief = self.belief
-        return 0 if belief is None else len(belief.counted) - len(belief.standing)
+        estimate = self.estimate
+        return 0 if estimate is None else len(estimate.counted) - len(estimate.standing)
 
     @property
     def shot_now(self) -> bool:
         """Whether any arrow was shot that is still true of the rig."""
-        return self.belief is not None and bool(self.belief.standing)
+        return self.estimate is not None and bool(self.estimate.standing)
 
     def usable_to_m(self) -> float | None:
         """The farthest pin that is sighted in [m as ranged]: usable as fixed pins up to there."""
@@ -93,7 +104,7 @@ class SightIn:
 def sight_in(
     card: RigCard,
     log: RangeLog,
-    reckoning: Reckoning,
+    evaluation: Evaluation,
     holds: Mapping[str, frozenset[int]] | None = None,
     asked: str = "",
 ) -> SightIn:
@@ -102,40 +113,40 @@ def sight_in(
     Args: card; log; reckoning, with the ends among its rows; holds, revisions by result; asked, the
         key of a step that is looked at in place of the next one.
     """
-    if reckoning.fit is None or card.goals.home_m is None:
-        return SightIn(None, (), Act(CARD, reckoning.missing[0] if reckoning.missing else "unsolved"))
-    return _Work(card, log, reckoning, RangeBelief(card, log, reckoning.fit, holds)).judged(asked)
+    if evaluation.fit is None or card.goals.home_m is None:
+        return SightIn(None, (), Act(CARD, evaluation.missing[0] if evaluation.missing else "unsolved"))
+    return _Work(card, log, evaluation, AimEstimate(card, log, evaluation.fit, holds)).judged(asked)
 
 
 class _Work(Aims):
     """One judgement: the aims, and the steps laid over them."""
 
     def judged(self, asked: str) -> SightIn:
-        found: list[StepState] = []
-        for step in steps(self.card, self.belief.chosen):
+        found: list[SightInStepState] = []
+        for step in steps(self.card, self.estimate.chosen):
             aim = self.aim(step)
             if aim is None and step.kind in (SHOOT, PLACE):
                 continue
             done = {s.step.key for s in found if s.state}
             missing = tuple(key for key in step.needs if _lacks(key, found, done))
-            found.append(self._state(StepState(step, aim, missing=missing)))
+            found.append(self._state(SightInStepState(step, aim, missing=missing)))
         chosen = next((s for s in found if s.step.key == asked), None)
         current = chosen or next((s for s in found if not s.state), None)
         act = Act(ALL_DONE) if current is None else self.act(current)
         aims = tuple(self.at(aim, SURE) for aim in self.settled_aims())
-        return SightIn(self.belief, tuple(found), act, aims)
+        return SightIn(self.estimate, tuple(found), act, aims)
 
     # steps
-    def _state(self, found: StepState) -> StepState:
+    def _state(self, found: SightInStepState) -> SightInStepState:
         entry = self.log.said.get(f"step:{found.step.key}")
         if entry is not None and self._said_holds(entry):
             return replace(found, state=SKIPPED if entry.choice == "skipped" else DONE, who=entry.note)
         return replace(found, state=DONE) if self._done(found) else found
 
     def _said_holds(self, entry: BenchEntry) -> bool:
-        return self.belief.holds_for("home", entry.revision)
+        return self.estimate.holds_for("home", entry.revision)
 
-    def _done(self, found: StepState) -> bool:
+    def _done(self, found: SightInStepState) -> bool:
         step, aim = found.step, found.aim
         if step.kind == SHOOT and aim is not None:
             if step.level == ROUGH and self._passed_close(aim):
@@ -143,7 +154,7 @@ class _Work(Aims):
             return self.at(aim, step.level).verdict.there and not self._repeated(step)
         if step.kind == PLACE and aim is not None:
             placed = [m for m in self.log.moves if m.pin == aim.pin and m.placed]
-            return any(self.belief.holds_for("home", m.revision) for m in placed) or self._shot(aim)
+            return any(self.estimate.holds_for("home", m.revision) for m in placed) or self._shot(aim)
         if step.kind == MARKS:
             return self._marks_done(step)
         if step.kind == SETTLE:
@@ -152,31 +163,31 @@ class _Work(Aims):
 
     def _passed_close(self, aim: Aim) -> bool:
         """Whether arrows were shot from farther already."""
-        return any((e.ranged_m or 0.0) > aim.ranged_m + 2.0 for e in self.belief.standing)
+        return any((e.ranged_m or 0.0) > aim.ranged_m + 2.0 for e in self.estimate.standing)
 
-    def _repeated(self, step: Step) -> bool:
+    def _repeated(self, step: ProcedureStep) -> bool:
         """A step that repeats another counts only arrows shot after the one between was said."""
         if step.key != "again":
             return False
         squared = self.log.said.get("step:square")
         if squared is None:
             return True
-        shot = [e for e in self.belief.standing if same_distance(e.ranged_m or 0.0, self.home)]
+        shot = [e for e in self.estimate.standing if same_distance(e.ranged_m or 0.0, self.home)]
         after = [e for e in shot if e.entered >= squared.entered]
         return sum(len(e.kept) for e in after) < ENOUGH_SHOTS
 
     def _shot(self, aim: Aim) -> bool:
-        return any(e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m) for e in self.belief.standing)
+        return any(e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m) for e in self.estimate.standing)
 
-    def _marks_done(self, step: Step) -> bool:
+    def _marks_done(self, step: ProcedureStep) -> bool:
         shot = self.marks_shot()
         if step.key == "far":
             return bool(shot)
-        good = self.reckoning.good_enough and not self.reckoning.doubtful
-        return len(shot) >= 2 and (good or len(shot) >= MOST_MARKS or self.reckoning.next_shot is None)
+        good = self.evaluation.good_enough and not self.evaluation.doubtful
+        return len(shot) >= 2 and (good or len(shot) >= MOST_MARKS or self.evaluation.next_shot is None)
 
     # what to do
-    def act(self, found: StepState) -> Act:
+    def act(self, found: SightInStepState) -> Act:
         step, aim = found.step, found.aim
         if step.kind == CONFIRM or (step.kind == PLACE and aim is None):
             return replace(self._placed(Act(CONFIRM, "", step, aim)), kind=CONFIRM)
@@ -196,16 +207,16 @@ class _Work(Aims):
         if not self.kind.computes_dots:
             return self.pin
         far = self.next_mark()
-        near = [p for p, d in enumerate(self.belief.distances) if same_distance(d, far)]
-        return near[0] if near else len(self.belief.distances) - 1
+        near = [p for p, d in enumerate(self.estimate.distances) if same_distance(d, far)]
+        return near[0] if near else len(self.estimate.distances) - 1
 
-    def _settle(self, step: Step) -> Act:
+    def _settle(self, step: ProcedureStep) -> Act:
         """The aim that is least sure."""
         aims = [self.at(aim, SURE) for aim in self.settled_aims()]
         worst = min(aims, key=lambda at: (at.verdict.there, at.verdict.surely))
         return self._toward(step, worst)
 
-    def _toward(self, step: Step, at: AimState) -> Act:
+    def _toward(self, step: ProcedureStep, at: AimState) -> Act:
         verdict = at.verdict
         if verdict.kind == ADJUST:
             moves = self._moves(at)
@@ -215,55 +226,55 @@ class _Work(Aims):
         because = verdict.because if verdict.kind == SHOOT_MORE else "not_sure"
         return self._shoot(step, at.aim, more, because, at)
 
-    def _shoot(self, step: Step, aim: Aim, more: int, because: str, at: AimState) -> Act:
+    def _shoot(self, step: ProcedureStep, aim: Aim, more: int, because: str, at: AimState) -> Act:
         arrows = min(more, END_SHOTS)
         return Act(SHOOT, because, step, aim, arrows, more, self.dial(aim), expect_m=self.expected_m(aim), at=at)
 
     def dial(self, aim: Aim) -> float | None:
         """The reading to set before shooting at an aim; None where nothing is dialled, or nothing is known."""
         if aim.dialled:
-            mark = self.belief.fitted_mark(self.home if aim.ranged_m < self.home else aim.ranged_m)
+            mark = self.estimate.fitted_mark(self.home if aim.ranged_m < self.home else aim.ranged_m)
             return None if mark is None else mark[0]
         if not self.kind.has_dial:
             return None
-        if self.kind.computes_dots and self.belief.chosen.get("dots") == "by_hand":
+        if self.kind.computes_dots and self.estimate.chosen.get("dots") == "by_hand":
             return None
-        return self.belief.home_dial_mm
+        return self.estimate.home_dial_mm
 
     def expected_m(self, aim: Aim) -> float | None:
         """Where the arrows will come in [m, up] when the sight is right for home, close in."""
         if aim.ranged_m >= self.home - 0.5:
             return None
-        figures = self.belief.fit.figures
+        figures = self.estimate.fit.figures
         height = pin_height(figures, self.card.distance_from_sight(self.home))
         return float(impact_heights(figures, height, self.card.distance_from_sight(aim.ranged_m))[0])
 
     def _placed(self, act: Act) -> Act:
         if act.aim is None or not act.aim.pin:
             return act
-        sd = self.belief.placed_sd(act.aim.pin)
-        return replace(act, place_mm=self.belief.below_mm(act.aim.pin), place_sd_mm=sd)
+        sd = self.estimate.placed_sd(act.aim.pin)
+        return replace(act, place_mm=self.estimate.below_mm(act.aim.pin), place_sd_mm=sd)
 
-    def _moves(self, at: AimState) -> tuple[Advice, ...]:
+    def _moves(self, at: AimState) -> tuple[MovementAdvice, ...]:
         """The movements that the verdict asks for, the bigger error first."""
-        found: list[Advice | None] = []
+        found: list[MovementAdvice | None] = []
         offset = at.standing.offset
         if at.verdict.move[0]:
             found.append(self._advise(self._sideways(offset[0]), offset[0]))
         if at.verdict.move[1] and not at.aim.dialled:
             spread = self.kind.scales_together and at.aim.pin
-            wanted = self.belief.up.of({"spread": 1.0})[0] if spread and self.belief.up else offset[1]
+            wanted = self.estimate.up.of({"spread": 1.0})[0] if spread and self.estimate.up else offset[1]
             drive = self.movement(at.aim)
             found.append(self._advise(drive, wanted, at.aim.pin if drive and drive.moves == "pin" else None))
         return tuple(sorted((a for a in found if a is not None), key=lambda a: -abs(a.moved_mm)))
 
-    def _advise(self, drive: Drive | None, wanted_mm: float, pin: int | None = None) -> Advice | None:
+    def _advise(self, drive: RangeControl | None, wanted_mm: float, pin: int | None = None) -> MovementAdvice | None:
         if drive is None:
             return None
-        return advise(drive, wanted_mm, self.belief.gain(drive), self.card.sight, pin)
+        return advise(drive, wanted_mm, self.estimate.travel_per_unit(drive), self.card.sight, pin)
 
 
-def _lacks(key: str, found: list[StepState], done: set[str]) -> bool:
+def _lacks(key: str, found: list[SightInStepState], done: set[str]) -> bool:
     """Whether a step that matters (or one of its pins) is not done."""
     own = [s for s in found if s.step.key == key or s.step.key.startswith(f"{key}_")]
     return any(s.step.key not in done for s in own)

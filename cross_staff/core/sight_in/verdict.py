@@ -27,7 +27,7 @@ Pair = tuple[float, float]
 
 
 @dataclass(frozen=True)
-class Standing:
+class AimStanding:
     """What is known of one aim: how far it is still to go and the sds [mm at the sight plane, right and
     up], degrees of freedom of the spread (None: known), the spread [mm], how many arrows were shot at
     it, whether the group is within the archer's circle (None: not known yet), what a movement of
@@ -63,7 +63,7 @@ class Verdict:
         return self.kind == LEAVE
 
 
-def judge(level: str, at: Standing) -> Verdict:
+def verdict_on(level: str, at: AimStanding) -> Verdict:
     """The verdict at a level: ROUGH before stepping back from close, READY to go on, SURE to settle.
 
     Source: docs/method.md, section 14.
@@ -87,7 +87,7 @@ def _pair(values: Iterable[bool]) -> tuple[bool, bool]:
     return bool(right), bool(up)
 
 
-def _rough(at: Standing) -> Verdict:
+def _rough(at: AimStanding) -> Verdict:
     if not at.arrows:
         return Verdict(SHOOT_MORE, "first", FIRST_SHOTS)
     outside = _pair(abs(at.offset[i]) > at.rough - ROUGH_SDS * at.sd[i] for i in (0, 1))
@@ -99,7 +99,7 @@ def _rough(at: Standing) -> Verdict:
     return Verdict(SHOOT_MORE, "rough_unsure", FIRST_SHOTS)
 
 
-def _ready(at: Standing, beyond: tuple[bool, bool], surely: float) -> Verdict:
+def _ready(at: AimStanding, beyond: tuple[bool, bool], surely: float) -> Verdict:
     if at.arrows < ENOUGH_SHOTS:
         return Verdict(SHOOT_MORE, "too_few", ENOUGH_SHOTS - at.arrows, (False, False), beyond, surely)
     if at.within_circle is False:
@@ -107,7 +107,7 @@ def _ready(at: Standing, beyond: tuple[bool, bool], surely: float) -> Verdict:
     return Verdict(LEAVE, "ready", 0, (False, False), beyond, surely)
 
 
-def _sure(at: Standing, beyond: tuple[bool, bool], surely: float) -> Verdict:
+def _sure(at: AimStanding, beyond: tuple[bool, bool], surely: float) -> Verdict:
     if surely >= SURELY:
         return Verdict(LEAVE, "settled", 0, (False, False), beyond, surely)
     worth = _pair(abs(at.offset[i]) >= max(0.5 * at.step[i], 0.5 * at.noise[i]) for i in (0, 1))
@@ -118,14 +118,14 @@ def _sure(at: Standing, beyond: tuple[bool, bool], surely: float) -> Verdict:
     return Verdict(SHOOT_MORE, "not_sure", max(shots_to_settle(at), LEAST_SHOTS), (False, False), beyond, surely)
 
 
-def _after(at: Standing, move: tuple[bool, bool]) -> float:
+def _after(at: AimStanding, move: tuple[bool, bool]) -> float:
     """How surely the aim would be within a third of the spread once these directions are moved."""
     left = tuple(0.0 if move[i] else at.offset[i] for i in (0, 1))
     sd = tuple(math.hypot(at.sd[i], at.noise[i]) if move[i] else at.sd[i] for i in (0, 1))
     return inside((left[0], left[1]), (sd[0], sd[1]), SMALL_PART * at.spread)
 
 
-def shots_to_settle(at: Standing) -> int:
+def shots_to_settle(at: AimStanding) -> int:
     """Further arrows at this aim until it could surely be brought within a third of the spread.
 
     With n more the variance of each direction is 1 / (1 / sd^2 + n / spread^2).

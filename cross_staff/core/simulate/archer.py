@@ -12,10 +12,10 @@ from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height, sight_shift_at_target
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.estimation.groups import Impact
-from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.estimation.groups import Shot
+from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
-from cross_staff.core.rig.chronograph import Session as Readings
+from cross_staff.core.rig.chronograph import ChronographSession as Readings
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.rig.schools import SECOND
@@ -26,15 +26,15 @@ from cross_staff.core.sight_in.controls import (
     HAND_NOISE_PART,
     SIDEWAYS,
     SMALLEST,
-    Advice,
-    Drive,
+    MovementAdvice,
+    RangeControl,
     choose_sideways,
 )
-from cross_staff.core.sight_in.estimate import RangeBelief
+from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog
 from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
-from cross_staff.core.tape.station import Entry, Pins, Reckoning, fit_of, reckon
+from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate, fit_of
 
 START = datetime(2026, 5, 9, 8, 0, tzinfo=UTC)
 HOME_M, PINS_M, FAR_M = 17.0, (26.0, 38.0, 47.0), 78.0
@@ -50,7 +50,7 @@ def card_of(kind: str, figures: RigFigures, generator: np.random.Generator) -> R
     """A complete card of a rig with these hidden figures, measured as well as people measure."""
     readings = generator.normal(figures.speed_mps * math.exp(-figures.drag_per_m * 1.5), 0.35, 6)
     parts = (Component("Point", 0.0098, 0.724), Component("Nock", 0.0006, 0.0))
-    build = Build("slim", 0.72, 0.0168, 0.0058, parts)
+    build = ArrowBuild("slim", 0.72, 0.0168, 0.0058, parts)
     build = replace(build, sessions=(Readings(tuple(map(float, readings)), mass_kg=build.mass_kg()),))
     lever = figures.eye_to_sight_m + float(generator.normal(0.0, 0.003))
     height = figures.peep_height_m + float(generator.normal(0.0, 0.003))
@@ -74,7 +74,7 @@ class HiddenSight:
     right_mm: float
     heights_m: list[float]
     spread_mrad: float
-    gains: dict[str, float] = field(default_factory=dict)
+    travels_per_unit: dict[str, float] = field(default_factory=dict)
 
     @classmethod
     def drawn(cls, kind: str, generator: np.random.Generator) -> HiddenSight:
@@ -95,7 +95,7 @@ class HiddenSight:
         spread = usual * math.exp(float(generator.normal(0.0, 0.2)))
         return cls(figures, card, generator, off, heights, spread)
 
-    def shoot(self, pin: int, ranged_m: float, arrows: int, dial_mm: float | None) -> tuple[Impact, ...]:
+    def shoot(self, pin: int, ranged_m: float, arrows: int, dial_mm: float | None) -> tuple[Shot, ...]:
         """Arrows shot at a distance, the sight as it stands, dialled to a reading."""
         set_to = (dial_mm or 0.0) + (float(self.generator.normal(0.0, 0.1)) if dial_mm else 0.0)
         base = self.heights_m[0] if kind_of(self.card.sight).computes_dots and dial_mm else self.heights_m[pin]
@@ -105,23 +105,25 @@ class HiddenSight:
         sd = 1e-3 * self.spread_mrad * ranged_m
         return tuple(self._arrow(right, up, sd) for _ in range(arrows))
 
-    def _arrow(self, right: float, up: float, sd: float) -> Impact:
+    def _arrow(self, right: float, up: float, sd: float) -> Shot:
         bad = self.generator.random() < CALLED_BAD
         wide = 4.0 if bad else 1.0
-        return Impact(
+        return Shot(
             float(np.clip(self.generator.normal(right, wide * sd), -1.9, 1.9)),
             float(np.clip(self.generator.normal(up, wide * sd), -1.9, 1.9)),
             bad,
         )
 
-    def move(self, advice: Advice) -> None:
+    def move(self, advice: MovementAdvice) -> None:
         """Move a control as it was said, with what hands and threads make of it."""
         drive = advice.drive
-        if drive.name not in self.gains:
+        if drive.name not in self.travels_per_unit:
             spread = GAIN_SD_LN if drive.per_unit_mm is None else 0.03
             sign = -1.0 if not drive.sure_way and self.generator.random() < REVERSED else 1.0
-            self.gains[drive.name] = sign * drive.gain().size * math.exp(self.generator.normal(0.0, spread))
-        made = self.gains[drive.name] * advice.amount
+            self.travels_per_unit[drive.name] = (
+                sign * drive.travel_per_unit().size * math.exp(self.generator.normal(0.0, spread))
+            )
+        made = self.travels_per_unit[drive.name] * advice.amount
         noise = 0.02 if drive.unit == "click" else math.hypot(HAND_NOISE_MM, HAND_NOISE_PART * made)
         made += float(self.generator.normal(0.0, noise))
         if drive.moves in SIDEWAYS:
@@ -149,7 +151,7 @@ class HiddenSight:
 
 
 @dataclass
-class Followed:
+class SightInOutcome:
     """How it went: arrows shot, ends, movements, whether the program said done, and how far each aim is
     off in the end [spreads]."""
 
@@ -169,20 +171,20 @@ class Archer:
         wanted = BenchEntry(STATION, "choose:second", 1, START, choice="wanted")
         self.log = RangeLog(entries=(BenchEntry(STATION, "circle", 1, START, circle), wanted))
         self.order = 0
-        self.done = Followed()
+        self.done = SightInOutcome()
         self.dials: dict[Aim, float] = {}
-        self._fit: tuple[object, Reckoning] | None = None
+        self._fit: tuple[object, Evaluation] | None = None
 
     def state(self) -> SightIn:
         """The station as it judges the log of now."""
         card = self.sight.card
         entries = end_entries(card, self.log)
-        state = sight_in(card, self.log, self._reckoned(entries))
+        state = sight_in(card, self.log, self._evaluated(entries))
         if state.act.step is not None and state.act.step.kind == MARKS:  # for which the tape itself is judged
-            return sight_in(card, self.log, reckon(card, entries, pins=pins_of(card, self.log.chosen)))
+            return sight_in(card, self.log, evaluate(card, entries, pins=pins_of(card, self.log.chosen)))
         return state
 
-    def _reckoned(self, entries: tuple[Entry, ...]) -> Reckoning:
+    def _evaluated(self, entries: tuple[TapeMark, ...]) -> Evaluation:
         """The fit of now. Where no mark is dialled it only says how far apart the pins belong, and is made
         anew when another aim was shot, and every fourth end."""
         ends = self.log.ends
@@ -193,7 +195,7 @@ class Archer:
             self._fit = (key, _fitted(self.sight.card, entries, pins_of(self.sight.card, self.log.chosen)))
         return self._fit[1]
 
-    def follow(self, most_arrows: int = MOST_ARROWS) -> Followed:
+    def follow(self, most_arrows: int = MOST_ARROWS) -> SightInOutcome:
         """Until the program says that all is done, or the quiver of a season is empty."""
         while self.done.arrows < most_arrows:
             state = self.state()
@@ -257,7 +259,7 @@ class Archer:
         lever = alone.lever
         mean = [sum(getattr(s, n) for s in end.kept) / len(end.kept) for n in ("right_m", "up_m")]
         right, up = (1000.0 * m * lever / (lever + end.ranged_m) for m in mean)
-        self._by(choose_sideways(alone.drives, right), right, None)
+        self._by(choose_sideways(alone.controls, right), right, None)
         if act.aim.dialled:
             self.dials[act.aim] = round((end.dial_mm or 0.0) - up, 2)
             return
@@ -268,22 +270,22 @@ class Archer:
         )
         self._by(alone.drive(movement) or alone.drive("elevation"), up, end.pin if movement == "pin" else None)
 
-    def _by(self, drive: Drive | None, wanted_mm: float, pin: int | None) -> None:
+    def _by(self, drive: RangeControl | None, wanted_mm: float, pin: int | None) -> None:
         """Move a control by what its card says, the right way: he watches it."""
         if drive is None:
             return
-        size = math.copysign(drive.gain().size, self.sight.gains.get(drive.name, 1.0))
+        size = math.copysign(drive.travel_per_unit().size, self.sight.travels_per_unit.get(drive.name, 1.0))
         amount = SMALLEST[drive.unit] * round(wanted_mm / size / SMALLEST[drive.unit])
         if amount:
-            self._move(Advice(drive, "", amount * size, amount, pin=pin))
+            self._move(MovementAdvice(drive, "", amount * size, amount, pin=pin))
 
-    def _belief(self, end: End) -> RangeBelief:
+    def _belief(self, end: End) -> AimEstimate:
         """One end by itself, with the flight as it was known when the program was last looked at."""
         fit = self._fit[1].fit if self._fit else None
         assert fit is not None
-        return RangeBelief(self.sight.card, RangeLog(ends=(end,), entries=self.log.entries), fit)
+        return AimEstimate(self.sight.card, RangeLog(ends=(end,), entries=self.log.entries), fit)
 
-    def _move(self, advice: Advice) -> None:
+    def _move(self, advice: MovementAdvice) -> None:
         self.sight.move(advice)
         self.done.moves += 1
         drive = advice.drive
@@ -301,28 +303,28 @@ class Archer:
 
     def _measure(self, state: SightIn) -> None:
         """How far every aim is off, the sight dialled as the tape says."""
-        belief = state.belief
-        if belief is None:
+        estimate = state.estimate
+        if estimate is None:
             return
         for at in state.aims:
             dial = None
             if at.aim.dialled:
-                mark = belief.fitted_mark(at.aim.ranged_m)
+                mark = estimate.fitted_mark(at.aim.ranged_m)
                 dial = mark[0] if mark else 0.0
             elif kind_of(self.sight.card.sight).has_dial:
-                dial = belief.home_dial_mm
+                dial = estimate.home_dial_mm
             try:
                 self.done.off[at.aim] = self.sight.off_spreads(at.aim, dial)
             except OutOfReach:
                 self.done.off[at.aim] = math.inf
 
 
-def by_orders(kind: str, seed: int) -> Followed:
+def by_orders(kind: str, seed: int) -> SightInOutcome:
     """A rig and archer of a kind of sight, sighted in by the program's orders alone."""
     return Archer(HiddenSight.drawn(kind, np.random.default_rng(seed))).follow()
 
 
-def by_chasing(kind: str, seed: int, most_arrows: int) -> Followed:
+def by_chasing(kind: str, seed: int, most_arrows: int) -> SightInOutcome:
     """The same rig and archer, the sight moved by every group's whole error; he stops by the same rule."""
     return Archer(HiddenSight.drawn(kind, np.random.default_rng(seed)), chases=True).follow(most_arrows)
 
@@ -341,8 +343,8 @@ def _ends(act: Act) -> list[int]:
     return found
 
 
-def _fitted(card: RigCard, entries: tuple[Entry, ...], pins: Pins) -> Reckoning:
+def _fitted(card: RigCard, entries: tuple[TapeMark, ...], pins: Pins) -> Evaluation:
     """The fit alone, without a judgement of the tape."""
     priors = card.priors()
     assert priors is not None
-    return Reckoning((), (), fit=fit_of(card, priors, entries, pins), pins=pins)
+    return Evaluation((), (), fit=fit_of(card, priors, entries, pins), pins=pins)

@@ -7,7 +7,16 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from cross_staff.core.level.screws import GOOD, READ, USUAL_GAIN_RAD, USUAL_PLAY_RAD, GainPrior, Turn, decide, estimate
+from cross_staff.core.level.screws import (
+    GOOD,
+    READ,
+    USUAL_GAIN_RAD,
+    USUAL_PLAY_RAD,
+    AnglePerTurnPrior,
+    Turn,
+    decide,
+    estimate,
+)
 
 START_RAD = math.radians(2.5)
 GAIN_SD_LN = 0.5
@@ -51,7 +60,7 @@ class HiddenAxis:
 
 
 @dataclass
-class Followed:
+class LevelOutcome:
     """How it went: turns and looks that were asked for, whether the program said good enough, and
     the hidden error at the end [rad]."""
 
@@ -62,10 +71,10 @@ class Followed:
     log: list[Turn] = field(default_factory=list)
 
 
-def follow(axis: HiddenAxis, tolerance_rad: float) -> Followed:
+def follow(axis: HiddenAxis, tolerance_rad: float) -> LevelOutcome:
     """Do what the program says, and nothing else, until it says good enough."""
-    prior = GainPrior(USUAL_GAIN_RAD, GAIN_SD_LN, 1, USUAL_PLAY_RAD)
-    done, looks = Followed(), [axis.look()]
+    prior = AnglePerTurnPrior(USUAL_GAIN_RAD, GAIN_SD_LN, 1, USUAL_PLAY_RAD)
+    done, looks = LevelOutcome(), [axis.look()]
     done.looks = 1
     for _ in range(MOST_ACTIONS):
         action = decide(looks, LOOK_RAD, done.log, tolerance_rad, prior)

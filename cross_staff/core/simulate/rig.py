@@ -12,7 +12,7 @@ from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 
 
 @dataclass(frozen=True)
-class Group:
+class SimulatedGroup:
     """What is written down after shooting: mark on the scale [mm], mean height [m], arrows."""
 
     distance_m: float
@@ -37,13 +37,13 @@ class VirtualRig:
         below = pin_height(self.figures, self.home_m) - pin_height(self.figures, distance_m)
         return self.scale_at_home_mm + 1000.0 * below
 
-    def shoot(self, generator: np.random.Generator, distance_m: float, mark_mm: float, arrows: int) -> Group:
+    def shoot(self, generator: np.random.Generator, distance_m: float, mark_mm: float, arrows: int) -> SimulatedGroup:
         """Set the sight to a mark, shoot, and write down where the middle of the group is."""
         set_to = mark_mm + generator.normal(0.0, self.reading_sd_mm)
         height = pin_height(self.figures, self.home_m) - (set_to - self.scale_at_home_mm) / 1000.0
         spread = self.spread_mrad * 1e-3 * distance_m / math.sqrt(arrows)
         up = float(impact_heights(self.figures, height, distance_m)[0]) + generator.normal(0.0, spread)
-        return Group(distance_m, mark_mm, up, arrows)
+        return SimulatedGroup(distance_m, mark_mm, up, arrows)
 
     def chronograph(
         self, generator: np.random.Generator, count: int, in_front_m: float, spread_mps: float

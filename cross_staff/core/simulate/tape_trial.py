@@ -13,16 +13,16 @@ from datetime import UTC, datetime
 
 import numpy as np
 
-from cross_staff.core.ballistics.flight import RigFigures, Shots, arrive
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.sightline import pin_height, pin_heights, sight_shift_at_target
-from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import Goals, RigCard
 from cross_staff.core.rig.priors import Known, Priors
-from cross_staff.core.sight_in.dispersion import pooled_spread
+from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.tape.booklet import speed_of_span
 from cross_staff.core.tape.fit import Fit, Observation
-from cross_staff.core.tape.forecast import COVERAGE, Shot, next_shot
+from cross_staff.core.tape.forecast import COVERAGE, PlannedGroup, next_shot
 from cross_staff.core.tape.solver import solve
 
 HOME_M, FARTHEST_M = 17.0, 95.0
@@ -54,13 +54,13 @@ class Trial:
         """True mark, counted from home [mm]."""
         return 1000.0 * (self.height(HOME_M) - self.height(distance_m))
 
-    def shots(self, distance_m: float, mark_mm: float, arrows: int) -> tuple[Impact, ...]:
+    def shots(self, distance_m: float, mark_mm: float, arrows: int) -> tuple[Shot, ...]:
         """Arrows with the sight read to stand at a mark."""
         stands = mark_mm + self.generator.normal(0.0, READING_SD_MM)
         pin = np.array([self.height(HOME_M) - stands / 1000.0])
-        middle = float(arrive(Shots.of(self.true, distance_m), pin, 48).height_m[0])
+        middle = float(arrive(Trajectories.of(self.true, distance_m), pin, 48).height_m[0])
         scatter = self.generator.normal(0.0, self.spread_mrad * 1e-3 * distance_m, (arrows, 2))
-        return tuple(Impact(float(x), middle + float(y)) for x, y in scatter)
+        return tuple(Shot(float(x), middle + float(y)) for x, y in scatter)
 
 
 def draw(seed: int, wider: float = 1.0) -> Trial:
@@ -105,7 +105,7 @@ def by_hand(trial: Trial, arrows: int) -> float:
     speed = speed_of_span(trial.true, HOME_M, SHOT_TO_M, [span])[0]
     if speed is None:
         raise ArithmeticError("no strip of the booklet is that long")
-    strip = pin_heights(Shots.spread(speed, *_still(trial.true), [HOME_M, FARTHEST_M], 0.0, 0.0)).height_m
+    strip = pin_heights(Trajectories.spread(speed, *_still(trial.true), [HOME_M, FARTHEST_M], 0.0, 0.0)).height_m
     printed = home + 1000.0 * float(strip[0] - strip[1])
     return _on_target(trial, printed - trial.mark(FARTHEST_M))
 
@@ -148,8 +148,8 @@ def by_program(trial: Trial, arrows: int) -> list[Stage]:
     stages = []
     fit = solve(trial.priors, HOME_M, [])
     for count in range(GROUP, arrows + 1, GROUP):
-        spread = pooled_spread(trial.card, [end for _, end in ends]).mrad
-        best = next_shot(fit, candidates, FARTHEST_M, Shot(GROUP, spread, READING_SD_MM)) if ends else None
+        spread = pooled_dispersion(trial.card, [end for _, end in ends]).mrad
+        best = next_shot(fit, candidates, FARTHEST_M, PlannedGroup(GROUP, spread, READING_SD_MM)) if ends else None
         distance = HOME_M if best is None else best.distance_m
         mark = round(fit.tape([distance])[0].mark_mm or 0.0, 1)
         shots = trial.shots(distance, mark, GROUP)
@@ -160,12 +160,12 @@ def by_program(trial: Trial, arrows: int) -> list[Stage]:
 
 
 def _observations(trial: Trial, ends: Sequence[tuple[float, End]]) -> list[Observation]:
-    spread = pooled_spread(trial.card, [end for _, end in ends]).mrad
+    spread = pooled_dispersion(trial.card, [end for _, end in ends]).mrad
     found = []
     for mark, end in ends:
         assert end.ranged_m is not None
         up = float(np.mean([shot.up_m for shot in end.kept]))
-        error = Shot(len(end.kept), spread).standard_error_m(end.ranged_m)
+        error = PlannedGroup(len(end.kept), spread).standard_error_m(end.ranged_m)
         found.append(Observation(end.ranged_m, mark, READING_SD_MM, up, error, "group"))
     return found
 

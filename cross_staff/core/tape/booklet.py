@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from cross_staff.core import ranges
-from cross_staff.core.ballistics.flight import Array, RigFigures, Shots, arrive
+from cross_staff.core.ballistics.flight import Array, RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.sightline import marks, pin_height, pin_heights
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.booklet import Strip
@@ -23,7 +23,7 @@ _SETTLED_M = 1e-10
 
 
 @dataclass(frozen=True)
-class Choice:
+class StripChoice:
     """A strip that could be used: up_m is how high the arrows come in at the farthest distance with its
     home mark laid on home [m]; None where no speed gives it or the arrow does not get there."""
 
@@ -42,7 +42,7 @@ class Match:
 
     span_mm: float
     exact_order: float
-    choices: tuple[Choice, ...]
+    choices: tuple[StripChoice, ...]
     beyond: bool
 
 
@@ -78,7 +78,7 @@ def match(
     wanted = _candidates(rows, exact)
     errors = strip_errors(figures, from_m, to_m, [s / tape_ratio for _, _, s, _ in wanted], farthest_m)
     side = rows[0].side
-    choices = [Choice(label, order, s, up, known, side) for (label, order, s, known), up in zip(wanted, errors)]
+    choices = [StripChoice(label, order, s, up, known, side) for (label, order, s, known), up in zip(wanted, errors)]
     choices.sort(key=lambda c: (abs(c.order - exact), c.order))
     beyond = not rows[0].order <= exact <= rows[-1].order
     return Match(span, exact, tuple(choices), beyond)
@@ -154,9 +154,9 @@ def strip_errors(
     if not known:
         return [None] * len(speeds)
     still = (figures.drag_per_m, figures.eye_to_sight_m, figures.peep_height_m)
-    near, far = (pin_heights(Shots.spread(known, *still, d, 0.0, 0.0)) for d in (from_m, farthest_m))
+    near, far = (pin_heights(Trajectories.spread(known, *still, d, 0.0, 0.0)) for d in (from_m, farthest_m))
     pins = pin_height(figures, from_m) - (near.height_m - far.height_m)
-    arrival = arrive(Shots.of(figures, np.full(len(known), farthest_m)), pins, 64)
+    arrival = arrive(Trajectories.of(figures, np.full(len(known), farthest_m)), pins, 64)
     sound = near.reached & far.reached & arrival.sound
     found = iter([float(h) if ok else None for h, ok in zip(arrival.height_m, sound)])
     return [None if s is None else next(found) for s in speeds]
@@ -206,5 +206,5 @@ def speed_of_span(figures: RigFigures, from_m: float, to_m: float, spans_mm: Seq
 def _spans(figures: RigFigures, from_m: float, to_m: float, speeds: Array) -> Array:
     """Housing travel between two distances for each speed [m]; nan out of reach."""
     still = (figures.drag_per_m, figures.eye_to_sight_m, figures.peep_height_m)
-    near, far = (pin_heights(Shots.spread(speeds, *still, d, 0.0, 0.0)) for d in (from_m, to_m))
+    near, far = (pin_heights(Trajectories.spread(speeds, *still, d, 0.0, 0.0)) for d in (from_m, to_m))
     return np.where(near.reached & far.reached, near.height_m - far.height_m, np.nan)

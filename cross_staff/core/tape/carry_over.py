@@ -19,7 +19,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import SpeedAtSight
 from cross_staff.core.rig.speed import RESCALED_SD, SAME_DRAW_WEIGHT_N, measured, virtual_mass
 from cross_staff.core.tape.fit import Fit
-from cross_staff.core.tape.forecast import NextShot, Shot, after, next_shot
+from cross_staff.core.tape.forecast import NextShot, PlannedGroup, after, next_shot
 
 SAME_SHAFT_DRAG_SD, OTHER_SHAFT_DRAG_SD = 0.03, 0.12  # of ln k, beyond mass and diameter
 REMEASURED_SD_M = 0.002  # of a length that was measured again
@@ -148,7 +148,7 @@ def _with_speed(fit: Fit, speed_mps: float, sd_mps: float) -> Fit:
 
 
 def confirming(
-    fit: Fit, home_m: float, candidates_m: Sequence[float], farthest_m: float, shot: Shot, pin: int = 0
+    fit: Fit, home_m: float, candidates_m: Sequence[float], farthest_m: float, shot: PlannedGroup, pin: int = 0
 ) -> tuple[NextShot, ...]:
     """The two distances that confirm a tape: home, where a shift shows by itself, then the one that most
     narrows the farthest.

@@ -6,14 +6,14 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.limits import RANGED_M
 from cross_staff.core.rig.log import check_reason
-from cross_staff.core.tape.station import Entry
+from cross_staff.core.tape.station import TapeMark
 
 MARK_MM = Range(-500.0, 500.0)
 UP_M = Range(-3.0, 3.0)
 ARROWS = Range(1, 99)
 
 
-def check_mark(mark: Entry, pins: int, before: Entry | None = None) -> None:
+def check_mark(mark: TapeMark, pins: int, before: TapeMark | None = None) -> None:
     """Refuse a row that cannot be; one that is only taken out can always be.
 
     Args: pins, how many the sight has; before, the row as it stood.

@@ -11,11 +11,11 @@ from datetime import date
 import numpy as np
 
 from cross_staff.core.ballistics.air import air_density, standard_pressure
-from cross_staff.core.ballistics.flight import RigFigures, Shots
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.fit import Fit
-from cross_staff.core.tape.station import Reckoning, RowReckoning, fit_of
+from cross_staff.core.tape.station import Evaluation, RowEvaluation, fit_of
 
 SPEED, TWO, ALL = "speed", "two", "all"
 DAY_DIFFERS_SDS = 2.6  # one day in a hundred by luck
@@ -23,37 +23,37 @@ USUAL_HUMIDITY = 0.5
 
 
 @dataclass(frozen=True)
-class Compared:
+class ComparedFits:
     """A fit from part of what is known: which marks it used, the length of its tape from home to the farthest
     distance [mm], the sd of that end on the target [m], and how high arrows would come in there with its tape
     laid on at home, if the fit of all is right [m]."""
 
     key: str
-    used: tuple[RowReckoning, ...]
+    used: tuple[RowEvaluation, ...]
     length_mm: float | None
     sd_m: float | None
     up_m: float | None
 
 
-def compared(card: RigCard, reckoning: Reckoning) -> tuple[Compared, ...]:
+def compared(card: RigCard, evaluation: Evaluation) -> tuple[ComparedFits, ...]:
     """From speed alone, from two marks, from all. Empty while there is no tape."""
-    fit, priors, farthest = reckoning.fit, card.priors(), card.goals.farthest_m
+    fit, priors, farthest = evaluation.fit, card.priors(), card.goals.farthest_m
     if fit is None or priors is None or farthest is None:
         return ()
-    rows, two = reckoning.used, two_marks(reckoning)
+    rows, two = evaluation.used, two_marks(evaluation)
     chosen = {SPEED: (), TWO: two, ALL: rows} if len(two) == 2 and len(rows) > 2 else {SPEED: (), ALL: rows}
     fits = {
-        key: fit if key == ALL else fit_of(card, priors, [row.entry for row in used], reckoning.pins)
+        key: fit if key == ALL else fit_of(card, priors, [row.entry for row in used], evaluation.pins)
         for key, used in chosen.items()
     }
-    far, pin = card.distance_from_sight(farthest), reckoning.pins.dialled
+    far, pin = card.distance_from_sight(farthest), evaluation.pins.dialled
     ends = {key: each.tape([far], pin)[0] for key, each in fits.items()}
     lengths = {
         key: None if row.mark_mm is None else row.mark_mm - fits[key].mark_zero_mm.value for key, row in ends.items()
     }
     per_mm, whole = float(fit.target_m_per_tape_mm(far)), lengths[ALL]
     return tuple(
-        Compared(
+        ComparedFits(
             key,
             chosen[key],
             lengths[key],
@@ -64,9 +64,9 @@ def compared(card: RigCard, reckoning: Reckoning) -> tuple[Compared, ...]:
     )
 
 
-def two_marks(reckoning: Reckoning) -> tuple[RowReckoning, ...]:
+def two_marks(evaluation: Evaluation) -> tuple[RowEvaluation, ...]:
     """The marks that somebody who takes two would take: of the dialled pin, the nearest and the farthest."""
-    rows = [row for row in reckoning.used if row.entry.pin == reckoning.pins.dialled]
+    rows = [row for row in evaluation.used if row.entry.pin == evaluation.pins.dialled]
     rows.sort(key=lambda row: row.entry.ranged_m)
     if len(rows) < 2 or rows[-1].entry.ranged_m - rows[0].entry.ranged_m < 1.0:
         return ()
@@ -85,10 +85,10 @@ class Day:
     differs: bool
 
 
-def days(reckoning: Reckoning) -> tuple[Day, ...]:
+def days(evaluation: Evaluation) -> tuple[Day, ...]:
     """The days that marks were shot on, oldest first; a single day says nothing of itself."""
-    by_day: dict[date, list[RowReckoning]] = {}
-    for row in reckoning.used:
+    by_day: dict[date, list[RowEvaluation]] = {}
+    for row in evaluation.used:
         by_day.setdefault(row.entry.entered.date(), []).append(row)
     found = []
     for day, rows in sorted(by_day.items()):
@@ -118,22 +118,24 @@ LAYINGS = ("home", "far", "best")
 
 
 def layings(
-    card: RigCard, reckoning: Reckoning, positions_mm: Callable[[Sequence[float]], Sequence[float | None]] | None = None
-) -> tuple[tuple[RowReckoning, ...], tuple[Laying, ...]]:
+    card: RigCard,
+    evaluation: Evaluation,
+    positions_mm: Callable[[Sequence[float]], Sequence[float | None]] | None = None,
+) -> tuple[tuple[RowEvaluation, ...], tuple[Laying, ...]]:
     """The dialled pin's marks by distance, and what each way of laying the tape on leaves at them.
 
     Args: positions_mm, where another tape than the fitted one has distances [m as ranged], from its home
         mark [mm].
     """
-    fit = reckoning.fit
+    fit = evaluation.fit
     rows = sorted(
-        (row for row in reckoning.used if row.entry.pin == reckoning.pins.dialled and row.residual_mm is not None),
+        (row for row in evaluation.used if row.entry.pin == evaluation.pins.dialled and row.residual_mm is not None),
         key=lambda row: row.entry.ranged_m,
     )
     if fit is None or not rows:
         return (), ()
     distances = [card.distance_from_sight(row.entry.ranged_m) for row in rows]
-    fitted = [tape.mark_mm for tape in fit.tape(distances, reckoning.pins.dialled)]
+    fitted = [tape.mark_mm for tape in fit.tape(distances, evaluation.pins.dialled)]
     home = fit.mark_zero_mm.value
     own = [None if mark is None else mark - home for mark in fitted]
     printed = own if positions_mm is None else positions_mm([row.entry.ranged_m for row in rows])
@@ -189,7 +191,7 @@ def trip(fit: Fit, distances_m: Sequence[float], here: Weather, there: Weather) 
     Args: distances_m from the sight plane [m].
     """
     other = carried(fit.figures, here, there)
-    now, then = (pin_heights(Shots.of(figures, list(distances_m))) for figures in (fit.figures, other))
+    now, then = (pin_heights(Trajectories.of(figures, list(distances_m))) for figures in (fit.figures, other))
     per_mm = fit.target_m_per_tape_mm(list(distances_m))
     moved = 1000.0 * fit.tape_ratio * (now.height_m - then.height_m)
     return tuple(

@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from cross_staff.core.ballistics.flight import Array, RigFigures, Shots, arrive
+from cross_staff.core.ballistics.flight import Array, RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.sightline import pin_heights, sight_shift_at_target
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.priors import Known, Priors
@@ -244,7 +244,7 @@ def _below_reference(fit: Fit, distances_m: Array, up_m: Array) -> tuple[Array, 
     """How far each distance's mark lies beyond that of the reference [mm] (n,), and its gradient (n, k)."""
     ratio = 1000.0 * fit.tape_ratio
     distances = np.concatenate([[fit.reference_distance_m], distances_m])
-    height, slope = _heights_and_slopes(fit, Shots.of(fit.figures, distances, 0.0, np.append(0.0, up_m)))
+    height, slope = _heights_and_slopes(fit, Trajectories.of(fit.figures, distances, 0.0, np.append(0.0, up_m)))
     below = height[0] - height[1:]
     gradient = np.zeros((len(distances_m), len(fit.estimate)))
     gradient[:, :4] = ratio * (slope[0] - slope[1:])
@@ -277,7 +277,7 @@ def _pin_at(fit: Fit, pin: int) -> float:
     return fit.pins_at_m[pin]
 
 
-def _heights_and_slopes(fit: Fit, shots: Shots) -> tuple[Array, Array]:
+def _heights_and_slopes(fit: Fit, shots: Trajectories) -> tuple[Array, Array]:
     """Pin heights (n,) and their derivatives by (v0, ln k, L, Hp) (n, 4).
 
     With w(h, q) the height on arrival, dh/dq = -(dw/dq) / (dw/dh) along w = const; both by
@@ -300,7 +300,7 @@ def _heights_and_slopes(fit: Fit, shots: Shots) -> tuple[Array, Array]:
         columns[column][row] += nudges[column]
     distance = np.tile(shots.distance_m, 6)
     flat = [column.ravel() for column in columns]
-    nudged = Shots.spread(*flat[:4], distance, 0.0, 0.0)
+    nudged = Trajectories.spread(*flat[:4], distance, 0.0, 0.0)
     arrival = arrive(nudged, flat[4], _STEPS)
     w = np.where(arrival.sound, arrival.height_m, np.nan).reshape(6, count)
     slopes = (w[1:] - w[0]) / nudges[:, None]

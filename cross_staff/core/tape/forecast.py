@@ -14,7 +14,7 @@ COVERAGE = 1.96
 
 
 @dataclass(frozen=True)
-class Shot:
+class PlannedGroup:
     """The shot that is weighed: how many arrows, the archer's own spread (one sd, one direction)
     [mrad], and the sd of reading a mark [mm]."""
 
@@ -37,7 +37,7 @@ class NextShot:
 
 
 def next_shot(
-    fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: Shot = Shot(), pin: int = 0
+    fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: PlannedGroup = PlannedGroup(), pin: int = 0
 ) -> NextShot | None:
     """The candidate whose shot would most shrink the sd on the target at the farthest distance.
 
@@ -67,7 +67,7 @@ def next_shot(
     return NextShot(float(distances[1 + best]), scale * math.sqrt(before), scale * after)
 
 
-def after(fit: Fit, distance_m: float, shot: Shot, pin: int = 0) -> Fit:
+def after(fit: Fit, distance_m: float, shot: PlannedGroup, pin: int = 0) -> Fit:
     """The fit as sure as it would be after a shot at a distance [m], its figures as they are.
 
     C' = C - C g g^T C / (s^2 + g^T C g).

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from cross_staff.core.ballistics.flight import Array, RigFigures, Shots, path_heights
+from cross_staff.core.ballistics.flight import Array, RigFigures, Trajectories, path_heights
 from cross_staff.core.ballistics.sightline import far_distances
 
 STEP_M = 0.05  # of the table that bands are read off
@@ -25,7 +25,7 @@ def impacts(figures: RigFigures, heights_m: ArrayLike, distances_m: ArrayLike, s
     """
     heights, distances = (np.atleast_1d(np.asarray(v, float)) for v in (heights_m, distances_m))
     end = float(distances.max())
-    shots = Shots.of(figures, np.full(len(heights), end), slope_rad)
+    shots = Trajectories.of(figures, np.full(len(heights), end), slope_rad)
     up, sound = path_heights(shots, heights, end, distances, max(_LEAST_STEPS, math.ceil(end / _STEP_M)))
     return np.where(sound, up, np.nan)
 

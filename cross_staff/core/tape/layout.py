@@ -9,7 +9,7 @@ from cross_staff.core.errors import OutOfReach
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.fit import TapeRow
 from cross_staff.core.tape.scale import TapeLayout, layout
-from cross_staff.core.tape.station import Reckoning
+from cross_staff.core.tape.station import Evaluation
 
 
 @dataclass(frozen=True)
@@ -26,30 +26,30 @@ class Wanted:
     low_m: float = 0.0
 
 
-def tape_layout(card: RigCard, reckoning: Reckoning, wanted: Wanted) -> TapeLayout:
+def tape_layout(card: RigCard, evaluation: Evaluation, wanted: Wanted) -> TapeLayout:
     """The fitted tape's ticks, positions from the home mark.
 
     Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
     """
-    if reckoning.fit is None or reckoning.turnover_m is None:
+    if evaluation.fit is None or evaluation.turnover_m is None:
         raise OutOfReach("there is no tape yet: the card lacks something")
 
     def positions(ranged: Sequence[float]) -> list[float | None]:
-        home = reckoning.home_mark_mm
+        home = evaluation.home_mark_mm
         return [
-            None if row.mark_mm is None else row.mark_mm - home for row in tape_rows(card, reckoning, wanted, ranged)
+            None if row.mark_mm is None else row.mark_mm - home for row in tape_rows(card, evaluation, wanted, ranged)
         ]
 
     unit = wanted.unit_m or card.tape.unit_m
-    return layout(wanted.from_m, wanted.to_m, unit, reckoning.turnover_m, positions, wanted.scale)
+    return layout(wanted.from_m, wanted.to_m, unit, evaluation.turnover_m, positions, wanted.scale)
 
 
-def tape_rows(card: RigCard, reckoning: Reckoning, wanted: Wanted, ranged_m: Sequence[float]) -> list[TapeRow]:
+def tape_rows(card: RigCard, evaluation: Evaluation, wanted: Wanted, ranged_m: Sequence[float]) -> list[TapeRow]:
     """The fitted marks at distances [m as ranged], the wanted bias taken in. Raises: OutOfReach."""
-    if reckoning.fit is None:
+    if evaluation.fit is None:
         raise OutOfReach("there is no tape yet: the card lacks something")
-    pin = reckoning.pins.dialled if wanted.pin is None else wanted.pin
+    pin = evaluation.pins.dialled if wanted.pin is None else wanted.pin
     home = card.goals.home_m or 0.0
     span = max(wanted.to_m - home, 1.0)
     low = [-wanted.low_m * max(d - home, 0.0) / span for d in ranged_m]
-    return reckoning.fit.tape([card.distance_from_sight(d) for d in ranged_m], pin, low)
+    return evaluation.fit.tape([card.distance_from_sight(d) for d in ranged_m], pin, low)

@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from cross_staff.core import ranges
-from cross_staff.core.ballistics.flight import RigFigures, Shots
-from cross_staff.core.ballistics.reach import Room, reach
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories
+from cross_staff.core.ballistics.reach import SightRoom, reach
 from cross_staff.core.ballistics.sightline import far_distances, pin_height, pin_heights, turnover_distance
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.tape.holds import STEP_M, impacts, point_on_bands
@@ -54,7 +54,7 @@ def stack_rows(
         raise InvalidValue("dialled_pin", "is not the name of one of the pins")
     reference = _height_of(figures, reference_m, "reference_distance_m")
     goal = _height_of(figures, dial_to_m, "dial_to_m")
-    solved = pin_heights(Shots.of(figures, [d for _, d in pins]))
+    solved = pin_heights(Trajectories.of(figures, [d for _, d in pins]))
     heights = [float(h) if ok else None for h, ok in zip(solved.height_m, solved.reached)]
     own = heights[names.index(dialled)]
     if own is None:
@@ -90,7 +90,7 @@ def worth(
     Args: heights_m of the pins at home (n,); dial_to_m (k,). Returns: k rows of n distances [m], None above
     the turnover or out of reach.
     """
-    goals = pin_heights(Shots.of(figures, list(dial_to_m)))
+    goals = pin_heights(Trajectories.of(figures, list(dial_to_m)))
     moved = heights_m[dialled] - goals.height_m
     table = np.asarray(heights_m)[None, :] - moved[:, None]
     found = far_distances(figures, table.ravel())
@@ -136,7 +136,7 @@ def all_ways_to(
     down_m: float = math.inf,
 ) -> list[tuple[Way, ...] | None]:
     """`ways_to` for several distances (k,) at once; None for one out of reach."""
-    goals = pin_heights(Shots.of(figures, list(wanted_m)))
+    goals = pin_heights(Trajectories.of(figures, list(wanted_m)))
     travels = np.asarray(heights_m)[None, :] - goals.height_m[:, None]
     dials = far_distances(figures, (heights_m[dialled] - travels).ravel())
     found: list[tuple[Way, ...] | None] = []
@@ -180,7 +180,7 @@ def indicators(
         if distance is None:
             continue
         whole = max(round((distance + lead_m) / unit_m), 1) * unit_m - lead_m
-        goal = pin_heights(Shots.of(figures, whole))
+        goal = pin_heights(Trajectories.of(figures, whole))
         up = 1000.0 * float(goal.height_m[0] - height) if goal.reached[0] else None
         on_tape = 1000.0 * tape_ratio * (home_height_m - height)
         found.append(Indicator(pin, distance, on_tape, whole, up))
@@ -200,7 +200,7 @@ class Price:
 
 def price(figures: RigFigures, distances_m: Sequence[float], target_m: float) -> Price | None:
     """What it costs to shoot with these pins, undialled; None for fewer than two, or out of reach."""
-    solved = pin_heights(Shots.of(figures, list(distances_m)))
+    solved = pin_heights(Trajectories.of(figures, list(distances_m)))
     if len(distances_m) < 2 or not solved.reached.all():
         return None
     between = np.arange(distances_m[0], distances_m[-1] + STEP_M, STEP_M)
@@ -231,7 +231,7 @@ def even_gaps(figures: RigFigures, first_m: float, last_m: float, count: int) ->
 
 def widest_cover(figures: RigFigures, first_m: float, room_m: float, count: int) -> tuple[float, ...]:
     """Even gaps down to the lowest place in the housing. Raises: InvalidValue, OutOfReach."""
-    lowest = reach(figures, first_m, Room(pin_room_m=room_m)).farthest_m
+    lowest = reach(figures, first_m, SightRoom(pin_room_m=room_m)).farthest_m
     if not lowest:
         raise InvalidValue("room", "leaves no pin below the first, or more than any distance needs")
     return even_gaps(figures, first_m, lowest, count)
@@ -251,7 +251,7 @@ def bands_that_meet(figures: RigFigures, first_m: float, target_m: float, count:
         band = point_on_bands(figures, [pin_height(figures, found[-1])], target_m)[0]
         if band is None:
             raise InvalidValue("first", "lies inside the turnover")
-        solved = pin_heights(Shots.of(figures, band.far_m, 0.0, target_m / 2.0))
+        solved = pin_heights(Trajectories.of(figures, band.far_m, 0.0, target_m / 2.0))
         following = far_distances(figures, solved.height_m)[0] if solved.reached[0] else None
         if following is None or following > ranges.DISTANCE_M.high:
             break

@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from cross_staff.core import ranges
-from cross_staff.core.ballistics.flight import Array, Shots
+from cross_staff.core.ballistics.flight import Array, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.priors import Priors
@@ -83,7 +83,7 @@ def _check(priors: Priors, reference_distance_m: float, observations: Sequence[O
 
 def _out_of_reach(fit: Fit) -> str:
     distances = [fit.reference_distance_m, *(o.distance_m for o in fit.observations)]
-    reached = pin_heights(Shots.of(fit.figures, distances)).reached
+    reached = pin_heights(Trajectories.of(fit.figures, distances)).reached
     far = [f"{d:g} m" for d, ok in zip(distances, reached) if not ok]
     return f"out of reach of this arrow: {', '.join(far) or 'the reference distance'}"
 

@@ -9,12 +9,12 @@ from math import isfinite, nan
 from typing import Any
 
 from cross_staff.core.ballistics import sightline
-from cross_staff.core.ballistics.flight import RigFigures, Shots
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
 from cross_staff.core.rig.priors import Priors
 from cross_staff.core.tape.fit import Fit, Observation, Residual
-from cross_staff.core.tape.forecast import Contradiction, NextShot, Shot, contradiction, good_to, next_shot
+from cross_staff.core.tape.forecast import Contradiction, NextShot, PlannedGroup, contradiction, good_to, next_shot
 from cross_staff.core.tape.solver import solve
 
 READING_SD_MM = 0.15
@@ -27,7 +27,7 @@ GAIN_WORTH_SHOOTING = 0.9  # a shot that leaves more than this part of the sd is
 
 
 @dataclass(frozen=True)
-class Entry:
+class TapeMark:
     """One row of the marks table as last entered.
 
     line names the row for good; entry_id the last change of it. ranged_m [m] as the archer ranges
@@ -88,10 +88,10 @@ FINDINGS = (
 
 
 @dataclass(frozen=True)
-class RowReckoning:
+class RowEvaluation:
     """A row with what the fit says of it; residuals are None while it is not used."""
 
-    entry: Entry
+    entry: TapeMark
     used: bool
     findings: tuple[Finding, ...] = ()
     residual_mm: float | None = None
@@ -105,12 +105,12 @@ class RowReckoning:
 
 
 @dataclass(frozen=True)
-class Reckoning:
+class Evaluation:
     """All that the tape station knows of a rig at this moment. Distances are as ranged [m]; tape_home_m is
     where the tape of the dialled pin begins, the distance that it is right for with the sight at home."""
 
     missing: tuple[str, ...]
-    rows: tuple[RowReckoning, ...]
+    rows: tuple[RowEvaluation, ...]
     problem: InvalidValue | OutOfReach | None = None
     fit: Fit | None = None
     turnover_m: float | None = None
@@ -139,17 +139,17 @@ class Reckoning:
         return self.fit.mark_zero_mm.value if self.fit else 0.0
 
     @property
-    def used(self) -> tuple[RowReckoning, ...]:
+    def used(self) -> tuple[RowEvaluation, ...]:
         return tuple(row for row in self.rows if row.used)
 
     @property
-    def suspect(self) -> RowReckoning | None:
+    def suspect(self) -> RowEvaluation | None:
         """The one row to look at first."""
         marked = [row for row in self.rows if row.has("suspect")]
         return max(marked, key=lambda r: abs(r.against_others or 0.0), default=None)
 
     @property
-    def old(self) -> tuple[RowReckoning, ...]:
+    def old(self) -> tuple[RowEvaluation, ...]:
         """The rows that a change of the rig has made old."""
         return tuple(row for row in self.rows if row.has("old"))
 
@@ -167,49 +167,49 @@ class Reckoning:
         return float((sum(v * v for v in values) / len(values)) ** 0.5)
 
 
-def reckon(
-    card: RigCard, entries: Sequence[Entry], holds: frozenset[int] | None = None, pins: Pins = Pins()
-) -> Reckoning:
+def evaluate(
+    card: RigCard, entries: Sequence[TapeMark], holds: frozenset[int] | None = None, pins: Pins = Pins()
+) -> Evaluation:
     """Fit the tape and judge it.
 
     Args: card; entries, the rows as they stand; holds, the revisions whose marks still
         hold (None: all of them); pins, what they are set for and which one is dialled.
-    Returns: Reckoning; without a fit when the card lacks something, or nothing can be solved.
+    Returns: Evaluation; without a fit when the card lacks something, or nothing can be solved.
     """
     rows = tuple(_filed(entry, holds) for entry in entries if not entry.removed)
     missing = card.missing()
     priors, home = card.priors(), card.goals.home_m
     if priors is None or home is None:
-        return Reckoning(missing, rows, pins=pins)
+        return Evaluation(missing, rows, pins=pins)
     try:
         turnover = card.ranged_distance(sightline.turnover_distance(priors.figures))
         rows = _within_reach(card, priors.figures, rows)
         backwards = _runs_backwards(card, rows, turnover)
         fit = fit_of(card, priors, [row.entry for row in rows if row.used], pins)
-        return _judged(card, fit, rows, Reckoning(missing, rows, scale_runs_backwards=backwards, pins=pins))
+        return _judged(card, fit, rows, Evaluation(missing, rows, scale_runs_backwards=backwards, pins=pins))
     except (InvalidValue, OutOfReach) as error:
-        return Reckoning(missing, rows, problem=error.with_traceback(None), pins=pins)
+        return Evaluation(missing, rows, problem=error.with_traceback(None), pins=pins)
 
 
-def fit_of(card: RigCard, priors: Priors, entries: Sequence[Entry], pins: Pins = Pins()) -> Fit:
+def fit_of(card: RigCard, priors: Priors, entries: Sequence[TapeMark], pins: Pins = Pins()) -> Fit:
     """The fit of these entries, without a judgement of the tape. Raises: InvalidValue, as `solve`."""
     home = card.distance_from_sight(card.goals.home_m or 0.0)
     seen = [observation(card, entry) for entry in entries]
     return solve(priors, home, seen, [card.distance_from_sight(d) for d in pins.at_m])
 
 
-def _filed(entry: Entry, holds: frozenset[int] | None) -> RowReckoning:
+def _filed(entry: TapeMark, holds: frozenset[int] | None) -> RowEvaluation:
     if entry.left_out:
-        return RowReckoning(entry, False, (Finding("left_out"),))
+        return RowEvaluation(entry, False, (Finding("left_out"),))
     if holds is not None and entry.revision not in holds:
-        return RowReckoning(entry, False, (Finding("old", {"revision": entry.revision}),))
-    return RowReckoning(entry, True)
+        return RowEvaluation(entry, False, (Finding("old", {"revision": entry.revision}),))
+    return RowEvaluation(entry, True)
 
 
-def observation(card: RigCard, entry: Entry) -> Observation:
+def observation(card: RigCard, entry: TapeMark) -> Observation:
     """An entry as the fit takes it."""
     spread = card.goals.spread_mrad or USUAL_SPREAD_MRAD
-    shot = Shot(entry.arrows or ARROWS_ASSUMED, spread)
+    shot = PlannedGroup(entry.arrows or ARROWS_ASSUMED, spread)
     distance = card.distance_from_sight(entry.ranged_m)
     return Observation(
         distance,
@@ -222,13 +222,13 @@ def observation(card: RigCard, entry: Entry) -> Observation:
     )
 
 
-def _within_reach(card: RigCard, figures: RigFigures, rows: tuple[RowReckoning, ...]) -> tuple[RowReckoning, ...]:
+def _within_reach(card: RigCard, figures: RigFigures, rows: tuple[RowEvaluation, ...]) -> tuple[RowEvaluation, ...]:
     used = [row for row in rows if row.used]
     if not used:
         return rows
     heights = [row.entry.up_m or 0.0 for row in used]
     distances = [card.distance_from_sight(row.entry.ranged_m) for row in used]
-    shots = Shots.of(figures, distances, 0.0, heights)
+    shots = Trajectories.of(figures, distances, 0.0, heights)
     reached = dict(zip([row.entry.line for row in used], sightline.pin_heights(shots).reached))
     return tuple(
         replace(row, used=False, findings=(*row.findings, Finding("out_of_reach")))
@@ -238,12 +238,12 @@ def _within_reach(card: RigCard, figures: RigFigures, rows: tuple[RowReckoning, 
     )
 
 
-def _by_distance(rows: Sequence[RowReckoning], turnover_m: float) -> list[RowReckoning]:
+def _by_distance(rows: Sequence[RowEvaluation], turnover_m: float) -> list[RowEvaluation]:
     far = [row for row in rows if row.used and row.entry.ranged_m > turnover_m]
     return sorted(far, key=lambda row: row.entry.ranged_m)
 
 
-def _runs_backwards(card: RigCard, rows: Sequence[RowReckoning], turnover_m: float) -> bool:
+def _runs_backwards(card: RigCard, rows: Sequence[RowEvaluation], turnover_m: float) -> bool:
     """Whether the marks as a whole fall as the distance grows: the scale is read the other way."""
     far = _by_distance(rows, turnover_m)
     if len({row.entry.ranged_m for row in far}) < 2:
@@ -257,13 +257,13 @@ def _runs_backwards(card: RigCard, rows: Sequence[RowReckoning], turnover_m: flo
     return bool(falling) and sum(falling) > 0.5 * len(falling)
 
 
-def _judged(card: RigCard, fit: Fit, rows: tuple[RowReckoning, ...], start: Reckoning) -> Reckoning:
+def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Evaluation) -> Evaluation:
     goals = card.goals
     turnover = card.ranged_distance(sightline.turnover_distance(fit.figures))
     backwards = start.scale_runs_backwards
     rows = _with_residuals(fit, rows)
     rows = _with_findings(card, rows, turnover, backwards)
-    reckoning = replace(
+    evaluation = replace(
         start,
         rows=rows,
         fit=fit,
@@ -273,10 +273,10 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowReckoning, ...], start: Reck
         tape_home_m=tape_home(card, fit, start.pins),
     )
     if goals.farthest_m is None or goals.target_size_m is None:
-        return reckoning
-    good = _good_to(card, fit, reckoning)
+        return evaluation
+    good = _good_to(card, fit, evaluation)
     enough = good is not None and good >= goals.farthest_m
-    return replace(reckoning, good_to_m=good, good_enough=enough, **_next(card, fit, turnover, reckoning))
+    return replace(evaluation, good_to_m=good, good_enough=enough, **_next(card, fit, turnover, evaluation))
 
 
 def tape_home(card: RigCard, fit: Fit, pins: Pins) -> float | None:
@@ -304,13 +304,13 @@ def height_at(fit: Fit, pin: int, mark_mm: float) -> float:
     return sightline.pin_height(fit.figures, fit.reference_distance_m) - (mark_mm - zero) / fit.tape_ratio / 1000.0
 
 
-def _good_to(card: RigCard, fit: Fit, reckoning: Reckoning) -> float | None:
-    goals, start = card.goals, reckoning.tape_home_m
+def _good_to(card: RigCard, fit: Fit, evaluation: Evaluation) -> float | None:
+    goals, start = card.goals, evaluation.tape_home_m
     if goals.farthest_m is None or goals.target_size_m is None or start is None:
         return None
     end = card.distance_from_sight(max(goals.farthest_m, LOOK_BEYOND_M))
     start = card.distance_from_sight(start)
-    good = good_to(fit, start, end, goals.target_size_m, pin=reckoning.pins.dialled)
+    good = good_to(fit, start, end, goals.target_size_m, pin=evaluation.pins.dialled)
     return None if good is None else card.ranged_distance(good)
 
 
@@ -322,42 +322,42 @@ def _home_partner(card: RigCard, fit: Fit) -> float | None:
     return card.ranged_distance(sightline.near_partner(fit.figures, home))
 
 
-def _next(card: RigCard, fit: Fit, turnover_m: float, reckoning: Reckoning) -> dict[str, Any]:
+def _next(card: RigCard, fit: Fit, turnover_m: float, evaluation: Evaluation) -> dict[str, Any]:
     """Where to shoot next: whole distances as the archer ranges them, beyond the turnover."""
-    farthest, pin = card.goals.farthest_m, reckoning.pins.dialled
+    farthest, pin = card.goals.farthest_m, evaluation.pins.dialled
     if not fit.observations or farthest is None:
         return {}  # the home mark comes first: nothing else can be weighed without it
-    nearest = max(NEAREST_GROUP_M, turnover_m, (reckoning.tape_home_m or 0.0) if pin else 0.0)
+    nearest = max(NEAREST_GROUP_M, turnover_m, (evaluation.tape_home_m or 0.0) if pin else 0.0)
     unit = card.tape.unit_m
     counts = range(int(nearest / unit) + 1, int(farthest / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
-    shot = Shot(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
+    shot = PlannedGroup(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
     best = next_shot(fit, candidates, card.distance_from_sight(farthest), shot, pin)
     if best is None or best.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * best.sd_at_farthest_m_now:
         return {}
-    then = _good_to_after(card, fit, best, shot, reckoning)
+    then = _good_to_after(card, fit, best, shot, evaluation)
     ranged = replace(best, distance_m=card.ranged_distance(best.distance_m))
     return {"next_shot": ranged, "then_good_to_m": then}
 
 
-def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: Shot, reckoning: Reckoning) -> float | None:
+def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: PlannedGroup, evaluation: Evaluation) -> float | None:
     """How far the tape would be good after that shot, should it land where the fit expects."""
-    pin = reckoning.pins.dialled
+    pin = evaluation.pins.dialled
     expected = fit.tape([best.distance_m], pin)[0].mark_mm
     if expected is None:
         return None
     error = shot.standard_error_m(best.distance_m)
     new = Observation(best.distance_m, expected, shot.reading_sd_mm, 0.0, error, "group", pin)
     after = solve(fit.priors, fit.reference_distance_m, [*fit.observations, new], fit.pins_at_m)
-    return _good_to(card, after, reckoning)
+    return _good_to(card, after, evaluation)
 
 
-def _with_residuals(fit: Fit, rows: tuple[RowReckoning, ...]) -> tuple[RowReckoning, ...]:
+def _with_residuals(fit: Fit, rows: tuple[RowEvaluation, ...]) -> tuple[RowEvaluation, ...]:
     found = iter(zip(fit.residuals, fit.observations))
     return tuple(_with_residual(fit, row, *next(found)) if row.used else row for row in rows)
 
 
-def _with_residual(fit: Fit, row: RowReckoning, residual: Residual, observation: Observation) -> RowReckoning:
+def _with_residual(fit: Fit, row: RowEvaluation, residual: Residual, observation: Observation) -> RowEvaluation:
     target = residual.residual_mm * float(fit.target_m_per_tape_mm(observation.distance_m))
     numbers = {"residual_mm": residual.residual_mm, "target_m": target, "sds": abs(residual.against_others or 0.0)}
     return replace(
@@ -371,8 +371,8 @@ def _with_residual(fit: Fit, row: RowReckoning, residual: Residual, observation:
 
 
 def _with_findings(
-    card: RigCard, rows: tuple[RowReckoning, ...], turnover_m: float, backwards: bool
-) -> tuple[RowReckoning, ...]:
+    card: RigCard, rows: tuple[RowEvaluation, ...], turnover_m: float, backwards: bool
+) -> tuple[RowEvaluation, ...]:
     extra: dict[int, list[Finding]] = {row.entry.line: [] for row in rows}
     for row in rows:
         if row.used and row.entry.ranged_m < turnover_m:
@@ -387,7 +387,7 @@ def _with_findings(
     return tuple(replace(row, findings=row.findings + tuple(extra[row.entry.line])) for row in rows)
 
 
-def _disagreeing(card: RigCard, rows: Sequence[RowReckoning]) -> list[tuple[RowReckoning, RowReckoning]]:
+def _disagreeing(card: RigCard, rows: Sequence[RowEvaluation]) -> list[tuple[RowEvaluation, RowEvaluation]]:
     """Pairs at one distance whose marks, brought to the aim, lie more than chance apart."""
     used = [row for row in rows if row.used]
     pairs = []
@@ -399,7 +399,7 @@ def _disagreeing(card: RigCard, rows: Sequence[RowReckoning]) -> list[tuple[RowR
     return pairs
 
 
-def _apart(card: RigCard, one: Entry, other: Entry) -> bool:
+def _apart(card: RigCard, one: TapeMark, other: TapeMark) -> bool:
     a, b = observation(card, one), observation(card, other)
     lever = sightline.sight_shift_at_target(card.eye_to_sight_m or 0.8, a.distance_m)
     shift = 1000.0 * (card.tape.ratio or 1.0) / float(lever)
@@ -409,8 +409,8 @@ def _apart(card: RigCard, one: Entry, other: Entry) -> bool:
 
 
 def _wrong_way(
-    card: RigCard, rows: Sequence[RowReckoning], turnover_m: float
-) -> list[tuple[RowReckoning, RowReckoning]]:
+    card: RigCard, rows: Sequence[RowEvaluation], turnover_m: float
+) -> list[tuple[RowEvaluation, RowEvaluation]]:
     """Neighbours in distance of which the farther, sighted in alike, has the smaller mark."""
     far = sorted(
         (row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None), key=lambda row: row.entry.pin

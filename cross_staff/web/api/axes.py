@@ -10,8 +10,8 @@ from pydantic import Field
 
 from cross_staff.core.ballistics.cant import Case, cost
 from cross_staff.core.level import axes
-from cross_staff.core.level.axes import AXES, Reading, Solved
-from cross_staff.web.api.models import MAX_ROWS, Distance, PitchDeg, Rig, Sd, Strict
+from cross_staff.core.level.axes import AXES, AxisReading, Solved
+from cross_staff.web.api.models import MAX_ROWS, Distance, PitchDeg, RigNumbers, Sd, Strict
 
 router = APIRouter()
 Tilt = Annotated[float, Field(ge=-30.0, le=30.0)]
@@ -55,7 +55,7 @@ class Chi2(Strict):
     p: float | None
 
 
-class Slip(Strict):
+class SlipAnswer(Strict):
     index: int
     slip: str
 
@@ -67,7 +67,7 @@ class SolveResponse(Strict):
     undetermined: list[str]
     chi2: Chi2
     suspect_readings: list[int]
-    slips: list[Slip]
+    slips: list[SlipAnswer]
     best_next_pitch_deg: float
 
 
@@ -87,13 +87,13 @@ def solve_axes(request: SolveRequest) -> SolveResponse:
         undetermined=list(found.undetermined),
         chi2=Chi2(value=found.chi2, dof=found.degrees_of_freedom, p=found.p_value),
         suspect_readings=[slip.index for slip in found.slips],
-        slips=[Slip(index=slip.index, slip=slip.slip) for slip in found.slips],
+        slips=[SlipAnswer(index=slip.index, slip=slip.slip) for slip in found.slips],
         best_next_pitch_deg=math.degrees(found.best_next_pitch_rad),
     )
 
 
-def _reading(pitch: float, vial: float, reference: float, sd: float, rail: bool = False) -> Reading:
-    return Reading(math.radians(pitch), math.radians(vial), math.radians(reference), math.radians(sd), rail)
+def _reading(pitch: float, vial: float, reference: float, sd: float, rail: bool = False) -> AxisReading:
+    return AxisReading(math.radians(pitch), math.radians(vial), math.radians(reference), math.radians(sd), rail)
 
 
 def _axis(found: Solved, name: str) -> SolvedAxis | None:
@@ -109,13 +109,13 @@ class CostCase(Strict):
 
 
 class CostRequest(Strict):
-    rig: Rig
+    rig: RigNumbers
     second_axis_deg: Axis
     third_axis_deg: Axis
     cases: Annotated[list[CostCase], Field(max_length=MAX_ROWS)]
 
 
-class CostRow(Strict):
+class CostRowAnswer(Strict):
     distance_m: float
     pitch_deg: float
     false_cant_deg: float | None = None
@@ -125,7 +125,7 @@ class CostRow(Strict):
 
 
 class CostResponse(Strict):
-    cases: list[CostRow]
+    cases: list[CostRowAnswer]
 
 
 @router.post("/axes/cost")
@@ -135,9 +135,9 @@ def axes_cost(request: CostRequest) -> CostResponse:
     second, third = math.radians(request.second_axis_deg), math.radians(request.third_axis_deg)
     rows = []
     for asked, found in zip(request.cases, cost(request.rig.figures(), second, third, cases)):
-        row = CostRow(distance_m=asked.distance_m, pitch_deg=asked.pitch_deg, problem=OUT_OF_REACH)
+        row = CostRowAnswer(distance_m=asked.distance_m, pitch_deg=asked.pitch_deg, problem=OUT_OF_REACH)
         if found is not None:
-            row = CostRow(
+            row = CostRowAnswer(
                 distance_m=asked.distance_m,
                 pitch_deg=asked.pitch_deg,
                 false_cant_deg=math.degrees(found.cant_rad),

@@ -10,7 +10,7 @@ from pydantic import Field
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.rig.booklet import Strip
 from cross_staff.core.tape.booklet import match
-from cross_staff.web.api.models import Distance, Ratio, Rig, Strict
+from cross_staff.web.api.models import Distance, Ratio, RigNumbers, Strict
 
 router = APIRouter()
 NO_SPEED = "no arrow speed between 20 and 200 m/s gives this strip, or the arrow does not get there"
@@ -23,7 +23,7 @@ class StripGiven(Strict):
 
 
 class MatchRequest(Strict):
-    rig: Rig
+    rig: RigNumbers
     from_m: Distance
     to_m: Distance
     strips: Annotated[list[StripGiven], Field(min_length=2, max_length=500)]
@@ -31,7 +31,7 @@ class MatchRequest(Strict):
     tape_ratio: Ratio = 1.0
 
 
-class StripChoice(Strict):
+class StripChoiceAnswer(Strict):
     label: str
     order: float
     span_mm: float
@@ -44,7 +44,7 @@ class MatchResponse(Strict):
     span_mm: float
     exact_order: float
     beyond_measured: bool
-    choices: list[StripChoice]
+    choices: list[StripChoiceAnswer]
 
 
 @router.post("/booklet/match")
@@ -62,7 +62,7 @@ def booklet_match(request: MatchRequest) -> MatchResponse:
         exact_order=found.exact_order,
         beyond_measured=found.beyond,
         choices=[
-            StripChoice(
+            StripChoiceAnswer(
                 label=choice.label,
                 order=choice.order,
                 span_mm=choice.span_mm,

@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from cross_staff.core.ballistics import sightline
 from cross_staff.core.ballistics.slope import level_distances
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.web.api.models import Distance, Distances, PitchDeg, Ratio, Rig, Strict
+from cross_staff.web.api.models import Distance, Distances, PitchDeg, Ratio, RigNumbers, Strict
 
 router = APIRouter()
 OUT_OF_REACH = "out of reach of this arrow at this slope"
@@ -17,7 +17,7 @@ ABOVE_TURNOVER = "no level distance has this pin height: dial the turnover mark 
 
 
 class MarksRequest(Strict):
-    rig: Rig
+    rig: RigNumbers
     reference_distance_m: Distance
     distances_m: Distances
     pitch_deg: PitchDeg = 0.0

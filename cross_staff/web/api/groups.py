@@ -5,13 +5,13 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from cross_staff.core.estimation.groups import MOST_OFF_M, Group, Impact, analyse
+from cross_staff.core.estimation.groups import MOST_OFF_M, GroupStatistics, Shot, analyse
 from cross_staff.web.api.models import Distance, EyeToSight, Strict
 
 router = APIRouter()
 
 
-class Shot(Strict):
+class ShotQuestion(Strict):
     right_m: float = Field(ge=-MOST_OFF_M, le=MOST_OFF_M, allow_inf_nan=False)
     up_m: float = Field(ge=-MOST_OFF_M, le=MOST_OFF_M, allow_inf_nan=False)
     called_bad: bool = False
@@ -20,7 +20,7 @@ class Shot(Strict):
 class GroupRequest(Strict):
     distance_m: Distance
     eye_to_sight_m: EyeToSight
-    shots: list[Shot] = Field(max_length=500)
+    shots: list[ShotQuestion] = Field(max_length=500)
     ready_radius_m: float = Field(gt=0.0, le=5.0, allow_inf_nan=False)
     known_spread_mrad: float | None = Field(None, gt=0.0, le=100.0, allow_inf_nan=False)
 
@@ -58,13 +58,13 @@ class GroupAnswer(BaseModel):
 def groups_analyse(request: GroupRequest) -> GroupAnswer:
     """Mean, its error, whether it is beyond chance, and what to do: called-bad shots are left out of all
     of it."""
-    shots = [Impact(shot.right_m, shot.up_m, shot.called_bad) for shot in request.shots]
+    shots = [Shot(shot.right_m, shot.up_m, shot.called_bad) for shot in request.shots]
     spread = request.known_spread_mrad
     known = None if spread is None else 1e-3 * spread * request.distance_m
     return _answer(analyse(shots, request.distance_m, request.eye_to_sight_m, request.ready_radius_m, known))
 
 
-def _answer(found: Group) -> GroupAnswer:
+def _answer(found: GroupStatistics) -> GroupAnswer:
     move = found.move_sight_m
     return GroupAnswer(
         count=found.count,

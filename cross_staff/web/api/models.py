@@ -35,7 +35,7 @@ class Strict(BaseModel):
     model_config = ConfigDict(strict=True, allow_inf_nan=False, extra="forbid")
 
 
-class Rig(Strict):
+class RigNumbers(Strict):
     """The four figures of a rig with one arrow build."""
 
     speed_mps: Speed

@@ -8,14 +8,14 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from cross_staff.core.ballistics.flight import Shots
+from cross_staff.core.ballistics.flight import Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.ballistics.slope import level_distances
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.tape.pins import ABOVE_TURNOVER, MOST_PINS, stack_rows
 from cross_staff.web.api.flight import ABOVE_TURNOVER as NO_LEVEL
 from cross_staff.web.api.flight import OUT_OF_REACH
-from cross_staff.web.api.models import MAX_ROWS, Distance, Distances, PitchDeg, Rig, Strict
+from cross_staff.web.api.models import MAX_ROWS, Distance, Distances, PitchDeg, RigNumbers, Strict
 
 router = APIRouter()
 _WORDS = {ABOVE_TURNOVER: "stands above the turnover, and is right for no distance", "": None}
@@ -27,14 +27,14 @@ class PinGiven(Strict):
 
 
 class StackRequest(Strict):
-    rig: Rig
+    rig: RigNumbers
     reference_distance_m: Distance
     pins: Annotated[list[PinGiven], Field(min_length=1, max_length=MOST_PINS)]
     dialled_pin: str
     dial_to_m: Distance
 
 
-class PinRow(Strict):
+class PinRowAnswer(Strict):
     name: str
     distance_m: float
     below_reference_mm: float | None
@@ -44,7 +44,7 @@ class PinRow(Strict):
 
 
 class StackResponse(Strict):
-    pins: list[PinRow]
+    pins: list[PinRowAnswer]
 
 
 @router.post("/pins/stack")
@@ -56,7 +56,7 @@ def pins_stack(request: StackRequest) -> StackResponse:
     )
     return StackResponse(
         pins=[
-            PinRow(
+            PinRowAnswer(
                 name=row.name,
                 distance_m=row.distance_m,
                 below_reference_mm=_mm(row.below_m),
@@ -74,7 +74,7 @@ def _mm(metres: float | None) -> float | None:
 
 
 class CutRequest(Strict):
-    rig: Rig
+    rig: RigNumbers
     distances_m: Distances
     pitches_deg: Annotated[list[PitchDeg], Field(max_length=MAX_ROWS)]
 
@@ -101,7 +101,7 @@ def cut_chart(request: CutRequest) -> CutResponse:
     figures = request.rig.figures()
     distances, slopes = [d for d, _ in asked], [math.radians(p) for _, p in asked]
     found = level_distances(figures, distances, slopes)
-    reached = pin_heights(Shots.of(figures, distances, slopes)).reached
+    reached = pin_heights(Trajectories.of(figures, distances, slopes)).reached
     return CutResponse(
         rows=[
             CutRow(

@@ -7,9 +7,9 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from cross_staff.core.ballistics.reach import Room, reach
+from cross_staff.core.ballistics.reach import SightRoom, reach
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.web.api.models import Distance, Ratio, Rig, Strict
+from cross_staff.web.api.models import Distance, Ratio, RigNumbers, Strict
 
 router = APIRouter()
 Millimetres = Annotated[float, Field(ge=0.0, le=1000.0)]
@@ -17,7 +17,7 @@ NOWHERE = "even the turnover wants the pin lower than this limit leaves it"
 
 
 class ReachRequest(Strict):
-    rig: Rig
+    rig: RigNumbers
     reference_distance_m: Distance
     slider_travel_mm: Millimetres
     housing_below_pin_mm: Millimetres
@@ -37,7 +37,7 @@ class ReachResponse(Strict):
 def how_far(request: ReachRequest) -> ReachResponse:
     """The farthest distance the sight can be set for, and which limit binds."""
     tape = request.tape_length_mm
-    room = Room(
+    room = SightRoom(
         request.slider_travel_mm / 1000.0,
         request.housing_below_pin_mm / 1000.0,
         request.arrow_clearance_mm / 1000.0,

@@ -10,7 +10,7 @@ from pydantic import Field
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.tape.fit import Fit, Observation, TapeRow
-from cross_staff.core.tape.forecast import Shot, next_shot
+from cross_staff.core.tape.forecast import PlannedGroup, next_shot
 from cross_staff.core.tape.solver import solve
 from cross_staff.web.api.flight import OUT_OF_REACH
 from cross_staff.web.api.models import (
@@ -211,7 +211,7 @@ def _next_shot(request: FitRequest, fit: Fit) -> NextShotOut | None:
     if candidates is None:
         count = int(farthest / _CANDIDATE_STEP_M)
         candidates = [_CANDIDATE_STEP_M * (i + 1) for i in range(count)]
-    shot = Shot(**request.next_shot.model_dump())
+    shot = PlannedGroup(**request.next_shot.model_dump())
     best = next_shot(fit, candidates, farthest, shot)
     if best is None:
         return None

@@ -12,10 +12,10 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services import bench
-from cross_staff.services.bench import SORTS, STATES, Asked, Line
+from cross_staff.services.bench import SORTS, STATES, Asked, BenchLine
 from cross_staff.services.memory import Memory
 from cross_staff.web.card.fields import TEXTS
-from cross_staff.web.forms.form import TypedForm, Typing, whole
+from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.render import drawn, due_words, render
 from cross_staff.web.shared.room import now, standing_word
@@ -29,13 +29,13 @@ STATE_WORDS = {"stale": "something is stale", "due": "something is due", "blocke
 @router.get("/")
 def bench_page(request: Request) -> Response:
     """The rigs being worked on and what each needs next."""
-    return _page(request, Typing({}, Units()))
+    return _page(request, FormInput({}, Units()))
 
 
 @router.post("/rigs")
 def add_rig(request: Request, typed: TypedForm) -> Response:
     """Put a new rig on the bench and open its card."""
-    form = Typing(typed, Units())
+    form = FormInput(typed, Units())
     name, archer = form.text("name", TEXTS["name"]), form.text("archer", TEXTS["archer"])
     if not name and "name" not in form.errors:
         form.errors["name"] = "give it a name, for example the bow's"
@@ -79,7 +79,7 @@ def _asked(request: Request) -> Asked:
     )
 
 
-def _page(request: Request, form: Typing, status: int = 200) -> Response:
+def _page(request: Request, form: FormInput, status: int = 200) -> Response:
     database, asked = request.app.state.database, _asked(request)
     gone = request.query_params.get("gone", "")
     found = bench.bench(database, asked, whole(gone))
@@ -113,7 +113,7 @@ def _pages(request: Request, page: int, pages: int) -> dict[str, Any]:
     return {"now": page, "all": pages, "before": address(page - 1), "after": address(page + 1)}
 
 
-def _kept_row(line: Line, archived: bool, today: date) -> dict[str, Any]:
+def _kept_row(line: BenchLine, archived: bool, today: date) -> dict[str, Any]:
     """A line with what it looks like: drawn once for what it was written from."""
     key = (line.rig_id, line.written, tuple(sorted(line.units.items())), archived, today)
 
@@ -124,7 +124,7 @@ def _kept_row(line: Line, archived: bool, today: date) -> dict[str, Any]:
     return _LINES.get(key, make)
 
 
-def _row(line: Line, today: date) -> dict[str, Any]:
+def _row(line: BenchLine, today: date) -> dict[str, Any]:
     units, summary = Units.of(line.units), line.summary
     if summary is None:
         return {"rig_id": line.rig_id, "name": f"Rig {line.rig_id}", "words": "", "now": None, "due": "",

@@ -8,8 +8,8 @@ from datetime import date
 
 from cross_staff.core.ballistics.arrow import USUAL_DRAG_PER_M, Component
 from cross_staff.core.ranges import DRAG_PER_M
-from cross_staff.core.rig.arrow_build import Build
-from cross_staff.core.rig.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, Session
+from cross_staff.core.rig.arrow_build import ArrowBuild
+from cross_staff.core.rig.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, ChronographSession
 from cross_staff.web.card.fields import (
     CHOICES,
     COMPONENT_NAMES,
@@ -22,11 +22,11 @@ from cross_staff.web.card.fields import (
     SPARE_COMPONENTS,
     TEXTS,
 )
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 
 
-def build_values(build: Build) -> dict[str, float | None]:
+def build_values(build: ArrowBuild) -> dict[str, float | None]:
     """The numbers of a build by the names of their fields, in SI units."""
     session = build.newest_session
     found = {
@@ -47,12 +47,12 @@ def build_fields(index: int) -> dict[str, str]:
     return {f"builds.{index}.shaft_diameter_m": "shaft_diameter", f"builds.{index}.sessions": "readings"}
 
 
-def build_lists(build: Build) -> dict[str, tuple[float, ...]]:
+def build_lists(build: ArrowBuild) -> dict[str, tuple[float, ...]]:
     """The lists of a build by the names of their fields."""
     return {"readings": build.newest_session.readings_mps}
 
 
-def build_texts(build: Build, units: Units) -> dict[str, str]:
+def build_texts(build: ArrowBuild, units: Units) -> dict[str, str]:
     """A build as text, field by field, but for its numbers."""
     session = build.newest_session
     texts = {
@@ -76,7 +76,7 @@ def part_rows(typed: Mapping[str, str]) -> list[int]:
     return sorted(rows)[:MOST_COMPONENTS]
 
 
-def read_build(form: Typing, kept: Build, draw_weight_n: float | None, today: date) -> Build:
+def read_build(form: FormInput, kept: ArrowBuild, draw_weight_n: float | None, today: date) -> ArrowBuild:
     """The build that was typed; what is wrong stands in `form.errors`, and is unknown on the build."""
     parts = [part for row in part_rows(form.typed) if (part := _read_part(form, row)) is not None]
     build = replace(
@@ -94,12 +94,12 @@ def read_build(form: Typing, kept: Build, draw_weight_n: float | None, today: da
     return build
 
 
-def _numeric(form: Typing, name: str) -> float | None:
+def _numeric(form: FormInput, name: str) -> float | None:
     spec = NUMBERS[name]
     return form.number(name, spec.quantity, spec.span)
 
 
-def _read_part(form: Typing, row: int) -> Component | None:
+def _read_part(form: FormInput, row: int) -> Component | None:
     mass_name, centre_name = f"part_mass_{row}", f"part_centre_{row}"
     mass = form.number(mass_name, PART_MASS.quantity, PART_MASS.span)
     centre = form.number(centre_name, PART_CENTRE.quantity, PART_CENTRE.span)
@@ -115,7 +115,7 @@ def _read_part(form: Typing, row: int) -> Component | None:
     return Component(name or "part", mass, centre)
 
 
-def _read_sessions(form: Typing, kept: Build, today: date) -> tuple[Session, ...]:
+def _read_sessions(form: FormInput, kept: ArrowBuild, today: date) -> tuple[ChronographSession, ...]:
     """The kept sessions with the newest as typed, or with a new one behind them."""
     readings = form.numbers("readings", "speed", READING_SPAN)
     left_out = frozenset(i for i in range(len(readings)) if form.typed.get(f"left_out_{i}"))
@@ -123,7 +123,7 @@ def _read_sessions(form: Typing, kept: Build, today: date) -> tuple[Session, ...
         return kept.sessions
     distance, accuracy = _numeric(form, "chrono_distance"), _numeric(form, "chrono_accuracy")
     newest = kept.newest_session
-    typed = Session(
+    typed = ChronographSession(
         readings,
         left_out,
         DEFAULT_DISTANCE_M if distance is None else distance,
@@ -143,7 +143,7 @@ def _read_sessions(form: Typing, kept: Build, today: date) -> tuple[Session, ...
     return kept.with_newest(stamped).sessions
 
 
-def _note_drag(form: Typing, build: Build) -> None:
+def _note_drag(form: FormInput, build: ArrowBuild) -> None:
     """An unusual drag is worth a second look."""
     drag = build.drag_per_m()
     if drag is None:

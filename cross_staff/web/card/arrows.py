@@ -9,19 +9,19 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.card.compare_builds import Compared, compare
+from cross_staff.core.card.compare_builds import ComparedBuilds, compare
 from cross_staff.core.card.faults import faults
 from cross_staff.core.errors import NotFound, StaleRevision
-from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import RigCard
 from cross_staff.services import card as service
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card import fields
 from cross_staff.web.card.arrow_form import build_fields, build_lists, build_texts, build_values, part_rows, read_build
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.fields import TEXTS
-from cross_staff.web.card.results import arrow_reckoned
-from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.card.results import arrow_evaluated
+from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import words as sentences
@@ -86,14 +86,14 @@ def _save(request: Request, rig_id: int, index: int, typed: dict[str, str]) -> R
     return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
 
 
-def _filled(build: Build, units: Units) -> dict[str, str]:
+def _filled(build: ArrowBuild, units: Units) -> dict[str, str]:
     """A build as text, field by field."""
     numbers = {name: units.plain(_quantity(name), value) for name, value in build_values(build).items()}
     return build_texts(build, units) | numbers
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}/reckoning")
-def reckoning(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
+def evaluation(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
     """What a build comes to as it is typed; nothing is saved. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     kept = _build(found.card, index)
@@ -103,7 +103,7 @@ def reckoning(request: Request, rig_id: int, index: int, typed: TypedForm) -> Re
     form.say(faults(card), build_fields(index))
     if not wants_fragment(request):
         return _page(request, found, index, form, card)
-    context = arrow_reckoned(replace(card, in_use=index), form.units) | stale_ahead(found.card, card)
+    context = arrow_evaluated(replace(card, in_use=index), form.units) | stale_ahead(found.card, card)
     return render(request, "card/_one_arrow.html", units=form.units, **context)
 
 
@@ -113,7 +113,7 @@ def change(request: Request, rig_id: int, index: int, act: str, typed: TypedForm
     database = request.app.state.database
     found = open_rig(database, rig_id)
     build = _build(found.card, index)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     made = _changed(found.card, index, build, act)
     if made is None:
         raise NotFound("nothing of the kind can be done with this build")
@@ -127,7 +127,7 @@ def change(request: Request, rig_id: int, index: int, act: str, typed: TypedForm
     return RedirectResponse(f"/rigs/{rig_id}/card/arrows?said={act}", 303)
 
 
-def _changed(card: RigCard, index: int, build: Build, act: str) -> tuple[RigCard, str] | None:
+def _changed(card: RigCard, index: int, build: ArrowBuild, act: str) -> tuple[RigCard, str] | None:
     name = build.name or f"build {index + 1}"
     if act == "use" and index != card.in_use:
         return replace(card, in_use=index), f"{name} is in use"
@@ -149,7 +149,7 @@ def put_back(request: Request, rig_id: int, revision: int, index: int, typed: Ty
     build = _build(old.card, index) if old else None
     if build is None or len(found.card.builds) >= MOST_BUILDS:
         raise NotFound("there is no such build to put back")
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     card = replace(found.card, builds=(*found.card.builds, build))
     try:
         service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), f"{build.name} put back")
@@ -158,7 +158,7 @@ def put_back(request: Request, rig_id: int, revision: int, index: int, typed: Ty
     return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
 
 
-def _gone(found: RigView) -> list[dict[str, Any]]:
+def _gone(found: Rig) -> list[dict[str, Any]]:
     """Builds of earlier revisions whose name no build has now, newest first."""
     names = {build.name for build in found.card.builds}
     gone: dict[str, dict[str, Any]] = {}
@@ -169,18 +169,18 @@ def _gone(found: RigView) -> list[dict[str, Any]]:
     return list(gone.values())
 
 
-def _build(card: RigCard, index: int) -> Build:
+def _build(card: RigCard, index: int) -> ArrowBuild:
     if not 0 <= index < len(card.builds):
         raise NotFound("this rig has no such arrow build")
     return card.builds[index]
 
 
-def _with(card: RigCard, index: int, build: Build) -> RigCard:
+def _with(card: RigCard, index: int, build: ArrowBuild) -> RigCard:
     return replace(replace(card, in_use=index).with_build(build), in_use=card.in_use)
 
 
-def _typing(typed: dict[str, str], units: Units, kept: Build) -> Typing:
-    return Typing(typed, units, build_values(kept), build_lists(kept))
+def _typing(typed: dict[str, str], units: Units, kept: ArrowBuild) -> FormInput:
+    return FormInput(typed, units, build_values(kept), build_lists(kept))
 
 
 def _quantity(name: str) -> str:
@@ -189,7 +189,7 @@ def _quantity(name: str) -> str:
     return "mass" if name.startswith("part_mass_") else "length"
 
 
-def _row(card: RigCard, found: Compared, units: Units) -> dict[str, Any]:
+def _row(card: RigCard, found: ComparedBuilds, units: Units) -> dict[str, Any]:
     speed, ratio, foc = found.speed, found.mass_per_force, found.foc_percent
     return {
         "index": found.index,
@@ -213,13 +213,13 @@ def _row(card: RigCard, found: Compared, units: Units) -> dict[str, Any]:
     }
 
 
-def _speed(found: Compared, units: Units) -> str:
+def _speed(found: ComparedBuilds, units: Units) -> str:
     assert found.speed is not None
     shown, sd = units.show("speed", found.speed.speed_mps, 1), units.plain("speed", found.speed.sd_mps, 1)
     return f"{shown} ± {sd}{'' if found.measured else ', predicted'}"
 
 
-def _reach(found: Compared, units: Units) -> str:
+def _reach(found: ComparedBuilds, units: Units) -> str:
     if not found.reach_known:
         return "not known"
     if found.reach_m is None:
@@ -227,8 +227,8 @@ def _reach(found: Compared, units: Units) -> str:
     return f"{int(units.from_si('distance', found.reach_m) + 1e-9)}\u00a0{units.label('distance')}"
 
 
-def _page(request: Request, found: RigView, index: int, form: Typing, card: RigCard, status: int = 200) -> Response:
-    context = rig_context(found, "card", date.today()) | arrow_reckoned(replace(card, in_use=index), form.units)
+def _page(request: Request, found: Rig, index: int, form: FormInput, card: RigCard, status: int = 200) -> Response:
+    context = rig_context(found, "card", date.today()) | arrow_evaluated(replace(card, in_use=index), form.units)
     context |= stale_ahead(found.card, card)
     said = {
         409: waits(form.conflicts),

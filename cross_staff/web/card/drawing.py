@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from cross_staff.core.ballistics.arrow import Balance
-from cross_staff.core.rig.card import Build, PeepEntry
-from cross_staff.core.rig.chronograph import Session, SpeedSummary
+from cross_staff.core.rig.card import ArrowBuild, PeepEntry
+from cross_staff.core.rig.chronograph import ChronographSession, SpeedSummary
 from cross_staff.web.forms.units import Units
 
 WIDTH = 300.0
@@ -23,7 +23,7 @@ class ArrowDrawing:
     balance: float
 
 
-def arrow_drawing(build: Build, balance: Balance | None) -> ArrowDrawing | None:
+def arrow_drawing(build: ArrowBuild, balance: Balance | None) -> ArrowDrawing | None:
     """The arrow from throat (left) to the end of the shaft (right)."""
     if balance is None or not build.shaft_length_m:
         return None
@@ -37,7 +37,7 @@ def arrow_drawing(build: Build, balance: Balance | None) -> ArrowDrawing | None:
 
 
 @dataclass(frozen=True)
-class Reading:
+class DrawnSpeed:
     """One chronograph reading on the strip [px], with its text."""
 
     index: int
@@ -51,7 +51,7 @@ class Reading:
 class SpeedStrip:
     """Readings on a line, the mean, and one spread to either side [px]."""
 
-    readings: tuple[Reading, ...]
+    readings: tuple[DrawnSpeed, ...]
     mean: float
     low: float
     high: float
@@ -61,7 +61,7 @@ class SpeedStrip:
         return max(self.high - self.low, 0.0)
 
 
-def speed_strip(session: Session, summary: SpeedSummary | None, units: Units) -> SpeedStrip | None:
+def speed_strip(session: ChronographSession, summary: SpeedSummary | None, units: Units) -> SpeedStrip | None:
     """Readings along a line that spans them all."""
     if summary is None:
         return None
@@ -76,7 +76,7 @@ def speed_strip(session: Session, summary: SpeedSummary | None, units: Units) ->
 
     spread = summary.spread_mps or 0.0
     readings = tuple(
-        Reading(i, place(v), units.plain("speed", v), i in session.left_out, i == summary.odd)
+        DrawnSpeed(i, place(v), units.plain("speed", v), i in session.left_out, i == summary.odd)
         for i, v in enumerate(values)
     )
     mean = summary.mean_mps

@@ -15,7 +15,7 @@ from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.web.card.arrow_form import build_fields, build_lists, build_texts, build_values, read_build
 from cross_staff.web.card.fields import CHOICES, LISTS, NUMBERS, TEXTS
 from cross_staff.web.card.tape_seat import read_seat, seat_lists, seat_texts, seat_values
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.merge import seen_by
 from cross_staff.web.forms.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.forms.units import Units
@@ -23,9 +23,9 @@ from cross_staff.web.forms.units import Units
 _ANY = Range(-1e9, 1e9)
 
 
-def card_typing(typed: Mapping[str, str], units: Units, kept: RigCard) -> Typing:
+def card_typing(typed: Mapping[str, str], units: Units, kept: RigCard) -> FormInput:
     """What was typed beside the card that is kept."""
-    return Typing(typed, units, kept=values(kept), kept_lists=lists(kept))
+    return FormInput(typed, units, kept=values(kept), kept_lists=lists(kept))
 
 
 def units_of(typed: Mapping[str, str], prefix: str, kept: Mapping[str, str]) -> Units:
@@ -107,7 +107,7 @@ def _quantity(name: str) -> str:
     return "mass" if name.startswith("part_mass_") else "length"
 
 
-def read_card(form: Typing, kept: RigCard, today: date) -> RigCard:
+def read_card(form: FormInput, kept: RigCard, today: date) -> RigCard:
     """The card that was typed; what is wrong stands in `form.errors`, and is unknown on the card."""
     name = form.text("name", TEXTS["name"])
     bow = _read_bow(form)
@@ -136,17 +136,17 @@ def read_card(form: Typing, kept: RigCard, today: date) -> RigCard:
     return card
 
 
-def _numeric(form: Typing, name: str) -> float | None:
+def _numeric(form: FormInput, name: str) -> float | None:
     spec = NUMBERS[name]
     return form.number(name, spec.quantity, spec.span)
 
 
-def _list(form: Typing, name: str) -> tuple[float, ...]:
+def _list(form: FormInput, name: str) -> tuple[float, ...]:
     spec = LISTS[name]
     return form.numbers(name, spec.quantity, spec.span)
 
 
-def _chosen(form: Typing, name: str) -> str:
+def _chosen(form: FormInput, name: str) -> str:
     return form.choice(name, tuple(key for key, _ in CHOICES[name]))
 
 
@@ -160,7 +160,7 @@ _FIELDS = {
 }
 
 
-def _read_due(form: Typing) -> date | None:
+def _read_due(form: FormInput) -> date | None:
     text = form.typed.get("due", "").strip()
     if not text:
         return None
@@ -171,7 +171,7 @@ def _read_due(form: Typing) -> date | None:
         return None
 
 
-def _read_bow(form: Typing) -> Bow:
+def _read_bow(form: FormInput) -> Bow:
     return Bow(
         form.text("bow", TEXTS["bow"]),
         _numeric(form, "draw_weight"),
@@ -180,7 +180,7 @@ def _read_bow(form: Typing) -> Bow:
     )
 
 
-def _read_peep(form: Typing) -> PeepEntry:
+def _read_peep(form: FormInput) -> PeepEntry:
     way = form.choice("peep_way", tuple(PEEP_WAYS))
     square = _numeric(form, "peep_square")
     if way == "square" and square is not None and peep.looks_along_string(square):
@@ -202,7 +202,7 @@ def _read_peep(form: Typing) -> PeepEntry:
     )
 
 
-def _read_goals(form: Typing) -> Goals:
+def _read_goals(form: FormInput) -> Goals:
     home, farthest = _numeric(form, "home"), _numeric(form, "farthest")
     size, at = _numeric(form, "group_size"), _numeric(form, "group_at")
     pins = _list(form, "pin_distances")

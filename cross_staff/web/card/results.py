@@ -11,13 +11,13 @@ from cross_staff.core.rig.arrow_build import margins, mass_per_force, spine_doub
 from cross_staff.core.rig.card import RigCard
 from cross_staff.web.card import words
 from cross_staff.web.card.drawing import arrow_drawing, peep_drawing, speed_strip
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.staleness import stale_ahead
 
 
-def reckoned(form: Typing, card: RigCard, kept: RigCard, happened: Sequence[str]) -> dict[str, Any]:
+def evaluated(form: FormInput, card: RigCard, kept: RigCard, happened: Sequence[str]) -> dict[str, Any]:
     """Arrow, speed, peep, warnings, and what saving would make stale."""
     units, height = form.units, card.peep.height()
     return (
@@ -31,11 +31,11 @@ def reckoned(form: Typing, card: RigCard, kept: RigCard, happened: Sequence[str]
             "spread_example": _spread_example(card, units),
         }
         | stale_ahead(kept, card, happened)
-        | arrow_reckoned(card, units)
+        | arrow_evaluated(card, units)
     )
 
 
-def arrow_reckoned(card: RigCard, units: Units) -> dict[str, Any]:
+def arrow_evaluated(card: RigCard, units: Units) -> dict[str, Any]:
     """The build in use: mass, balance, speed, and what is to be said of it."""
     build, balance, problem = card.build, None, ""
     try:

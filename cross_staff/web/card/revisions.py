@@ -11,7 +11,7 @@ from starlette.responses import Response
 from cross_staff.core.errors import NotFound
 from cross_staff.core.rig.staleness import CAUSES, causes, changes, made_stale
 from cross_staff.services.card import revision
-from cross_staff.services.rig import Revision, RigView, open_rig
+from cross_staff.services.rig import Revision, Rig, open_rig
 from cross_staff.web.card import words
 from cross_staff.web.card.compare import compared
 from cross_staff.web.forms.units import Units
@@ -61,7 +61,7 @@ def compare(request: Request, rig_id: int, a: int = 0, b: int = 0) -> Response:
     return render(request, "card/compare.html", **context)
 
 
-def _revision(found: RigView, number: int) -> Revision:
+def _revision(found: Rig, number: int) -> Revision:
     kept = revision(found.history, number)
     if kept is None:
         raise NotFound(f"this rig has no revision {number}")

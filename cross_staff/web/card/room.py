@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from cross_staff.web.card import arrows, revisions, routes, sight, sight_library, words
-from cross_staff.web.shared.room import Room
+from cross_staff.web.shared.room import StationRoom
 
-ROOM = Room(
+ROOM = StationRoom(
     "card",
     (
         routes.router,

@@ -14,13 +14,13 @@ from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.rig.staleness import REPORTED
 from cross_staff.core.stations import next_step
 from cross_staff.services import card as service
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card import fields
 from cross_staff.web.card.arrow_form import part_rows
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.form import card_typing, converted, filled, read_card, units_kept, units_of
-from cross_staff.web.card.results import reckoned
-from cross_staff.web.forms.form import TypedForm, Typing, until_kept, wants_fragment, whole
+from cross_staff.web.card.results import evaluated
+from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.form import based_on as opened_on
 from cross_staff.web.forms.merge import SEEN, merged, seen_by, seen_text, waits
 from cross_staff.web.forms.units import CHOICES, QUANTITIES, Units
@@ -63,7 +63,7 @@ def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 
 @router.post("/rigs/{rig_id}/card/reckoning")
-def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
+def evaluation(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What the card comes to as it is typed; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
     shown, units = _shown(typed, found.card), units_of(typed, "typed_unit_", found.units)
@@ -72,7 +72,7 @@ def reckoning(request: Request, rig_id: int, typed: TypedForm) -> Response:
     card = _typed_card(form, found)
     if not wants_fragment(request):
         return _page(request, found, form, card, "Nothing is saved yet.")
-    return render(request, "card/_results.html", **reckoned(form, card, found.card, happened_in(form)))
+    return render(request, "card/_results.html", **evaluated(form, card, found.card, happened_in(form)))
 
 
 @router.post("/rigs/{rig_id}/card/units")
@@ -89,7 +89,7 @@ def change_units(request: Request, rig_id: int, typed: TypedForm) -> Response:
     return _page(request, found, fresh, card, said, fragment=wants_fragment(request))
 
 
-def _joined(request: Request, rig_id: int, typed: TypedForm) -> tuple[Typing, RigView]:
+def _joined(request: Request, rig_id: int, typed: TypedForm) -> tuple[FormInput, Rig]:
     """The form, joined with what holds by now, and the rig. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units, shown = units_of(typed, "typed_unit_", found.units), _shown(typed, found.card)
@@ -106,21 +106,21 @@ def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
     return replace(card, in_use=index) if index is not None and index < len(card.builds) else card
 
 
-def _typed_card(form: Typing, found: RigView) -> RigCard:
+def _typed_card(form: FormInput, found: Rig) -> RigCard:
     """The card that was typed, with the build in use that is kept."""
     card = read_card(form, _shown(form.typed, found.card), date.today())
     return replace(card, in_use=found.card.in_use)
 
 
-def happened_in(form: Typing) -> tuple[str, ...]:
+def happened_in(form: FormInput) -> tuple[str, ...]:
     """What the technician says was done to the bow, keys of stale.CAUSES."""
     return tuple(cause.key for cause in REPORTED if form.typed.get(f"happened_{cause.key}"))
 
 
 def _page(
     request: Request,
-    found: RigView,
-    form: Typing,
+    found: Rig,
+    form: FormInput,
     card: RigCard,
     said: str = "",
     status: int = 200,
@@ -128,11 +128,11 @@ def _page(
 ) -> Response:
     units = form.units
     step = next_step(found.state)
-    context = rig_context(found, "card", date.today()) | reckoned(form, card, found.card, happened_in(form))
+    context = rig_context(found, "card", date.today()) | evaluated(form, card, found.card, happened_in(form))
     context |= {
         "units": units,
         "form": form,
-        "override": found.sheet.override.note if found.sheet.override else "",
+        "override": found.checklist.override.note if found.checklist.override else "",
         "shown_build": form.typed.get("shown_build", str(found.card.in_use)),
         "fields": fields.NUMBERS,
         "choices": fields.CHOICES,

@@ -13,11 +13,11 @@ from cross_staff.core.rig.sight import DRIVES, MOVEMENTS, tool_list
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services import card as service
 from cross_staff.services import sights as library
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
 from cross_staff.web.card.sight_library import sight_context
-from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.render import local_time, render, rig_context
@@ -95,7 +95,7 @@ def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     return render(request, "shared/_stale_ahead.html", **stale_ahead(found.card, card))
 
 
-def _page(request: Request, found: RigView, form: Typing, card: RigCard, said: str = "", status: int = 200) -> Response:
+def _page(request: Request, found: Rig, form: FormInput, card: RigCard, said: str = "", status: int = 200) -> Response:
     own = library.library(request.app.state.database)
     sources = [(kind.key, kind.template.name) for kind in KINDS.values()]
     context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(found.card, card)

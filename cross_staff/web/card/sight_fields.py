@@ -27,7 +27,7 @@ from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.web.card.fields import NUMBERS as SEAT_NUMBERS
 from cross_staff.web.card.fields import NumberField
 from cross_staff.web.card.tape_seat import read_seat, seat_lists, seat_texts, seat_values
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.table import Column, Rows, joined, options
 from cross_staff.web.forms.units import Units
 
@@ -175,9 +175,9 @@ def sight_lists(model: SightModel) -> dict[str, tuple[float, ...]]:
     } | seat_lists(model.tape)
 
 
-def sight_typing(typed: Mapping[str, str], units: Units, kept: SightModel) -> Typing:
+def sight_typing(typed: Mapping[str, str], units: Units, kept: SightModel) -> FormInput:
     """What was typed beside the model that is kept."""
-    return Typing(typed, units, sight_values(kept), sight_lists(kept))
+    return FormInput(typed, units, sight_values(kept), sight_lists(kept))
 
 
 def sight_filled(model: SightModel, units: Units) -> dict[str, str]:
@@ -203,7 +203,7 @@ def sight_filled(model: SightModel, units: Units) -> dict[str, str]:
     return texts | SCREWS.texts(model.screws, units)
 
 
-def read_sight(form: Typing, kept: SightModel) -> SightModel:
+def read_sight(form: FormInput, kept: SightModel) -> SightModel:
     """The model that was typed; what is wrong stands in `form.errors`."""
     name = form.text("sight_name", 120)
     if not name and "sight_name" not in form.errors:
@@ -257,17 +257,17 @@ _FIELDS = {
 }
 
 
-def _number(form: Typing, name: str) -> float | None:
+def _number(form: FormInput, name: str) -> float | None:
     spec = NUMBERS[name]
     return form.number(name, spec.quantity, spec.span)
 
 
-def _several(form: Typing, name: str) -> tuple[float, ...]:
+def _several(form: FormInput, name: str) -> tuple[float, ...]:
     spec = LISTS[name]
     return form.numbers(name, spec.quantity, spec.span)
 
 
-def _chosen(form: Typing, name: str) -> str:
+def _chosen(form: FormInput, name: str) -> str:
     return form.choice(name, tuple(key for key, _ in choices()[name]))
 
 

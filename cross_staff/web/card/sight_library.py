@@ -14,7 +14,7 @@ from cross_staff.core.rig.sight_kinds import KINDS, kind_of
 from cross_staff.services import sights as service
 from cross_staff.web.card import fields, sight_fields
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
-from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept
+from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept
 from cross_staff.web.forms.merge import merged, seen_text, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.render import render
@@ -97,7 +97,7 @@ def restore_model(request: Request, model: int) -> Response:
 
 def _page(
     request: Request,
-    form: Typing,
+    form: FormInput,
     sight: SightModel,
     action: str,
     number: int,
@@ -115,7 +115,7 @@ def _page(
     return render(request, "card/model.html", status, **context)
 
 
-def sight_context(form: Typing, sight: SightModel) -> dict[str, Any]:
+def sight_context(form: FormInput, sight: SightModel) -> dict[str, Any]:
     """What the form of a sight needs, wherever it stands."""
     return {
         "form": form,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cross_staff.core.rig.sight import TapeSeat
 from cross_staff.web.card.fields import CHOICES, LISTS, NUMBERS
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 
 CHOSEN = ("tape_ticks_at", "tape_runs", "tape_scale", "tape_kind")
 NUMERIC = ("tape_width", "tape_length", "tape_ratio", "tape_ratio_sd")
@@ -35,7 +35,7 @@ def seat_texts(seat: TapeSeat) -> dict[str, str]:
     }
 
 
-def read_seat(form: Typing) -> TapeSeat:
+def read_seat(form: FormInput) -> TapeSeat:
     """The seat that was typed, printed in the form's unit of distance."""
     width, length, ratio, ratio_sd = (form.number(n, NUMBERS[n].quantity, NUMBERS[n].span) for n in NUMERIC)
     edge, runs, scale, kind = (form.choice(n, tuple(key for key, _ in CHOICES[n])) for n in CHOSEN)

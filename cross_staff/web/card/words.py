@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable
 
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
-from cross_staff.core.rig.chronograph import Session, summary
+from cross_staff.core.rig.chronograph import ChronographSession, summary
 from cross_staff.core.rig.staleness import Change
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
@@ -124,7 +124,7 @@ def results(keys: Iterable[str]) -> str:
     return ", ".join(RESULTS[key] for key in keys)
 
 
-def session(found: Session, units: Units) -> str:
+def session(found: ChronographSession, units: Units) -> str:
     """A session at the chronograph in a line."""
     when = found.day.isoformat() if found.day else "undated"
     if not found.kept_mps:

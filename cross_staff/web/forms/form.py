@@ -42,7 +42,7 @@ def wants_fragment(request: Request) -> bool:
 
 
 @dataclass
-class Typing:
+class FormInput:
     """A form as typed, beside the numbers that are kept, with the message and the note for each field.
 
     A field that still shows what is kept gives the kept value back, so that showing it rounded, or
@@ -169,6 +169,6 @@ def whole(text: str) -> int | None:
     return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else None
 
 
-def based_on(form: Typing) -> int:
+def based_on(form: FormInput) -> int:
     """The revision that a form was opened on; nought when it does not say."""
     return whole(form.typed.get("based_on", "")) or 0

@@ -39,7 +39,7 @@ class Merged:
 
 
 @dataclass(frozen=True)
-class Seen:
+class SeenFields:
     """What a form's writer saw: the text of each field, the units it was shown in, and the fields that are
     being asked, each with the text that was kept when it was asked."""
 
@@ -53,7 +53,7 @@ class Seen:
         return json.dumps(kept, separators=(",", ":"), ensure_ascii=False)
 
 
-def seen_by(typed: Mapping[str, str]) -> Seen | None:
+def seen_by(typed: Mapping[str, str]) -> SeenFields | None:
     """What the writer of a form saw; None for one that does not say."""
     text = typed.get(SEEN, "")
     if not text or len(text) > MOST_SEEN:
@@ -61,7 +61,7 @@ def seen_by(typed: Mapping[str, str]) -> Seen | None:
     try:
         kept = json.loads(text)
         parts = [kept.get(name, {}) for name in ("f", "u", "a")]
-        return Seen(*({str(name): str(value) for name, value in part.items()} for part in parts))
+        return SeenFields(*({str(name): str(value) for name, value in part.items()} for part in parts))
     except (ValueError, AttributeError, RecursionError):
         return None
 
@@ -95,7 +95,7 @@ def merged(
         if name not in mine and name not in asked:
             reads[name] = now[name]
     kept = {name: text for name, text in reads.items() if text or not ticks(name)}
-    carried = Seen(dict(now), dict(units or {}), {each.name: each.theirs for each in conflicts})
+    carried = SeenFields(dict(now), dict(units or {}), {each.name: each.theirs for each in conflicts})
     return Merged(kept, conflicts, carried.text())
 
 
@@ -133,7 +133,7 @@ def _row(name: str) -> tuple[str, str] | None:
 
 def seen_text(now: Mapping[str, str], units: dict[str, str] | None = None) -> str:
     """What a form that shows `now` carries."""
-    return Seen(dict(now), dict(units or {})).text()
+    return SeenFields(dict(now), dict(units or {})).text()
 
 
 def units_seen(typed: Mapping[str, str], kept: Mapping[str, str]) -> Units:

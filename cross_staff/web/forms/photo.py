@@ -11,7 +11,7 @@ from starlette.requests import Request
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.services.photos import MOST_BYTES, Photo, checked
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 
 
@@ -23,9 +23,9 @@ class PhotoForm:
     typed: dict[str, str]
     sent: bytes | None
 
-    def read(self) -> tuple[Typing, Photo | None]:
+    def read(self) -> tuple[FormInput, Photo | None]:
         """The fields, and the photo, checked; what is wrong with it stands at its field."""
-        form = Typing(self.typed, Units())
+        form = FormInput(self.typed, Units())
         if self.sent is None:
             return form, None
         try:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from cross_staff.core.ranges import Range
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 
 Record = TypeVar("Record")
@@ -70,7 +70,7 @@ class Rows:
         rows = {int(found.group(1)) for name in typed if (found := pattern.fullmatch(name))}
         return sorted(rows)[:MOST_ROWS]
 
-    def read(self, form: Typing, make: Callable[..., Record]) -> tuple[tuple[Record, ...], tuple[int, ...]]:
+    def read(self, form: FormInput, make: Callable[..., Record]) -> tuple[tuple[Record, ...], tuple[int, ...]]:
         """The records that were typed, and the row of each; rows with nothing in them are passed over."""
         records: list[Record] = []
         rows: list[int] = []
@@ -100,7 +100,7 @@ def _text(column: Column, value: Any, units: Units) -> str:
     return value or ""
 
 
-def _read(form: Typing, name: str, column: Column) -> Any:
+def _read(form: FormInput, name: str, column: Column) -> Any:
     if column.span is not None:
         return form.number(name, column.quantity, column.span)
     if column.options:

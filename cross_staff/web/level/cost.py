@@ -12,7 +12,7 @@ from starlette.responses import Response
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level.cost import distances, sideways, tolerances, worst
 from cross_staff.core.level.station import AXES
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import wants_fragment
 from cross_staff.web.forms.sliders import slider_number
 from cross_staff.web.forms.units import Units
@@ -40,12 +40,12 @@ def cost_page(request: Request, rig_id: int) -> Response:
     return render(request, "level/cost.html", **(rig_context(found, "level", date.today()) | context))
 
 
-def _now(found: RigView, axis: str) -> float:
+def _now(found: Rig, axis: str) -> float:
     state = found.level.axes[axis]
     return round(math.degrees(state.now.value), 2) if state.now and state.unit.calibrated else 0.0
 
 
-def _costs(found: RigView, left: dict[str, float], tolerance_m: float, units: Units) -> dict[str, Any]:
+def _costs(found: Rig, left: dict[str, float], tolerance_m: float, units: Units) -> dict[str, Any]:
     figures = found.figures
     if figures is None or found.card.goals.home_m is None or found.card.goals.farthest_m is None:
         return {"rows": [], "problem": "The card is not complete yet: speed, geometry, home and farthest distance."}
@@ -70,7 +70,7 @@ def _costs(found: RigView, left: dict[str, float], tolerance_m: float, units: Un
     }
 
 
-def _axis(found: RigView, units: Units, axis: str, allowed: float, left_deg: float) -> tuple[str, str, str, str]:
+def _axis(found: Rig, units: Units, axis: str, allowed: float, left_deg: float) -> tuple[str, str, str, str]:
     """An axis by itself: what it may be off, in lines of its vial too, and what is left of it costs at worst."""
     assert found.figures is not None
     alone = (math.radians(left_deg) if each == axis else 0.0 for each in AXES)

@@ -10,8 +10,8 @@ from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.station import LevelReading
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import Vial, vial_of
-from cross_staff.services.rig import RigView
-from cross_staff.web.forms.form import Typing, out_of_range, whole
+from cross_staff.services.rig import Rig
+from cross_staff.web.forms.form import FormInput, out_of_range, whole
 
 PITCH = Range(-math.radians(70.0), math.radians(70.0))
 _TURNED = re.compile(r"(?:([0-9]{1,3}) )?([0-9]{1,3}) ?/ ?([0-9]{1,3})")
@@ -19,14 +19,14 @@ TURNS = Range(0.01, 10.0)
 _SIDES = {"left": -1.0, "l": -1.0, "right": 1.0, "r": 1.0}
 
 
-def bubble_at(form: Typing, name: str, vial: Vial) -> float:
+def bubble_at(form: FormInput, name: str, vial: Vial) -> float:
     """Where a bubble stands [divisions]; words left and right are understood."""
     plain, sign = form.typed.get(name, "").strip().lower(), 1.0
     for word, side in _SIDES.items():
         if plain.endswith(word):
             plain, sign = plain.removesuffix(word), side
             break
-    holder = Typing({name: plain}, form.units)
+    holder = FormInput({name: plain}, form.units)
     value = holder.number(name, "plain", Range(-vial.lines - 1.0, vial.lines + 1.0))
     if name in holder.errors:
         form.errors[name] = holder.errors[name].replace(": between", ", beyond the vial: between")
@@ -35,7 +35,7 @@ def bubble_at(form: Typing, name: str, vial: Vial) -> float:
     return sign * (value or 0.0)
 
 
-def reading_of(form: Typing, axis: str, found: RigView) -> LevelReading:
+def reading_of(form: FormInput, axis: str, found: Rig) -> LevelReading:
     """The reading that was typed; what is wrong stands in `form.errors`."""
     method = form.choice("method", tuple(m.key for m in METHODS[axis]))
     pitch = form.number("pitch", "angle", PITCH)
@@ -60,13 +60,13 @@ def reading_of(form: Typing, axis: str, found: RigView) -> LevelReading:
     )
 
 
-def photo_of(form: Typing, found: RigView) -> int | None:
+def photo_of(form: FormInput, found: Rig) -> int | None:
     """The photo that a bubble was read off, kept with the reading."""
     photo = whole(form.typed.get("photo", ""))
     return photo if photo in found.photos else None
 
 
-def turn_made(form: Typing) -> float | None:
+def turn_made(form: FormInput) -> float | None:
     """The turn made just before, in turns of the key, clockwise positive: a fraction or a number."""
     text = " ".join(form.typed.get("turned", "").split())
     if not text or text == "0":

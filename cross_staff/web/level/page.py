@@ -16,8 +16,8 @@ from cross_staff.core.level.cost import distances, sideways
 from cross_staff.core.level.methods import BY_KEY, METHODS
 from cross_staff.core.level.station import AXES, AxisState, LevelState, draw_twist
 from cross_staff.core.rig.card import vial_of
-from cross_staff.services.rig import RigView
-from cross_staff.web.forms.form import Typing
+from cross_staff.services.rig import Rig
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words
 from cross_staff.web.level.drawing import bar, method_drawing, vial
@@ -28,25 +28,25 @@ from cross_staff.web.shared.render import local_time, render, rig_context
 GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a written reason there."
 
 
-def station_page(request: Request, found: RigView, form: Typing, asked: str = "", status: int = 200) -> Response:
+def station_page(request: Request, found: Rig, form: FormInput, asked: str = "", status: int = 200) -> Response:
     """The station with its log; `asked` is the axis that is looked at in place of the next one."""
     units, state = Units.of(found.units), found.level
     axis = asked or state.current or "third"
     shown = state if not asked else replace(state, current=asked, step="axis")
-    say, how, why = words.now(shown, found.card) if found.sheet.gate_open else words.SHUT
+    say, how, why = words.now(shown, found.card) if found.checklist.gate_open else words.SHUT
     current = state.axes[axis]
     context = rig_context(found, "level", date.today()) | {
         "form": form,
         "state": shown,
-        "gate": "" if found.sheet.gate_open else GATE,
+        "gate": "" if found.checklist.gate_open else GATE,
         "say": say,
         "how": how,
         "why": why,
         "caution": words.caution(shown) or sentences.CAUTION_STRING,
         "axis": axis,
         "axis_name": words.NAMES[axis],
-        "entering": shown.step == "axis" and found.sheet.gate_open,
-        "reading": shown.step in ("axis", "done") and found.sheet.gate_open,
+        "entering": shown.step == "axis" and found.checklist.gate_open,
+        "reading": shown.step in ("axis", "done") and found.checklist.gate_open,
         "method_picture": method_drawing(BY_KEY[current.method]),
         "turning": shown.step == "axis" and current.action.kind == adjust.TURN,
         "methods": METHODS[axis],
@@ -67,7 +67,7 @@ def station_page(request: Request, found: RigView, form: Typing, asked: str = ""
     return render(request, "level/page.html", status, **context)
 
 
-def _typed(form: Typing, found: RigView, state: AxisState) -> dict[str, str]:
+def _typed(form: FormInput, found: Rig, state: AxisState) -> dict[str, str]:
     """The fields of the reading: as typed, else as the last one was, with the turn that is asked for."""
     own = [r for r in found.level.readings if r.axis == state.axis]
     turning = state.action.kind == adjust.TURN
@@ -90,10 +90,10 @@ def _fraction(turns: float) -> str:
     return str(steps // 24) if shared == 24 else f"{steps // shared}/{24 // shared}"
 
 
-def _vials(form: Typing, found: RigView, axis: str) -> list[Any]:
+def _vials(form: FormInput, found: Rig, axis: str) -> list[Any]:
     """Reference above, the vial of the axis below it, each with its bubble where it was typed."""
     names = {"first": "Level on the rail", "second": "Sight's vial", "third": "Sight's vial"}
-    quiet = Typing(form.typed, form.units)
+    quiet = FormInput(form.typed, form.units)
     setup = found.card.level
     own_vial = vial_of(setup, axis)
     own = [r for r in found.level.readings if r.axis == axis]
@@ -111,7 +111,7 @@ def _vials(form: Typing, found: RigView, axis: str) -> list[Any]:
     ]
 
 
-def _row(state: AxisState, found: RigView, whole: LevelState) -> dict[str, Any]:
+def _row(state: AxisState, found: Rig, whole: LevelState) -> dict[str, Any]:
     """An axis as measured, for the column beside the vials."""
     solved = whole.solved
     asked = state.axis in whole.required
@@ -149,7 +149,7 @@ def _look_sd(state: AxisState) -> float:
     return state.now.sd * math.sqrt(state.now.count) if state.now else state.unit.look_sd
 
 
-def cost_table(found: RigView, units: Units) -> dict[str, Any] | None:
+def cost_table(found: Rig, units: Units) -> dict[str, Any] | None:
     """What is left of the axes costs, sideways; None while they cannot be said in degrees."""
     figures, axes = found.figures, found.level.axes
     if figures is None or any(not s.unit.calibrated for s in axes.values()) or axes["second"].now is None:
@@ -227,7 +227,7 @@ def _by_method(state: LevelState) -> list[tuple[str, str, str]]:
     ]
 
 
-def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
+def _log(found: Rig, units: Units) -> list[dict[str, Any]]:
     undone = {r.undoes for r in found.level_log if r.undoes is not None}
     return [
         {

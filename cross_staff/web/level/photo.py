@@ -13,8 +13,8 @@ from cross_staff.core.level.station import AXES
 from cross_staff.core.level.vials import bubble_between
 from cross_staff.core.ranges import Range
 from cross_staff.services import mount as photos
-from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms.form import TypedForm, Typing
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.photo import PostedPhoto
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.render import render, rig_context
@@ -48,7 +48,7 @@ def photo_page(request: Request, rig_id: int, photo_id: int, axis: str = "third"
     """The photo with its four marks. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     photos.photo(request.app.state.database, rig_id, photo_id)
-    return _page(request, found, photo_id, Typing({"axis": axis}, Units()))
+    return _page(request, found, photo_id, FormInput({"axis": axis}, Units()))
 
 
 @router.post("/rigs/{rig_id}/level/photo/{photo_id}")
@@ -57,7 +57,7 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     database = request.app.state.database
     found = open_rig(database, rig_id)
     photo = photos.photo(database, rig_id, photo_id)
-    form = Typing(typed, Units())
+    form = FormInput(typed, Units())
     axis, which = form.choice("axis", AXES), form.choice("which", ("vial", "reference"))
     span = Range(0.0, float(photo.width))
     left, right, one, other = (_placed(form, name, span) for name, _, _ in MARKS)
@@ -73,14 +73,14 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     return RedirectResponse(f"/rigs/{rig_id}/level?{query}", 303)
 
 
-def _placed(form: Typing, name: str, span: Range) -> float:
+def _placed(form: FormInput, name: str, span: Range) -> float:
     value = form.number(name, "plain", span)
     if value is None:
         form.errors.setdefault(name, "put this mark on the photo")
     return value or 0.0
 
 
-def _page(request: Request, found: RigView, photo_id: int, form: Typing, status: int = 200) -> Response:
+def _page(request: Request, found: Rig, photo_id: int, form: FormInput, status: int = 200) -> Response:
     photo = photos.photo(request.app.state.database, found.rig_id, photo_id)
     marks: list[dict[str, Any]] = []
     for number, (name, words, part) in enumerate(MARKS):

@@ -12,7 +12,7 @@ from starlette.responses import Response
 from cross_staff.core.level.methods import BY_KEY
 from cross_staff.core.level.station import AXES, AxisState
 from cross_staff.core.rig.sight import tool_list
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words as level_words
 from cross_staff.web.level.page import cost_table
@@ -51,7 +51,7 @@ def level_csv(request: Request, rig_id: int) -> Response:
     return csv_file(rows, found, "level")
 
 
-def record(found: RigView, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
+def record(found: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
     """Heading lines, and tables by their titles, first row the heads."""
     card, state = found.card, found.level
     unproved = "" if card.level.yaw_proved else " (reference's yaw not proved)"
@@ -91,7 +91,7 @@ def record(found: RigView, units: Units) -> tuple[list[str], list[tuple[str, Row
     return heading, tables
 
 
-def _last(found: RigView, axis: str) -> str:
+def _last(found: Rig, axis: str) -> str:
     """When an axis was last read, and by whom."""
     own = [r for r in found.level.readings if r.axis == axis]
     return ", ".join(filter(None, [local_time(own[-1].entered), own[-1].who])) if own else ""

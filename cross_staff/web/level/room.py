@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from cross_staff.web.level import cost, photo, record, routes, setup, words
-from cross_staff.web.shared.room import Room
+from cross_staff.web.shared.room import StationRoom
 
-ROOM = Room(
+ROOM = StationRoom(
     "level",
     (
         routes.router,

@@ -11,7 +11,7 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.level.station import AXES, AxisState
 from cross_staff.services import level as service
 from cross_staff.services.rig import open_rig
-from cross_staff.web.forms.form import TypedForm, Typing, wants_fragment
+from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment
 from cross_staff.web.forms.sliders import slider_number
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level.drawing import picture
@@ -28,7 +28,7 @@ def shown(request: Request, rig_id: int, axis: str = "") -> Response:
     read off a photo can come with it. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     brought = {k: v for k, v in request.query_params.items() if k in ("vial", "reference", "photo") and v}
-    return station_page(request, found, Typing(brought, Units.of(found.units)), axis if axis in AXES else "")
+    return station_page(request, found, FormInput(brought, Units.of(found.units)), axis if axis in AXES else "")
 
 
 @router.post("/rigs/{rig_id}/level/read")
@@ -36,10 +36,10 @@ def read(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Take a reading. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     axis = form.choice("axis", AXES)
     reading = reading_of(form, axis, found)
-    if not found.sheet.gate_open:
+    if not found.checklist.gate_open:
         form.errors["vial"] = GATE
     if not form.errors:
         with form.refusals():
@@ -67,7 +67,7 @@ def undo(request: Request, rig_id: int, reading_id: int) -> Response:
 def plumb(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Say that the bow is plumb both ways, and what is left of it."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     side, fore = (bubble_at(form, name, found.card.level.string) for name in ("side", "fore"))
     if not form.errors:
         with form.refusals():
@@ -81,7 +81,7 @@ def plumb(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def accept(request: Request, rig_id: int, axis: str, typed: TypedForm) -> Response:
     """Accept an axis as it is, in writing. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     reason = form.text("reason", 200)
     if not form.errors:
         with form.refusals():

@@ -14,9 +14,9 @@ from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import SEATS, LevelSetup, Vial
 from cross_staff.core.rig.limits import LIMITS, VIAL_LINE_RAD
 from cross_staff.services import card as card_service
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import NumberField
-from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept
+from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words as level_words
@@ -71,7 +71,7 @@ def setup_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
     texts = _filled(found.card.level, units)
-    form = Typing(texts, units, _values(found.card.level), seen=seen_text(texts, found.units))
+    form = FormInput(texts, units, _values(found.card.level), seen=seen_text(texts, found.units))
     return _page(request, found, form, "Saved." if saved else "")
 
 
@@ -85,7 +85,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
     found = open_rig(database, rig_id)
     units = units_seen(typed, found.units)
-    form = Typing(typed, units, _values(found.card.level))
+    form = FormInput(typed, units, _values(found.card.level))
     outdated = based_on(form) not in (0, found.revision.number)
     form.take(merged(typed, _filled(found.card.level, units), units.keys(), outdated=outdated))
     if form.conflicts:
@@ -137,7 +137,7 @@ def _places(name: str) -> int | None:
     return 3 if name.endswith("_line") else None
 
 
-def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
+def _read(form: FormInput, kept: LevelSetup, today: date) -> LevelSetup:
     numbers = {name: form.number(name, spec.quantity, spec.span, _places(name)) for name, spec in FIELDS.items()}
     lines = {key: numbers[f"{key}_line"] for key in VIALS}
     calibrated = form.choice("cal_vial", ("", *VIALS))
@@ -176,7 +176,7 @@ def _read(form: Typing, kept: LevelSetup, today: date) -> LevelSetup:
     )
 
 
-def _calibrated(form: Typing, numbers: dict[str, float | None]) -> float | None:
+def _calibrated(form: FormInput, numbers: dict[str, float | None]) -> float | None:
     """Radians a line from a known tilt: a shim under one end of a known length."""
     shim, base, moved = numbers["shim"], numbers["base"], numbers["moved"]
     for name in ("shim", "base", "moved"):
@@ -196,7 +196,7 @@ def _own_error(vial: Vial) -> str:
     return f"its own error is {level_words.bubble(vial.roll_error_div)}, of {vial.reversed_on}"
 
 
-def _page(request: Request, found: RigView, form: Typing, said: str, status: int = 200) -> Response:
+def _page(request: Request, found: Rig, form: FormInput, said: str, status: int = 200) -> Response:
     context = rig_context(found, "level", date.today()) | {
         "form": form,
         "changed_at": local_time(found.revision.saved),

@@ -185,11 +185,11 @@ def _why(state: AxisState) -> str:
         return "A small test turn: nobody knows yet what a turn of this screw does, or which way."
     if state.action.because == "test_again":
         return "The last turn moved hardly anything that can be told: twice as much, the same way."
-    gain = state.gain
-    if gain is None:
+    angle_per_turn = state.angle_per_turn
+    if angle_per_turn is None:
         return ""
-    per = abs(expected_lines(state, gain.value))
-    part = 100.0 * gain.sd / abs(gain.value)
+    per = abs(expected_lines(state, angle_per_turn.value))
+    part = 100.0 * angle_per_turn.sd / abs(angle_per_turn.value)
     count = len(state.turns)
     return f"{count} turn{'s' if count > 1 else ''} so far moved it {per:.1f} lines a turn, within {part:.0f} %."
 

@@ -17,7 +17,7 @@ _BEHIND_M, _AHEAD_M = 0.03, 0.10  # room behind the nock or the eye, and ahead o
 
 
 @dataclass(frozen=True)
-class Housing:
+class DrawnHousing:
     """A housing edge on: top, pin and lower edge [px]."""
 
     x: float
@@ -42,8 +42,8 @@ class SideView:
     riser: tuple[float, float]
     vanes: tuple[float, float, float]
     rail: tuple[float, float, float]
-    home: Housing
-    far: Housing | None
+    home: DrawnHousing
+    far: DrawnHousing | None
     far_pin: float | None
     detents: tuple[tuple[float, bool], ...]
     clear_words: str
@@ -75,8 +75,8 @@ def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:
     below = (housing.below_pin_mm or 26.0) / 1000.0
     outer = (housing.outer_mm or 2.0 * 1000.0 * below) / 1000.0
 
-    def at(pin_m: float) -> Housing:
-        return Housing(x(lever), y(pin_m - below + outer), y(pin_m), y(pin_m - below))
+    def at(pin_m: float) -> DrawnHousing:
+        return DrawnHousing(x(lever), y(pin_m - below + outer), y(pin_m), y(pin_m - below))
 
     drop = None if plan.tape_mm is None else plan.tape_mm / (card.tape.ratio or 1.0) / 1000.0
     vanes = (mount.vanes_mm or 9.0) / 1000.0

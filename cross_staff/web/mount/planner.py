@@ -9,7 +9,7 @@ from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.mount.planner import HOMES, Place, Plan, plan, plan_all, remedies, take
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight_kinds import kind_of
-from cross_staff.services.rig import RigView
+from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
 from cross_staff.web.mount.drawing import side_view
@@ -37,7 +37,7 @@ def place_of(card: RigCard, typed: Mapping[str, str]) -> Place:
     return Place(mount.hole if hole is None else hole, mount.detent if detent is None else detent, known_home)
 
 
-def planned(found: RigView, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
+def planned(found: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
     """What the planner shows, or why it cannot."""
     card, figures = found.card, found.figures
     if figures is None or card.goals.home_m is None or card.goals.farthest_m is None:

@@ -17,8 +17,8 @@ from cross_staff.services import card as card_service
 from cross_staff.services import log as entries
 from cross_staff.services import mount as service
 from cross_staff.services.card import revision
-from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms.form import TypedForm, Typing, based_on, until_kept, wants_fragment
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
@@ -50,7 +50,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
     found = open_rig(database, rig_id)
     units = units_seen(typed, found.units)
-    form = Typing(typed, units, mount_values(found.card))
+    form = FormInput(typed, units, mount_values(found.card))
     outdated = based_on(form) not in (0, found.revision.number)
     form.take(merged(typed, mount_texts(found.card, units), units.keys(), outdated=outdated))
     card = _read(form, found.card)
@@ -67,7 +67,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
 def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the measures would make stale; nothing is saved."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(typed, units_seen(typed, found.units), mount_values(found.card))
+    form = FormInput(typed, units_seen(typed, found.units), mount_values(found.card))
     return render(request, "shared/_stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
 
 
@@ -76,7 +76,7 @@ def take_place(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Put the sight at the place that was looked at, as a revision of the card."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     place = place_of(found.card, form.typed)
     if _moved_since(found, based_on(form)):
         return _page(request, found, _fresh(found), _moved_words(found), 409)
@@ -90,7 +90,7 @@ def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """Enter how a step went. Raises NotFound."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     state = form.choice("state", (DONE, SKIPPED, WRONG))
     entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC), choice=state, note=form.text("note", 200))
     if not form.errors:
@@ -109,27 +109,27 @@ def undo(request: Request, rig_id: int, key: str) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
 
 
-def _fresh(found: RigView) -> Typing:
+def _fresh(found: Rig) -> FormInput:
     units = Units.of(found.units)
     texts = mount_texts(found.card, units)
-    return Typing(texts, units, mount_values(found.card), seen=seen_text(texts, found.units))
+    return FormInput(texts, units, mount_values(found.card), seen=seen_text(texts, found.units))
 
 
-def _moved_since(found: RigView, number: int) -> bool:
+def _moved_since(found: Rig, number: int) -> bool:
     """Whether the sight, or the place it sits at, was changed since the revision that a page showed."""
     seen = revision(found.history, number)
     now = found.card
     return seen is None or (seen.card.sight, seen.card.mount) != (now.sight, now.mount)
 
 
-def _moved_words(found: RigView) -> str:
+def _moved_words(found: Rig) -> str:
     return (
         f"The sight, or its place, was changed meanwhile, in another window, at {local_time(found.revision.saved)}. "
         "Look at the place again, then take it."
     )
 
 
-def _read(form: Typing, card: RigCard) -> RigCard:
+def _read(form: FormInput, card: RigCard) -> RigCard:
     top, reserve, ahead, vanes, clearance = (
         form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()
     )
@@ -150,7 +150,7 @@ def _read(form: Typing, card: RigCard) -> RigCard:
 
 
 def _page(
-    request: Request, found: RigView, form: Typing, said: str, status: int = 200, fragment: bool = False
+    request: Request, found: Rig, form: FormInput, said: str, status: int = 200, fragment: bool = False
 ) -> Response:
     units, card = Units.of(found.units), found.card
     asked = {k: v for k, v in request.query_params.items() if k in ("hole", "detent", "home") and v}

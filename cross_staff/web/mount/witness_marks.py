@@ -11,8 +11,8 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.mount.station import JOINTS, WitnessMark
 from cross_staff.services import mount as service
 from cross_staff.services.photos import MOST_BYTES
-from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms.form import Typing, whole
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import merged, seen_text
 from cross_staff.web.forms.photo import PostedPhoto
 from cross_staff.web.forms.units import Units
@@ -29,10 +29,10 @@ def marks_page(request: Request, rig_id: int, removed: int = 0, line: int = 0) -
     held = _held(found, line)
     texts = _texts(held) if held else {}
     typed = texts | ({"line": str(line)} if held else {})
-    return _page(request, found, Typing(typed, Units(), seen=seen_text(texts)), removed)
+    return _page(request, found, FormInput(typed, Units(), seen=seen_text(texts)), removed)
 
 
-def _held(found: RigView, line: int | None) -> WitnessMark | None:
+def _held(found: Rig, line: int | None) -> WitnessMark | None:
     return next((mark for mark in found.witness if mark.line == line), None)
 
 
@@ -88,7 +88,7 @@ def photo_file(request: Request, rig_id: int, photo_id: int) -> Response:
     return Response(found.jpeg, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
 
 
-def _page(request: Request, found: RigView, form: Typing, removed: int = 0, status: int = 200) -> Response:
+def _page(request: Request, found: Rig, form: FormInput, removed: int = 0, status: int = 200) -> Response:
     context: dict[str, Any] = rig_context(found, "mount", date.today()) | {
         "form": form,
         "witness": found.witness,

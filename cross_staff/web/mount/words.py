@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from cross_staff.core.mount.planner import HOMES, Choice, Place, Plan, Remedy
+from cross_staff.core.mount.planner import HOMES, Place, PlaceChoice, Plan, Remedy
 from cross_staff.core.mount.station import STEPS
 from cross_staff.core.mount.station import STEPS as MOUNT_STEPS
 from cross_staff.core.rig.card import RigCard
@@ -103,7 +103,7 @@ def remedy(found: Remedy, units: Units) -> str:
     return ": ".join(remedy_cells(found, units))
 
 
-def best(choice: Choice, card: RigCard) -> str:
+def best(choice: PlaceChoice, card: RigCard) -> str:
     """Which place, and why, in a sentence."""
     words = place(card, choice.best.place)
     return f"{words[0].upper()}{words[1:]}: {WHY[choice.why]}."

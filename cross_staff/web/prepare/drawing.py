@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from cross_staff.core.prepare.tuning import BARE_GOOD_MRAD, TEAR_GOOD_M, Point, Reading, WalkBack
+from cross_staff.core.prepare.tuning import BARE_GOOD_MRAD, TEAR_GOOD_M, Point, TuneReading, WalkBack
 from cross_staff.web.forms.units import Units, trimmed
 
 SIDE = 360.0
@@ -14,7 +14,7 @@ ROW_TOP, ROW_GAP, ROWS = 46.0, 48.0, 6
 
 
 @dataclass(frozen=True)
-class Spot:
+class TearSpot:
     """An earlier reading: its place [px] and number."""
 
     x: float
@@ -31,7 +31,7 @@ class PlaceDrawing:
     middle: float
     per_unit: float
     good: float
-    spots: tuple[Spot, ...]
+    spots: tuple[TearSpot, ...]
     x: float
     y: float
     rings: tuple[tuple[float, str], ...]
@@ -43,7 +43,7 @@ class PlaceDrawing:
 
 
 def place_drawing(
-    kind: str, readings: Sequence[Reading], typed: Point, distance_m: float, units: Units
+    kind: str, readings: Sequence[TuneReading], typed: Point, distance_m: float, units: Units
 ) -> PlaceDrawing:
     """The drawing of a tear or a bare shaft; `typed` is where the spot stands now, right and up [m]."""
     quantity = "length" if kind == "paper_tear" else "offset"
@@ -58,7 +58,7 @@ def place_drawing(
     if units.unit(quantity).key == "in":
         apart = 0.0127 if kind == "paper_tear" else 0.1016
     rings = tuple((scale * n * apart, trimmed(units.from_si(quantity, n * apart), 1)) for n in (1, 2, 3))
-    spots = tuple(Spot(*at(reading.point), number) for number, reading in enumerate(readings, start=1))
+    spots = tuple(TearSpot(*at(reading.point), number) for number, reading in enumerate(readings, start=1))
     x, y = at(typed)
     return PlaceDrawing(SIDE, middle, scale * units.to_si(quantity, 1.0), scale * good, spots, x, y, rings)
 

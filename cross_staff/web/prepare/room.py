@@ -3,6 +3,6 @@
 from __future__ import annotations
 
 from cross_staff.web.prepare import routes, words
-from cross_staff.web.shared.room import Room
+from cross_staff.web.shared.room import StationRoom
 
-ROOM = Room("prepare", (routes.router,), words.next_step, words.STANDING)
+ROOM = StationRoom("prepare", (routes.router,), words.next_step, words.STANDING)

@@ -19,9 +19,9 @@ from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
 from cross_staff.services import prepare as service
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.results import arrow_warnings
-from cross_staff.web.forms.form import TypedForm, Typing
+from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.units import Units
 from cross_staff.web.prepare import words
 from cross_staff.web.prepare.drawing import ROWS, place_drawing, walk_drawing
@@ -44,7 +44,7 @@ PEEP_STEPS = (
 def prepare_page(request: Request, rig_id: int, line: str = "") -> Response:
     """The sheet, with one of its lines to work on. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    return _page(request, found, _chosen(found, line), Typing({}, Units.of(found.units)))
+    return _page(request, found, _chosen(found, line), FormInput({}, Units.of(found.units)))
 
 
 @router.post("/rigs/{rig_id}/prepare/override")
@@ -52,7 +52,7 @@ def override(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Open the gate with a written reason."""
     database = request.app.state.database
     found = open_rig(database, rig_id)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     entry = BenchEntry(STATION, prepare.OVERRIDE, 0, datetime.now(UTC), note=form.text("reason", 300))
     if not form.errors:
         with form.refusals():
@@ -68,7 +68,7 @@ def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Respons
     database = request.app.state.database
     found = open_rig(database, rig_id)
     check = _check(key)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     entry = _entry(form, check)
     if not form.errors:
         with form.refusals({"distance": "wb_0_distance"} if check.kind == "walk_back" else {}):
@@ -76,7 +76,7 @@ def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Respons
     if form.errors:
         return _page(request, found, check.key, form, 422)
     after = open_rig(database, rig_id)
-    failed = after.sheet.line(check.key).verdict == "fail"  # then what to try is read before going on
+    failed = after.checklist.line(check.key).verdict == "fail"  # then what to try is read before going on
     onward = check.key if failed else _next(after, check.key)
     return RedirectResponse(f"/rigs/{rig_id}/prepare?line={onward}", 303)
 
@@ -96,23 +96,23 @@ def _check(key: str) -> Check:
     return CHECKS[key]
 
 
-def _chosen(found: RigView, line: str) -> str:
+def _chosen(found: Rig, line: str) -> str:
     """The line to work on: the one asked for, else the first open one, else the first."""
     if line in CHECKS:
         return line
-    opened = found.sheet.open_lines
+    opened = found.checklist.open_lines
     return opened[0].check.key if opened else next(iter(CHECKS))
 
 
-def _next(found: RigView, key: str) -> str:
+def _next(found: Rig, key: str) -> str:
     """The next open line after this one, from the top again at the end; this one when none is open."""
     keys = list(CHECKS)
-    opened = {line.check.key for line in found.sheet.open_lines}
+    opened = {line.check.key for line in found.checklist.open_lines}
     later = [k for k in keys[keys.index(key) + 1 :] + keys[: keys.index(key)] if k in opened]
     return later[0] if later else key
 
 
-def _entry(form: Typing, check: Check) -> BenchEntry:
+def _entry(form: FormInput, check: Check) -> BenchEntry:
     """What was typed for a line, as an entry; what is wrong stands in `form.errors`."""
     now, note = datetime.now(UTC), form.text("note", 200)
     if check.kind == "card":
@@ -132,14 +132,14 @@ def _entry(form: Typing, check: Check) -> BenchEntry:
     return BenchEntry(STATION, check.key, 0, now, distance, points=((right, up),), after=after, note=note)
 
 
-def _wanted(form: Typing, name: str, quantity: str, span: Range) -> float:
+def _wanted(form: FormInput, name: str, quantity: str, span: Range) -> float:
     value = form.number(name, quantity, span)
     if value is None and name not in form.errors:
         form.errors[name] = "type a number"
     return value or 0.0
 
 
-def _impacts(form: Typing) -> tuple[tuple[float, float], ...]:
+def _impacts(form: FormInput) -> tuple[tuple[float, float], ...]:
     """The rows of a walk-back that have a distance: (distance, right) [m], the nearest first."""
     found = []
     for row in range(ROWS):
@@ -153,8 +153,8 @@ def _impacts(form: Typing) -> tuple[tuple[float, float], ...]:
     return tuple(sorted(found))
 
 
-def _page(request: Request, found: RigView, key: str, form: Typing, status: int = 200) -> Response:
-    units, sheet = Units.of(found.units), found.sheet
+def _page(request: Request, found: Rig, key: str, form: FormInput, status: int = 200) -> Response:
+    units, sheet = Units.of(found.units), found.checklist
     line = sheet.line(key)
     opened = sheet.open_lines
     try_, why = words.remedy(line)
@@ -196,7 +196,7 @@ def _row(line: Judged, units: Units) -> dict[str, Any]:
     }
 
 
-def _work(found: RigView, line: Judged, form: Typing, units: Units) -> dict[str, Any]:
+def _work(found: Rig, line: Judged, form: FormInput, units: Units) -> dict[str, Any]:
     """What the line's own work needs: a drawing with the earlier readings, the numbers as typed."""
     check, typed = line.check, form.typed
     if check.key in KINDS:
@@ -223,7 +223,7 @@ def _work(found: RigView, line: Judged, form: Typing, units: Units) -> dict[str,
     return {"drawing": None}
 
 
-def _typed_or(form: Typing, name: str, quantity: str, kept: float) -> float:
+def _typed_or(form: FormInput, name: str, quantity: str, kept: float) -> float:
     if not form.typed.get(name, "").strip() or name in form.errors:
         return kept
     return form.number(name, quantity, Range(-10.0, 10.0)) or 0.0
@@ -242,13 +242,13 @@ def _walk_typed(line: Judged, typed: Mapping[str, str], units: Units) -> list[di
     return rows
 
 
-def _walk_drawing(line: Judged, form: Typing, units: Units) -> Any:
+def _walk_drawing(line: Judged, form: FormInput, units: Units) -> Any:
     points = line.entry.points if line.entry else ()
     impacts = [points[row] if row < len(points) else (None, 0.0) for row in range(ROWS)]
     return walk_drawing(impacts, line.shape, units)
 
 
-def _peep(found: RigView, units: Units) -> dict[str, str] | None:
+def _peep(found: Rig, units: Units) -> dict[str, str] | None:
     """The peep's height, what size rings the housing, and how the far end asks it lower."""
     card, figures = found.card, found.figures
     height = card.peep.height()

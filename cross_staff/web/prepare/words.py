@@ -6,7 +6,7 @@ import math
 
 from cross_staff.core.prepare.checklist import CHECKS, Check
 from cross_staff.core.prepare.station import OVERRIDE, Judged
-from cross_staff.core.prepare.tuning import STEPS, Advice, WalkBack
+from cross_staff.core.prepare.tuning import STEPS, TuningAdvice, WalkBack
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units, trimmed
@@ -73,7 +73,7 @@ _WHY = {
 }
 
 
-def advice(found: Advice) -> tuple[str, str]:
+def advice(found: TuningAdvice) -> tuple[str, str]:
     """What to try, and why."""
     if found.good:
         return "Leave it: this is as good as it can be told.", ""

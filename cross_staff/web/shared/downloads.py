@@ -9,19 +9,19 @@ from collections.abc import Iterable, Sequence
 
 from starlette.responses import Response
 
-from cross_staff.services.rig import RigView
+from cross_staff.services.rig import Rig
 
 CSV = "text/csv; charset=utf-8"
 
 
-def file_headers(found: RigView, what: str, ending: str) -> dict[str, str]:
+def file_headers(found: Rig, what: str, ending: str) -> dict[str, str]:
     """The header that names the file: rig, what of it, ending; a drawing opens in the browser."""
     stem = re.sub(r"[^a-z0-9]+", "-", found.card.name.lower()).strip("-") or f"rig-{found.rig_id}"
     disposition = "inline" if ending == "svg" else "attachment"
     return {"Content-Disposition": f'{disposition}; filename="{stem}-{what}.{ending}"'}
 
 
-def csv_file(rows: Iterable[Sequence[object]], found: RigView, what: str) -> Response:
+def csv_file(rows: Iterable[Sequence[object]], found: Rig, what: str) -> Response:
     """Rows as a CSV that a spreadsheet opens without asking, heads first."""
     out = io.StringIO()
     csv.writer(out, lineterminator="\r\n").writerows(rows)

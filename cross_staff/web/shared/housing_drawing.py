@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cross_staff.core.tape.stack import Stack
-from cross_staff.services.rig import RigView
+from cross_staff.services.rig import Rig
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class HousingDrawing:
     pins: tuple[PinDrawing, ...]
 
 
-def housing(found: RigView, names: list[str]) -> HousingDrawing | None:
+def housing(found: Rig, names: list[str]) -> HousingDrawing | None:
     """The pins where they are predicted, in the housing; None where its size or their places are not known."""
     stack: Stack | None = found.stack
     inner, outer = found.card.sight.housing.inner_mm, found.card.sight.housing.outer_mm

@@ -12,7 +12,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from cross_staff import __version__
-from cross_staff.services.rig import RigView
+from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.room import standing_word
 
@@ -53,7 +53,7 @@ def due_words(due: date | None, today: date) -> str:
     return {0: "due today", 1: "due tomorrow"}.get(days, f"in {days} days")
 
 
-def staff(found: RigView, here: str, units: Units) -> list[dict[str, str]]:
+def staff(found: Rig, here: str, units: Units) -> list[dict[str, str]]:
     """The cross-pieces of the staff: key, name, state, the word beside it, whether one is here."""
     return [
         {
@@ -67,7 +67,7 @@ def staff(found: RigView, here: str, units: Units) -> list[dict[str, str]]:
     ]
 
 
-def rig_context(found: RigView, here: str, today: date) -> dict[str, Any]:
+def rig_context(found: Rig, here: str, today: date) -> dict[str, Any]:
     """What every page of a rig shows at its head."""
     units = Units.of(found.units)
     return {

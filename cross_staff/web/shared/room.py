@@ -13,13 +13,13 @@ from importlib import import_module
 
 from fastapi import APIRouter
 
-from cross_staff.core.stations import NextStep, Standing
+from cross_staff.core.stations import NextStep, StationStanding
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.words import CAUTION_STRING, Now, good_to, whole_distance
 
 
 @dataclass(frozen=True)
-class Room:
+class StationRoom:
     """The pages of the station `key`: their routers; what to do next there, in words; the word for each way it
     can stand, with {} for a count, {far} for a distance and {good_to} for how far a tape is good."""
 
@@ -30,9 +30,9 @@ class Room:
 
 
 @lru_cache
-def room_of(key: str) -> Room:
+def room_of(key: str) -> StationRoom:
     """The pages of a station. Raises ModuleNotFoundError where it has none."""
-    room: Room = import_module(f"cross_staff.web.{key}.room").ROOM
+    room: StationRoom = import_module(f"cross_staff.web.{key}.room").ROOM
     return room
 
 
@@ -43,7 +43,7 @@ def now(step: NextStep, units: Units) -> Now:
     return Now("This rig cannot be reckoned.", f"{step.message}.", CAUTION_STRING, "trouble", "See what can be done")
 
 
-def standing_word(standing: Standing, units: Units) -> str:
+def standing_word(standing: StationStanding, units: Units) -> str:
     """The word beside a station's cross-piece."""
     far = whole_distance(units, standing.far_m or 0.0)
     word = room_of(standing.station.key).standing[standing.word]

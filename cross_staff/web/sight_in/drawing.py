@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from cross_staff.core.sight_in.aims import AimState, mean_radius
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.sight_in.station import MOVE, Act
-from cross_staff.services.rig import RigView
+from cross_staff.services.rig import Rig
 from cross_staff.web.sight_in.words import on_target_m, target_scale
 
 SIDE = 560.0
@@ -19,7 +19,7 @@ NICE_MM = (50.0, 100.0, 150.0, 200.0, 300.0, 400.0, 600.0, 1000.0)
 
 
 @dataclass(frozen=True)
-class Spot:
+class ShotSpot:
     """A shot that was kept already [mm from the aim, up positive]."""
 
     x: float
@@ -37,7 +37,7 @@ class TargetDrawing:
     half_mm: float
     face: str
     face_mm: float
-    spots: tuple[Spot, ...]
+    spots: tuple[ShotSpot, ...]
     mean: tuple[float, float, float, float] | None
     after: tuple[float, float, float] | None
 
@@ -51,13 +51,15 @@ class TargetDrawing:
         return tuple((part, f"{part * self.half_mm:.0f}") for part in (0.25, 0.5, 0.75))
 
 
-def target(found: RigView, act: Act, draft: End | None) -> TargetDrawing:
+def target(found: Rig, act: Act, draft: End | None) -> TargetDrawing:
     """The target of the aim in hand."""
     said = found.range_log.said.get("face")
     face_m = (said.number if said and said.number else None) or FACE_M
     ends = recent_ends(found, act, draft)
     spots = tuple(
-        Spot(1000.0 * s.right_m, 1000.0 * s.up_m, s.called_bad, f"end {end.order}") for end in ends for s in end.shots
+        ShotSpot(1000.0 * s.right_m, 1000.0 * s.up_m, s.called_bad, f"end {end.order}")
+        for end in ends
+        for s in end.shots
     )
     at = act.at
     spread = 0.0 if at is None else 1000.0 * at.standing.spread * target_scale(found, at.aim)
@@ -70,7 +72,7 @@ def target(found: RigView, act: Act, draft: End | None) -> TargetDrawing:
     return TargetDrawing(half, said.choice if said else "dot", 500.0 * face_m, spots, mean, after)
 
 
-def recent_ends(found: RigView, act: Act, draft: End | None) -> list[End]:
+def recent_ends(found: Rig, act: Act, draft: End | None) -> list[End]:
     """Ends at the aim in hand since the sight was last moved, but for the one being shot."""
     last = max((move.order for move in found.range_log.moves), default=0)
     same = [e for e in found.range_log.ends if e.order > last and e.shots and (draft is None or e.key != draft.key)]
@@ -81,7 +83,7 @@ def recent_ends(found: RigView, act: Act, draft: End | None) -> list[End]:
 
 
 def _centres(
-    found: RigView, act: Act, at: AimState | None, ends: list[End]
+    found: Rig, act: Act, at: AimState | None, ends: list[End]
 ) -> tuple[tuple[float, float, float, float] | None, tuple[float, float, float] | None]:
     if at is None or not at.standing.arrows or max(at.standing.sd) > 20.0:
         return None, None

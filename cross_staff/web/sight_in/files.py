@@ -11,14 +11,14 @@ from zlib import crc32
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.sight_in.checks import DIAL_MM
 from cross_staff.core.sight_in.log import MOST_SHOTS, End
-from cross_staff.core.sight_in.station import SKIPPED, StepState
+from cross_staff.core.sight_in.station import SKIPPED, SightInStepState
 from cross_staff.services.ends import EndDraft, import_ends, take_import_back
-from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms.form import TypedForm, Typing, whole
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.numbers import NotANumber, read
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.downloads import csv_file, file_headers
@@ -57,7 +57,7 @@ def shots_csv(request: Request, rig_id: int) -> Response:
 def import_csv(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Take shots in from pasted CSV; nothing is taken unless every line is sound. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    form = Typing(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(found.units))
     text = form.typed.get("csv", "")
     try:
         drafts = ends_of(text, form.units)
@@ -115,7 +115,7 @@ def _take(ends: dict[tuple[str, ...], EndDraft], cells: dict[str, str], number: 
     end = ends.get(aim) or _end(aim, len(ends) + 1, cells, units)
     key = _KEY.sub("", cells.get("shot", ""))[:40] or _key_of(aim, right, up, end)
     bad = cells.get("bad", "").lower() in ("x", "1", "yes", "true", "bad")
-    shots = (*end.shots, Impact(right, up, bad, key))
+    shots = (*end.shots, Shot(right, up, bad, key))
     ends[aim] = EndDraft(end.key, end.ranged_m, end.pin, end.dial_mm, shots, note=end.note)
 
 
@@ -161,7 +161,7 @@ def session_sheet(request: Request, rig_id: int) -> Response:
     )
 
 
-def sheet(found: RigView, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
+def sheet(found: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
     """Heading lines, and tables by their titles, heads first."""
     card, now, session = found.card, words.now(found, units), found.session
     where = " · ".join(filter(None, [session.place, session.light, session.who])) if session else ""
@@ -193,14 +193,14 @@ def sheet(found: RigView, units: Units) -> tuple[list[str], list[tuple[str, Rows
     return heading, tables
 
 
-def _stands(found: RigView, state: StepState, units: Units) -> list[str]:
+def _stands(found: Rig, state: SightInStepState, units: Units) -> list[str]:
     """A step: what it is, when it is done, how it stands."""
     done_when = words.filled(state.step.done_when, found, state.aim, found.range.act, units)
     stands = f"confirmed, {state.who}" if state.state == SKIPPED else state.state or "open"
     return [words.step_name(found, state.step, state.aim, units), done_when, stands]
 
 
-def _printed(found: RigView, end: End, units: Units) -> list[str]:
+def _printed(found: Rig, end: End, units: Units) -> list[str]:
     shots = "; ".join(
         f"{1000.0 * s.right_m:.0f}, {1000.0 * s.up_m:.0f}{' x' if s.called_bad else ''}" for s in end.shots[:40]
     )

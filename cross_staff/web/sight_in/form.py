@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.estimation.groups import MOST_OFF_M, Impact
+from cross_staff.core.estimation.groups import MOST_OFF_M, Shot
 from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.sight_in.checks import DIAL_MM, TEMPERATURE_C, WIND_MPS
-from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Session
+from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, RangeSession
 from cross_staff.services.ends import EndDraft
-from cross_staff.web.forms.form import Typing, whole
+from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.numbers import NotANumber, read
 from cross_staff.web.forms.units import Units
 
@@ -30,7 +30,7 @@ class TypedEnd:
     done: bool
 
 
-def end_of(form: Typing) -> TypedEnd:
+def end_of(form: FormInput) -> TypedEnd:
     """The end in a form; what is wrong is said at its field."""
     key = form.typed.get("key", "")
     if not _KEY.fullmatch(key):
@@ -55,7 +55,7 @@ def end_of(form: Typing) -> TypedEnd:
     return TypedEnd(draft, bool(form.typed.get("done")))
 
 
-def _placed(form: Typing) -> list[Impact]:
+def _placed(form: FormInput) -> list[Shot]:
     """The shots that were tapped on the picture, as the page sends them."""
     text = form.typed.get("placed", "").strip()
     if not text:
@@ -72,21 +72,19 @@ def _placed(form: Typing) -> list[Impact]:
     return []
 
 
-def _tapped(row: dict[str, object]) -> Impact:
+def _tapped(row: dict[str, object]) -> Shot:
     key = str(row["key"])
     if not _KEY.fullmatch(key):
         raise ValueError(key)
-    return Impact(
-        float(str(row["right"])) / 1000.0, float(str(row["up"])) / 1000.0, bool(row.get("bad")), key
-    ).checked()
+    return Shot(float(str(row["right"])) / 1000.0, float(str(row["up"])) / 1000.0, bool(row.get("bad")), key).checked()
 
 
-def _taken_back(form: Typing) -> tuple[str, ...]:
+def _taken_back(form: FormInput) -> tuple[str, ...]:
     keys = form.typed.get("taken_back", "").split()
     return tuple(key for key in keys if _KEY.fullmatch(key))[:MOST_SHOTS]
 
 
-def _typed(form: Typing, key: str) -> list[Impact]:
+def _typed(form: FormInput, key: str) -> list[Shot]:
     """Shots typed one a line, right and up in millimetres, x behind one that was called bad."""
     lines = [line for line in re.split(r"[\n;]+", form.typed.get("shots", "")) if line.strip()]
     if len(lines) > MOST_SHOTS:
@@ -102,7 +100,7 @@ def _typed(form: Typing, key: str) -> list[Impact]:
     return found
 
 
-def _line(form: Typing, line: str, key: str) -> Impact:
+def _line(form: FormInput, line: str, key: str) -> Shot:
     words = line.replace("\t", " ").split()
     bad = bool(words) and words[-1].lower() in _BAD
     words = words[:-1] if bad else words
@@ -111,7 +109,7 @@ def _line(form: Typing, line: str, key: str) -> Impact:
     right, up = (read(word, "mark", form.units).value / 1000.0 for word in words)
     if max(abs(right), abs(up)) > MOST_OFF_M:
         raise NotANumber(f"off any butt: within {MOST_OFF_M:g} m of the aim")
-    return Impact(right, up, bad, key)
+    return Shot(right, up, bad, key)
 
 
 def head_texts(end: End, units: Units) -> dict[str, str]:
@@ -129,9 +127,9 @@ def head_values(end: End) -> dict[str, float | None]:
     return {"distance": end.ranged_m, "dial": end.dial_mm}
 
 
-def session_of(form: Typing, number: int, now: datetime, build: str, key: str) -> Session:
+def session_of(form: FormInput, number: int, now: datetime, build: str, key: str) -> RangeSession:
     """A session's record as typed."""
-    return Session(
+    return RangeSession(
         number,
         0,
         now,

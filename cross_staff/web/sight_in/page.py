@@ -16,12 +16,22 @@ from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in import anomalies as doubts
 from cross_staff.core.sight_in.conditions import compared, tape_day
 from cross_staff.core.sight_in.controls import SIDEWAYS
-from cross_staff.core.sight_in.log import COUNTS, End, Move, Session, standing_imports
+from cross_staff.core.sight_in.log import COUNTS, End, Move, RangeSession, standing_imports
 from cross_staff.core.sight_in.procedures import questions
-from cross_staff.core.sight_in.station import CARD, CONFIRM, MOVE, PLACE, SHOOT, SKIPPED, Act, StepState, sight_in
-from cross_staff.services.rig import RigView
+from cross_staff.core.sight_in.station import (
+    CARD,
+    CONFIRM,
+    MOVE,
+    PLACE,
+    SHOOT,
+    SKIPPED,
+    Act,
+    SightInStepState,
+    sight_in,
+)
+from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in import act_key_of, pins_of
-from cross_staff.web.forms.form import Typing, whole
+from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import seen_text
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.housing_drawing import housing
@@ -34,17 +44,17 @@ from cross_staff.web.sight_in.form import head_texts
 LOGGED = 60
 
 
-def looked_at(found: RigView, step: str) -> RigView:
+def looked_at(found: Rig, step: str) -> Rig:
     """The rig as seen from a step that was asked for in place of the next one."""
-    if not step or found.range.belief is None:
+    if not step or found.range.estimate is None:
         return found
-    belief = found.range.belief
-    state = sight_in(found.card, found.range_log, found.reckoning, belief.holds, step)
+    estimate = found.range.estimate
+    state = sight_in(found.card, found.range_log, found.evaluation, estimate.holds, step)
     return replace(found, state=replace(found.state, range=state))
 
 
 def station_page(
-    request: Request, found: RigView, form: Typing, status: int = 200, said: str = "", left_over: str = ""
+    request: Request, found: Rig, form: FormInput, status: int = 200, said: str = "", left_over: str = ""
 ) -> Response:
     """The station as it stands; `form` brings what was typed, and refused."""
     step = request.query_params.get("step", "")
@@ -58,7 +68,7 @@ def station_page(
         "act_key": act_key_of(found),
         "kinds": {"shoot": SHOOT, "move": MOVE, "place": PLACE, "confirm": CONFIRM, "card": CARD},
         "asked": step,
-        "gate_open": found.sheet.gate_open,
+        "gate_open": found.checklist.gate_open,
         "wind": words.wind(found, act, units),
         "usable": words.usable(found.range, units),
         "settling": words.is_settling(act),
@@ -85,7 +95,7 @@ def station_page(
         "counts": list(COUNTS.items()),
         "settings_form": _part(form, settings_texts(found, units), found),
         "faces": list(FACES.items()),
-        "drives": [d.name for d in found.range.belief.drives] if found.range.belief else [],
+        "drives": [d.name for d in found.range.estimate.controls] if found.range.estimate else [],
         "log": _log(found, units),
         "said": said or _came_back(request),
         "left_over": left_over,
@@ -101,7 +111,7 @@ def _came_back(request: Request) -> str:
     return "" if back is None else f"{back} shots were taken back; the log keeps them."
 
 
-def _draft(found: RigView, key: str) -> End | None:
+def _draft(found: Rig, key: str) -> End | None:
     return next((end for end in found.every_end if end.key == key), None)
 
 
@@ -115,7 +125,7 @@ def _shots(draft: End | None) -> str:
     return json.dumps(rows)
 
 
-def _end_fields(found: RigView, form: Typing, act: Act, draft: End | None, units: Units) -> dict[str, str]:
+def _end_fields(found: Rig, form: FormInput, act: Act, draft: End | None, units: Units) -> dict[str, str]:
     """The fields of the end: as typed, as it was kept, else what is asked for now."""
     if draft is not None:
         fields = {"key": draft.key, "seen": seen_text(head_texts(draft, units), found.units)} | head_texts(draft, units)
@@ -136,26 +146,26 @@ def _end_fields(found: RigView, form: Typing, act: Act, draft: End | None, units
     return fields | {name: form.typed[name] for name in fields if name in form.typed}
 
 
-def _named(found: RigView, units: Units) -> list[tuple[int, str]]:
-    belief = found.range.belief
-    if belief is None:
+def _named(found: Rig, units: Units) -> list[tuple[int, str]]:
+    estimate = found.range.estimate
+    if estimate is None:
         return []
-    return [(pin, whole_distance(units, distance)) for pin, distance in enumerate(belief.distances)]
+    return [(pin, whole_distance(units, distance)) for pin, distance in enumerate(estimate.distances)]
 
 
-def _doubts(found: RigView, units: Units) -> dict[str, Any]:
+def _doubts(found: Rig, units: Units) -> dict[str, Any]:
     """What the arrows make one doubt."""
-    belief = found.range.belief
-    if belief is None:
+    estimate = found.range.estimate
+    if estimate is None:
         return {"pin": None, "suspect": None, "words": []}
     said = []
-    other = doubts.other_pin(belief)
-    odd = None if other else doubts.surprise(belief)
+    other = doubts.other_pin(estimate)
+    odd = None if other else doubts.surprise(estimate)
     if odd is not None:
         said.append(words.surprised(odd))
-    if reversed_drives := words.reversed_words(belief.reversed):
+    if reversed_drives := words.reversed_words(estimate.reversed):
         said.append(reversed_drives)
-    if (drifts := doubts.sideways_trend(belief)) is not None:
+    if (drifts := doubts.sideways_trend(estimate)) is not None:
         said.append(words.trend(drifts, units))
     question = None
     if other is not None:
@@ -166,7 +176,7 @@ def _doubts(found: RigView, units: Units) -> dict[str, Any]:
     return {"pin": question, "suspect": _suspect(found, units), "words": said}
 
 
-def _suspect(found: RigView, units: Units) -> dict[str, str] | None:
+def _suspect(found: Rig, units: Units) -> dict[str, str] | None:
     """A shot of the newest end that lies far from the others."""
     end = found.range_log.ends[-1] if found.range_log.ends else None
     odd = _odd(found, end) if end is not None and not end.left_out else ()
@@ -176,36 +186,36 @@ def _suspect(found: RigView, units: Units) -> dict[str, str] | None:
     return {"end": end.key, "shot": shot.key, "words": words.suspect(odd[0] + 1, shot.right_m, shot.up_m, units)}
 
 
-def _odd(found: RigView, end: End) -> tuple[int, ...]:
+def _odd(found: Rig, end: End) -> tuple[int, ...]:
     """Indexes of an end's shots that lie far from the others."""
-    belief, known = found.range.belief, None
-    if belief is not None and end.ranged_m is not None:
-        known = 1e-3 * belief.spread.mrad * found.card.distance_from_sight(end.ranged_m)
+    estimate, known = found.range.estimate, None
+    if estimate is not None and end.ranged_m is not None:
+        known = 1e-3 * estimate.spread.mrad * found.card.distance_from_sight(end.ranged_m)
     return suspects(end.shots, known)
 
 
-def _alone(found: RigView, units: Units) -> str:
+def _alone(found: Rig, units: Units) -> str:
     """The newest end judged by itself, and against the archer's own earlier ones."""
-    belief = found.range.belief
+    estimate = found.range.estimate
     end = next((e for e in reversed(found.range_log.ends) if e.kept and e.ranged_m is not None), None)
-    if belief is None or end is None or end.ranged_m is None:
+    if estimate is None or end is None or end.ranged_m is None:
         return ""
     distance = found.card.distance_from_sight(end.ranged_m)
-    group = analyse(end.shots, distance, belief.lever, None, 1e-3 * belief.spread.mrad * distance)
-    return words.alone(group, compared(belief, [end], end.session), units)
+    group = analyse(end.shots, distance, estimate.lever, None, 1e-3 * estimate.spread.mrad * distance)
+    return words.alone(group, compared(estimate, [end], end.session), units)
 
 
-def _click(found: RigView) -> str:
+def _click(found: Rig) -> str:
     drum = next((c for c in found.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
     return "" if drum is None or drum.per_click_mm is None else f"{100.0 * drum.per_click_mm:.2f} by the card"
 
 
-def _day(found: RigView) -> tuple[str, str] | None:
-    belief = found.range.belief
-    return None if belief is None else words.day(tape_day(belief, found.session))
+def _day(found: Rig) -> tuple[str, str] | None:
+    estimate = found.range.estimate
+    return None if estimate is None else words.day(tape_day(estimate, found.session))
 
 
-def _step(found: RigView, state: StepState, act: Act, units: Units) -> dict[str, Any]:
+def _step(found: Rig, state: SightInStepState, act: Act, units: Units) -> dict[str, Any]:
     step = state.step
     return {
         "key": step.key,
@@ -221,15 +231,15 @@ def _step(found: RigView, state: StepState, act: Act, units: Units) -> dict[str,
     }
 
 
-def _schools(found: RigView) -> list[dict[str, Any]]:
-    belief = found.range.belief
-    chosen = belief.chosen if belief else {}
+def _schools(found: Rig) -> list[dict[str, Any]]:
+    estimate = found.range.estimate
+    chosen = estimate.chosen if estimate else {}
     return [
         {"question": q, "chosen": q.school(chosen.get(q.key, "")), "schools": q.schools} for q in questions(found.card)
     ]
 
 
-def _crowded(found: RigView, units: Units) -> str:
+def _crowded(found: Rig, units: Units) -> str:
     """What will not fit into the housing, before it is shot."""
     beyond = found.stack.beyond if found.stack else ()
     if not beyond or found.stack is None:
@@ -240,7 +250,7 @@ def _crowded(found: RigView, units: Units) -> str:
     return f"The pin for {names} will not fit into this housing.{until}"
 
 
-def session_texts(found: RigView, held: Session | None, units: Units) -> dict[str, str]:
+def session_texts(found: Rig, held: RangeSession | None, units: Units) -> dict[str, str]:
     """A session as text, field by field; what is usual while there is none."""
     return {
         "place": held.place if held else "",
@@ -253,14 +263,14 @@ def session_texts(found: RigView, held: Session | None, units: Units) -> dict[st
     }
 
 
-def _session_name(session: Session | None) -> str:
+def _session_name(session: RangeSession | None) -> str:
     if session is None:
         return "No session yet: the first arrow begins one."
     parts = [local_time(session.entered), session.place, session.light, session.build]
     return " · ".join(part for part in parts if part)
 
 
-def settings_texts(found: RigView, units: Units) -> dict[str, str]:
+def settings_texts(found: Rig, units: Units) -> dict[str, str]:
     """The circle and the face as text, field by field."""
     circle, face = found.range_log.said.get("circle"), found.range_log.said.get("face")
     return {
@@ -270,7 +280,7 @@ def settings_texts(found: RigView, units: Units) -> dict[str, str]:
     }
 
 
-def _part(form: Typing, texts: dict[str, str], found: RigView) -> Typing:
+def _part(form: FormInput, texts: dict[str, str], found: Rig) -> FormInput:
     """One of the page's forms: as typed where it was sent and refused, else as it is kept."""
     asked = tuple(each for each in form.conflicts if each.name in texts)
     shown = texts | {name: form.typed[name] for name in texts if name in form.typed}
@@ -278,7 +288,7 @@ def _part(form: Typing, texts: dict[str, str], found: RigView) -> Typing:
     return replace(form, typed=shown, seen=seen, conflicts=asked)
 
 
-def _end(found: RigView, end: End, units: Units) -> dict[str, Any]:
+def _end(found: Rig, end: End, units: Units) -> dict[str, Any]:
     """An end for the log: what it was, where its middle came, and what is suspect of it."""
     kept = end.kept
     middle = ""
@@ -311,21 +321,21 @@ def _place(right_m: float, up_m: float) -> str:
     return f"{trimmed(1000.0 * right_m, 0)} right, {trimmed(1000.0 * up_m, 0)} up, mm"
 
 
-def _state(found: RigView, end: End) -> str:
-    belief = found.range.belief
+def _state(found: Rig, end: End) -> str:
+    estimate = found.range.estimate
     if end.removed:
         return "taken out"
     if end.left_out:
         return "left out"
     if end.ranged_m is None:
         return "kept, not counted: no distance"
-    if belief is not None and not belief.holds_for("home", end.revision):
+    if estimate is not None and not estimate.holds_for("home", end.revision):
         return f"old: revision {end.revision}"
     weight = found.range_log.weight(end)
     return "" if weight == 1.0 else "counts half" if weight else "not counted"
 
 
-def _moved(found: RigView, move: Move, units: Units) -> dict[str, Any]:
+def _moved(found: Rig, move: Move, units: Units) -> dict[str, Any]:
     pin = f", {words.pin_name(found, move.pin, units)}" if move.pin is not None else ""
     what = f"{move.drive}{pin}"
     if move.placed:
@@ -340,7 +350,7 @@ def _moved(found: RigView, move: Move, units: Units) -> dict[str, Any]:
     return row | {"order": move.order, "removed": move.removed}
 
 
-def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
+def _log(found: Rig, units: Units) -> list[dict[str, Any]]:
     """Ends and movements in one list, newest first."""
     rows = [_end(found, end, units) for end in found.every_end[-LOGGED:]]
     rows += [_moved(found, move, units) for move in found.every_move[-LOGGED:]]

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from cross_staff.web.shared.room import Room
+from cross_staff.web.shared.room import StationRoom
 from cross_staff.web.sight_in import files, routes, words
 
-ROOM = Room(
+ROOM = StationRoom(
     "sight_in",
     (
         routes.router,

@@ -13,8 +13,8 @@ from cross_staff.core.sight_in.checks import CIRCLE_M, FACE_M, HUNDRED_MM, MOVED
 from cross_staff.core.sight_in.log import End, Move
 from cross_staff.services import sight_in as service
 from cross_staff.services.ends import head_of, save_end
-from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms.form import TypedForm, Typing, until_kept, wants_fragment, whole
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.sight_in.drawing import FACES
@@ -35,17 +35,17 @@ def _here(rig_id: int) -> RedirectResponse:
     return RedirectResponse(f"/rigs/{rig_id}/sight_in", 303)
 
 
-def _opened(request: Request, rig_id: int, typed: TypedForm) -> tuple[RigView, Typing]:
+def _opened(request: Request, rig_id: int, typed: TypedForm) -> tuple[Rig, FormInput]:
     """The rig, and what was typed in its units. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    return found, Typing(typed, Units.of(found.units))
+    return found, FormInput(typed, Units.of(found.units))
 
 
 @router.get("/rigs/{rig_id}/sight_in")
 def shown(request: Request, rig_id: int) -> Response:
     """The station; `step` looks at another step, `end` opens an end again. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    return station_page(request, found, Typing({}, Units.of(found.units)))
+    return station_page(request, found, FormInput({}, Units.of(found.units)))
 
 
 @router.post("/rigs/{rig_id}/sight_in/end")
@@ -59,7 +59,7 @@ def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     units = units_seen(typed, found.units)
     held = next((end for end in found.every_end if end.key == typed.get("key")), None)
-    form = Typing(typed, units, head_values(held) if held else {})
+    form = FormInput(typed, units, head_values(held) if held else {})
     if held is not None:
         form.take(merged(typed, head_texts(held, units), units.keys()))
     conflicts, asked = form.conflicts, {each.name: form.errors.pop(each.name) for each in form.conflicts}
@@ -83,7 +83,7 @@ def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     return station_page(request, found, form, status)
 
 
-def _told(form: Typing, saved: End | None, found: RigView) -> dict[str, object]:
+def _told(form: FormInput, saved: End | None, found: Rig) -> dict[str, object]:
     """What the page is told of an end that it sent: how much is kept, what stands over it now, what is wrong
     or to be asked."""
     head = head_texts(saved, form.units) if saved else {}
@@ -120,7 +120,7 @@ def save_session(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Begin a session, or correct the one that runs. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = units_seen(typed, found.units)
-    form, fresh, number = Typing(typed, units), bool(typed.get("fresh")), whole(typed.get("session_number", ""))
+    form, fresh, number = FormInput(typed, units), bool(typed.get("fresh")), whole(typed.get("session_number", ""))
     held = next((each for each in found.range_log.sessions if each.number == number), found.session)
     held = None if fresh else held
     if held is not None:
@@ -218,7 +218,7 @@ def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
     found = open_rig(database, rig_id)
     units = units_seen(typed, found.units)
     said = found.range_log.said
-    form = Typing(typed, units, {"circle": said["circle"].number if "circle" in said else None})
+    form = FormInput(typed, units, {"circle": said["circle"].number if "circle" in said else None})
     form.take(merged(typed, settings_texts(found, units), units.keys()))
     if form.conflicts:
         return station_page(request, found, form, 409, waits(form.conflicts))

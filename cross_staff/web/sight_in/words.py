@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from cross_staff.core.estimation.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, Group
-from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, Step
+from cross_staff.core.estimation.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, GroupStatistics
+from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, ProcedureStep
 from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.aims import Aim, AimState
 from cross_staff.core.sight_in.anomalies import OtherPin, Surprise, Trend
 from cross_staff.core.sight_in.conditions import TapeDay
-from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, Advice
+from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, MovementAdvice
 from cross_staff.core.sight_in.estimate import wind_drift_m
 from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, Act, SightIn
 from cross_staff.core.stations import NextStep
-from cross_staff.services.rig import RigView
+from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.words import CAUTION_RANGE, Now, on_target, whole_distance
 
@@ -50,9 +50,9 @@ class NowWords:
     moves: tuple[MoveWords, ...] = field(default=())
 
 
-def pin_name(found: RigView, pin: int, units: Units) -> str:
+def pin_name(found: Rig, pin: int, units: Units) -> str:
     """A pin as it is called: by its place, with what it is for."""
-    card, distances = found.card, found.range.belief.distances if found.range.belief else ()
+    card, distances = found.card, found.range.estimate.distances if found.range.estimate else ()
     count = max(len(distances), len(card.sight.pins))
     worth = f" ({whole_distance(units, distances[pin])})" if pin < len(distances) and count > 1 else ""
     kind = kind_of(card.sight)
@@ -63,16 +63,16 @@ def pin_name(found: RigView, pin: int, units: Units) -> str:
     return f"the top pin{worth}" if pin == 0 else f"pin {pin + 1}{worth}"
 
 
-def filled(text: str, found: RigView, aim: Aim | None, act: Act, units: Units) -> str:
+def filled(text: str, found: Rig, aim: Aim | None, act: Act, units: Units) -> str:
     """A sentence of a procedure with its numbers in the archer's units."""
-    belief, goals = found.range.belief, found.card.goals
+    estimate, goals = found.range.estimate, found.card.goals
     stack = found.stack
     centre = stack.top_above_middle_mm if stack else None
     reserve = found.card.mount.reserve_mm
     return text.format(
         pin=pin_name(found, aim.pin, units) if aim else "the pin",
         at=whole_distance(units, aim.ranged_m) if aim else "the distance",
-        home=whole_distance(units, belief.distances[0]) if belief else "home",
+        home=whole_distance(units, estimate.distances[0]) if estimate else "home",
         far=whole_distance(units, goals.farthest_m) if goals.farthest_m else "where you want to shoot",
         place="its place" if act.place_mm is None else f"{act.place_mm:.1f} mm",
         centre="half the stack" if centre is None else f"{centre:.1f} mm",
@@ -80,7 +80,7 @@ def filled(text: str, found: RigView, aim: Aim | None, act: Act, units: Units) -
     )
 
 
-def now(found: RigView, units: Units) -> NowWords:
+def now(found: Rig, units: Units) -> NowWords:
     """The one instruction, with its reason."""
     state, act = found.range, found.range.act
     if act.kind == CARD:
@@ -106,7 +106,7 @@ def _upper(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _shoot(found: RigView, act: Act, name: str, units: Units) -> NowWords:
+def _shoot(found: Rig, act: Act, name: str, units: Units) -> NowWords:
     assert act.aim is not None
     arrows = "1 arrow" if act.arrows == 1 else f"{act.arrows} arrows"
     say = f"Shoot {arrows} at {whole_distance(units, act.aim.ranged_m)} with {pin_name(found, act.aim.pin, units)}."
@@ -115,7 +115,7 @@ def _shoot(found: RigView, act: Act, name: str, units: Units) -> NowWords:
     return NowWords(name, say, how, _why_shoot(found, act, units), caution)
 
 
-def reading(found: RigView, dial_mm: float) -> str:
+def reading(found: Rig, dial_mm: float) -> str:
     """A reading of the scale, with its clicks from nought on a drum."""
     drum = next((c for c in found.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
     if kind_of(found.card.sight).has_drum and drum and drum.per_click_mm:
@@ -124,13 +124,13 @@ def reading(found: RigView, dial_mm: float) -> str:
     return f"mark {fixed(dial_mm, 1)}"
 
 
-def _why_shoot(found: RigView, act: Act, units: Units) -> str:
+def _why_shoot(found: Rig, act: Act, units: Units) -> str:
     at = act.at
     if act.because == "first":
         where = ""
-        if act.expect_m is not None and found.range.belief is not None:
+        if act.expect_m is not None and found.range.estimate is not None:
             side = "low" if act.expect_m < 0 else "high"
-            home = whole_distance(units, found.range.belief.distances[0])
+            home = whole_distance(units, found.range.estimate.distances[0])
             where = f" A sight that is right for {home} hits {on_target(units, act.expect_m)} {side} here."
         return f"Well inside 10 m even a wild sight hits the butt.{where}"
     if at is None:
@@ -149,7 +149,7 @@ def _why_shoot(found: RigView, act: Act, units: Units) -> str:
     return f"{act.more} more would make it sure to a third of your spread; now it is {100.0 * at.verdict.surely:.0f} %."
 
 
-def _move(found: RigView, act: Act, name: str, units: Units) -> NowWords:
+def _move(found: Rig, act: Act, name: str, units: Units) -> NowWords:
     moves = tuple(move_words(found, advice, units) for advice in act.moves)
     first = moves[0]
     say = f"{_upper(first.control)}: {first.much} {first.way}."
@@ -157,7 +157,7 @@ def _move(found: RigView, act: Act, name: str, units: Units) -> NowWords:
     return NowWords(name, say, "", why, CAUTION_SCREWS, moves)
 
 
-def _why_move(found: RigView, at: AimState, because: str, units: Units) -> str:
+def _why_move(found: Rig, at: AimState, because: str, units: Units) -> str:
     sides = [words for words, moved in zip(offset_words(found, at, units), at.verdict.move) if moved and words]
     said = " and ".join(sides)
     if because == "trim":
@@ -165,7 +165,7 @@ def _why_move(found: RigView, at: AimState, because: str, units: Units) -> str:
     return f"All arrows together come in {said}, more than chance. The aim goes towards them."
 
 
-def offset_words(found: RigView, at: AimState, units: Units) -> tuple[str, str]:
+def offset_words(found: Rig, at: AimState, units: Units) -> tuple[str, str]:
     """Where all arrows together come in at an aim, sideways and in height; empty where it is dead on."""
     right, up = on_target_m(found, at)
     sideways = "" if abs(right) < 0.0005 else f"{on_target(units, right)} {'right' if right > 0 else 'left'}"
@@ -173,20 +173,20 @@ def offset_words(found: RigView, at: AimState, units: Units) -> tuple[str, str]:
     return sideways, height
 
 
-def on_target_m(found: RigView, at: AimState) -> tuple[float, float]:
+def on_target_m(found: Rig, at: AimState) -> tuple[float, float]:
     """An aim's offset on the target [m]."""
     scale = target_scale(found, at.aim)
     return at.standing.offset[0] * scale, at.standing.offset[1] * scale
 
 
-def target_scale(found: RigView, aim: Aim) -> float:
+def target_scale(found: Rig, aim: Aim) -> float:
     """Metres on the target for a millimetre at the sight plane."""
-    belief = found.range.belief
-    lever = belief.lever if belief else found.card.eye_to_sight_m or 0.8
+    estimate = found.range.estimate
+    lever = estimate.lever if estimate else found.card.eye_to_sight_m or 0.8
     return 1e-3 * (lever + found.card.distance_from_sight(aim.ranged_m)) / lever
 
 
-def move_words(found: RigView, advice: Advice, units: Units) -> MoveWords:
+def move_words(found: Rig, advice: MovementAdvice, units: Units) -> MoveWords:
     """A movement: clicks, turns or millimetres, which way, what to unlock, what travel is left."""
     drive = advice.drive
     notes = []
@@ -210,7 +210,7 @@ def move_words(found: RigView, advice: Advice, units: Units) -> MoveWords:
     return MoveWords(_much(advice), advice.way, control, tuple(notes), drive.name, not drive.sure_way)
 
 
-def _much(advice: Advice) -> str:
+def _much(advice: MovementAdvice) -> str:
     amount, unit = abs(advice.amount), advice.drive.unit
     if unit == CLICK:
         return f"{amount:.0f} click{'' if round(amount) == 1 else 's'}"
@@ -236,7 +236,7 @@ REMEDIES = {
 VERDICTS = {ADJUST: "Adjust now", SHOOT_MORE: "Shoot more", LEAVE: "Leave it", NOT_YET_KNOWN: "Not yet known"}
 
 
-def judged(found: RigView, at: AimState, units: Units) -> dict[str, object]:
+def judged(found: Rig, at: AimState, units: Units) -> dict[str, object]:
     """What all arrows at an aim come to: the verdict and a sentence a direction."""
     verdict = at.verdict
     head = VERDICTS[verdict.kind]
@@ -264,7 +264,7 @@ def judged(found: RigView, at: AimState, units: Units) -> dict[str, object]:
     }
 
 
-def alone(group: Group, compared: tuple[float | None, float | None], units: Units) -> str:
+def alone(group: GroupStatistics, compared: tuple[float | None, float | None], units: Units) -> str:
     """One end by itself: its middle, whether that is chance, and its spread against the archer's own."""
     if group.mean_m is None:
         return ""
@@ -280,17 +280,17 @@ def alone(group: Group, compared: tuple[float | None, float | None], units: Unit
     return f"{sideways}, {height}{error}: {chance}{p}.{spread}"
 
 
-def step_name(found: RigView, step: Step, aim: Aim | None, units: Units) -> str:
+def step_name(found: Rig, step: ProcedureStep, aim: Aim | None, units: Units) -> str:
     """A step in few words."""
     return filled(step.say, found, aim, Act(CONFIRM, step=step), units).rstrip(".")
 
 
-def wind(found: RigView, act: Act, units: Units) -> str:
+def wind(found: Rig, act: Act, units: Units) -> str:
     """What the crosswind that was written down may do at the aim in hand; empty without one."""
-    belief, session = found.range.belief, found.session
-    if belief is None or session is None or not session.crosswind_mps or act.aim is None:
+    estimate, session = found.range.estimate, found.session
+    if estimate is None or session is None or not session.crosswind_mps or act.aim is None:
         return ""
-    drift = wind_drift_m(belief.fit, found.card.distance_from_sight(act.aim.ranged_m), session.crosswind_mps)
+    drift = wind_drift_m(estimate.fit, found.card.distance_from_sight(act.aim.ranged_m), session.crosswind_mps)
     side = "right" if drift > 0 else "left"
     return f"This wind may move them {on_target(units, drift)} to the {side} by itself. {NO_ADJUST_WIND}"
 
@@ -319,7 +319,7 @@ def day(found: TapeDay) -> tuple[str, str]:
     return DAYS[found.verdict], why
 
 
-def other_pin(found: RigView, doubt: OtherPin, units: Units) -> str:
+def other_pin(found: Rig, doubt: OtherPin, units: Units) -> str:
     """The question about an end that looks like another pin's."""
     noted, likely = (pin_name(found, pin, units) for pin in (doubt.end.pin, doubt.pin))
     return f"The last end noted for {noted} came in as {likely} would: {abs(doubt.off_mm):.1f} mm off, a gap between pins. Was it {likely}?"  # fmt: skip

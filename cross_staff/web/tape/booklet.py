@@ -13,10 +13,10 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.rig.limits import LIMITS
-from cross_staff.core.tape.booklet import Choice, strip_errors
+from cross_staff.core.tape.booklet import StripChoice, strip_errors
 from cross_staff.services import booklet as service
-from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms.form import TypedForm, Typing, until_kept
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.form import FormInput, TypedForm, until_kept
 from cross_staff.web.forms.merge import merged, seen_text, units_seen
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared import reach_words
@@ -25,7 +25,7 @@ from cross_staff.web.shared.words import CAUTION_BLADE, whole_distance
 from cross_staff.web.tape import words
 from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.page import no_tape, tape_page
-from cross_staff.web.tape.tables import Table, Told, told
+from cross_staff.web.tape.tables import Table, TapeView, tape_view
 
 router = APIRouter()
 ORDER_SPAN, SPAN_MM = LIMITS["sight.booklet.strips.order"], LIMITS["sight.booklet.strips.span_mm"]
@@ -38,7 +38,7 @@ def booklet_page(request: Request, rig_id: int) -> Response:
     """The strips as measured, and which one fits. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     texts = _filled(found, Units.of(found.units))
-    return _page(request, found, Typing(texts, Units.of(found.units), seen=seen_text(texts, found.units)))
+    return _page(request, found, FormInput(texts, Units.of(found.units), seen=seen_text(texts, found.units)))
 
 
 @router.post("/rigs/{rig_id}/tape/booklet")
@@ -50,7 +50,7 @@ def keep_booklet(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     found = open_rig(request.app.state.database, rig_id)
     units = units_seen(typed, found.units)
-    form = Typing(typed, units)
+    form = FormInput(typed, units)
     form.take(merged(typed, _filled(found, units), units.keys()))
     measured = _read(form)
     if not form.errors:
@@ -61,7 +61,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     return _page(request, found, form)
 
 
-def _filled(found: RigView, units: Units) -> dict[str, str]:
+def _filled(found: Rig, units: Units) -> dict[str, str]:
     """The booklet as text, field by field."""
     kept, goals = found.card.sight.booklet, found.card.goals
     texts = {
@@ -83,7 +83,7 @@ def _rows(typed: Mapping[str, str]) -> list[int]:
     return list(range(min(max(last + 1 + SPARE, 3), MOST_STRIPS)))
 
 
-def _read(form: Typing) -> Booklet:
+def _read(form: FormInput) -> Booklet:
     strips = []
     for row in _rows(form.typed):
         label, side = form.text(f"label_{row}", 24), form.text(f"side_{row}", 24)
@@ -112,8 +112,8 @@ def _is_number(text: str) -> bool:
     return re.fullmatch(r"[0-9]{1,4}([.][0-9])?", text) is not None
 
 
-def _page(request: Request, found: RigView, form: Typing) -> Response:
-    t = told(found, form.units)
+def _page(request: Request, found: Rig, form: FormInput) -> Response:
+    t = tape_view(found, form.units)
     if t is None:
         return no_tape(request, found, "/booklet")
     say, why, problem = "Measure two strips.", "Their length from the home line to the far line, on any two strips.", ""
@@ -146,11 +146,11 @@ def _page(request: Request, found: RigView, form: Typing) -> Response:
     )
 
 
-def _named(choice: Choice) -> str:
+def _named(choice: StripChoice) -> str:
     return f"{choice.label}, {choice.side}" if choice.side else choice.label
 
 
-def _say(t: Told, matched: service.Matched) -> tuple[str, str]:
+def _say(t: TapeView, matched: service.Matched) -> tuple[str, str]:
     best = matched.best
     assert best is not None
     match = next(m for m in matched.sides if any(c is best for c in m.choices))
@@ -182,7 +182,7 @@ def _calibration(kept: Booklet, exact: float) -> str:
     return f"The calibration strip said {kept.read_label}, {abs(read - exact):.1f} places off: read it again."
 
 
-def _tables(t: Told, matched: service.Matched) -> list[Table]:
+def _tables(t: TapeView, matched: service.Matched) -> list[Table]:
     goals, units = t.card.goals, t.units
     nearest = sorted(matched.choices[:SHOWN], key=lambda c: (c.side, c.order))
     far = whole_distance(units, goals.farthest_m or 0.0)
@@ -211,9 +211,9 @@ def _tables(t: Told, matched: service.Matched) -> list[Table]:
     return tables
 
 
-def _along(t: Told, choices: list[Choice]) -> dict[float, list[float | None]]:
+def _along(t: TapeView, choices: list[StripChoice]) -> dict[float, list[float | None]]:
     """What each strip would do at some distances on the way [m, up], by the distance as ranged."""
-    kept, ratio = t.card.sight.booklet, t.reckoning.fit.tape_ratio if t.reckoning.fit else 1.0
+    kept, ratio = t.card.sight.booklet, t.evaluation.fit.tape_ratio if t.evaluation.fit else 1.0
     ends = [t.card.distance_from_sight(d or 0.0) for d in (kept.from_m, kept.to_m)]
     ranged = [d for d in t.distances() if (kept.from_m or 0.0) < d < (t.card.goals.farthest_m or 0.0)][-4:]
     spans = [choice.span_mm / ratio for choice in choices]

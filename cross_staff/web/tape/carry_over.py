@@ -11,15 +11,15 @@ from cross_staff.core.errors import CrossStaffError, InvalidValue
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT
 from cross_staff.services import change as service
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import NUMBERS
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import on_target, whole_distance
 from cross_staff.web.tape import words
 from cross_staff.web.tape.carry_over_drawing import change_drawing
 from cross_staff.web.tape.page import no_tape, tape_page
-from cross_staff.web.tape.tables import Table, Told, told
+from cross_staff.web.tape.tables import Table, TapeView, tape_view
 
 router = APIRouter()
 
@@ -29,10 +29,10 @@ def change_page(request: Request, rig_id: int) -> Response:
     """What another arrow or draw weight makes of the tape. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    t, was = told(found, units), service.before(found)
+    t, was = tape_view(found, units), service.before(found)
     if t is None:
         return no_tape(request, found, "/change")
-    form = Typing({k: request.query_params.get(k, "") for k in ("to", "draw_weight")}, units)
+    form = FormInput({k: request.query_params.get(k, "") for k in ("to", "draw_weight")}, units)
     shown: dict[str, Any] = {
         "say": "Choose what changes.",
         "why": "Another arrow of the card, or another draw weight: the tape that was shot is carried over to it.",
@@ -57,12 +57,12 @@ def change_page(request: Request, rig_id: int) -> Response:
     )
 
 
-def _differs(found: RigView, was: service.Before | None) -> bool:
+def _differs(found: Rig, was: service.Before | None) -> bool:
     """Whether the rig has changed since its marks were shot."""
     return was is not None and was.revision != found.revision.number
 
 
-def _carried(t: Told, was: service.Before, form: Typing) -> dict[str, Any]:
+def _carried(t: TapeView, was: service.Before, form: FormInput) -> dict[str, Any]:
     spec = NUMBERS["draw_weight"]
     weight = form.number("draw_weight", spec.quantity, spec.span)
     to = form.choice("to", ("", *map(str, range(len(t.card.builds)))))
@@ -71,7 +71,7 @@ def _carried(t: Told, was: service.Before, form: Typing) -> dict[str, Any]:
         return {}
     try:
         card = service.wanted_card(t.found, was, build, weight)
-        ranged = t.distances(was.reckoning.tape_home_m, every=5.0)
+        ranged = t.distances(was.evaluation.tape_home_m, every=5.0)
         outlook = service.outlook(was, card, ranged)
     except InvalidValue as error:
         if error.field == "to":
@@ -83,7 +83,7 @@ def _carried(t: Told, was: service.Before, form: Typing) -> dict[str, Any]:
     return _said(t, was, outlook, ranged) | {"drawing": change_drawing(t, was, outlook, ranged)}
 
 
-def _said(t: Told, was: service.Before, outlook: service.Outlook, ranged: list[float]) -> dict[str, Any]:
+def _said(t: TapeView, was: service.Before, outlook: service.Outlook, ranged: list[float]) -> dict[str, Any]:
     units, changed = t.units, outlook.changed
     marks = " and ".join(whole_distance(units, round(each.distance_m, 1)) for each in outlook.confirm)
     before = outlook.confirm[0].sd_at_farthest_m_now if outlook.confirm else 0.0

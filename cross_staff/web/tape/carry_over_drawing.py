@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.services.change import Before, Outlook
-from cross_staff.web.tape.tables import Told
+from cross_staff.web.tape.tables import TapeView
 
 WIDTH, TALLEST, TOP = 420.0, 460.0, 26.0
 OLD_X, NEW_X, TAPE_WIDTH = 70.0, 250.0, 84.0
 
 
 @dataclass(frozen=True)
-class Line:
+class CarriedLine:
     """A distance: where it lies on both tapes, its number, and half the new one's width by its 95 % band."""
 
     old_y: float
@@ -25,7 +25,7 @@ class Line:
 
 @dataclass(frozen=True)
 class ChangeDrawing:
-    lines: tuple[Line, ...]
+    lines: tuple[CarriedLine, ...]
     height: float
     bottom: float
     old_name: str
@@ -37,7 +37,7 @@ class ChangeDrawing:
     tape_width: float = TAPE_WIDTH
 
 
-def change_drawing(t: Told, was: Before, outlook: Outlook, ranged: list[float]) -> ChangeDrawing | None:
+def change_drawing(t: TapeView, was: Before, outlook: Outlook, ranged: list[float]) -> ChangeDrawing | None:
     """The drawing of the distances that both tapes reach; None for fewer than two."""
     kept = [(d, r) for d, r in zip(ranged, outlook.rows) if r.old_mm is not None and r.new_mm is not None]
     if len(kept) < 2:
@@ -56,7 +56,7 @@ def change_drawing(t: Told, was: Before, outlook: Outlook, ranged: list[float]) 
         per_mm = float(fit.target_m_per_tape_mm(t.card.distance_from_sight(d)))
         spread = round(scale * COVERAGE * (row.sd_m or 0.0) / per_mm, 1)
         strong = abs(d / unit / 10.0 - round(d / unit / 10.0)) < 1e-6
-        lines.append(Line(y(row.old_mm or 0.0), y(row.new_mm or 0.0), t.number(d), spread, strong))
+        lines.append(CarriedLine(y(row.old_mm or 0.0), y(row.new_mm or 0.0), t.number(d), spread, strong))
     return ChangeDrawing(
         tuple(lines), TALLEST + TOP + 24.0, TALLEST + TOP, f"revision {was.revision}", "after the change"
     )

@@ -14,7 +14,7 @@ from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.layout import Wanted, tape_layout
 from cross_staff.core.tape.scale import TapeLayout
-from cross_staff.core.tape.station import Reckoning, RowReckoning
+from cross_staff.core.tape.station import Evaluation, RowEvaluation
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.words import good_to, on_target
 
@@ -110,23 +110,23 @@ class TapeDrawing:
         return self.plot_left - 18.0, (self.good_y or 0.0) - 6.0
 
 
-def tape_drawing(card: RigCard, reckoning: Reckoning, units: Units) -> TapeDrawing | None:
+def tape_drawing(card: RigCard, evaluation: Evaluation, units: Units) -> TapeDrawing | None:
     """The drawing for a solved rig; None while there is nothing to draw."""
     goals = card.goals
-    if reckoning.fit is None or goals.home_m is None or goals.farthest_m is None:
+    if evaluation.fit is None or goals.home_m is None or goals.farthest_m is None:
         return None
     try:
-        layout = tape_layout(card, reckoning, Wanted(reckoning.tape_home_m or goals.home_m, goals.farthest_m))
+        layout = tape_layout(card, evaluation, Wanted(evaluation.tape_home_m or goals.home_m, goals.farthest_m))
     except CrossStaffError:
         return None
-    return _Draughtsman(card, reckoning, units, layout).draw()
+    return _Draughtsman(card, evaluation, units, layout).draw()
 
 
 class _Draughtsman:
-    def __init__(self, card: RigCard, reckoning: Reckoning, units: Units, layout: TapeLayout) -> None:
-        assert reckoning.fit is not None
-        self.card, self.reckoning, self.units, self.layout = card, reckoning, units, layout
-        self.fit = reckoning.fit
+    def __init__(self, card: RigCard, evaluation: Evaluation, units: Units, layout: TapeLayout) -> None:
+        assert evaluation.fit is not None
+        self.card, self.evaluation, self.units, self.layout = card, evaluation, units, layout
+        self.fit = evaluation.fit
         fitting = [e for e in ENLARGEMENTS if e * PIXELS_PER_MM * layout.length_mm <= TALLEST]
         self.enlargement = fitting[-1] if fitting else TALLEST / PIXELS_PER_MM / layout.length_mm
         self.scale = self.enlargement * PIXELS_PER_MM
@@ -137,9 +137,9 @@ class _Draughtsman:
         """Half the width of the plot [m on the target]: the target with room, or the band."""
         half = (self.card.goals.target_size_m or 0.2) / 2.0
         far = self.card.distance_from_sight(self.card.goals.farthest_m or 50.0)
-        last = self.fit.tape([far], self.reckoning.pins.dialled)
+        last = self.fit.tape([far], self.evaluation.pins.dialled)
         band = COVERAGE * (last[0].sd_on_target_m or half)
-        seen = [abs(row.target_m) for row in self.reckoning.used if row.target_m is not None]
+        seen = [abs(row.target_m) for row in self.evaluation.used if row.target_m is not None]
         return min(max(1.5 * half, 1.1 * band, 1.3 * max(seen, default=0.0)), 6.0 * half)
 
     def y(self, position_mm: float) -> float:
@@ -156,7 +156,7 @@ class _Draughtsman:
         bottom = self.y(self.layout.last_mm)
         half = (self.card.goals.target_size_m or 0.0) / 2.0
         inside = 0.0 < half < self.half_range_m
-        good = self.reckoning.good_to_m
+        good = self.evaluation.good_to_m
         return TapeDrawing(
             height=bottom + BOTTOM + 16.0,
             enlargement=trimmed(self.enlargement, 1),
@@ -174,7 +174,7 @@ class _Draughtsman:
             target_high=self.x(half) if inside else None,
             target_label=on_target(self.units, 2.0 * half),
             good_y=self._good_y(good, bottom),
-            good_label=good_to(trusted_m(self.card, self.reckoning.good_to_m), self.units),
+            good_label=good_to(trusted_m(self.card, self.evaluation.good_to_m), self.units),
             dots=tuple(self._dots()),
         )
 
@@ -200,8 +200,8 @@ class _Draughtsman:
 
     def _positions(self, ranged_m: list[float]) -> list[tuple[float, float]]:
         """Place on the tape [mm from home] and sd on the target [m], for those within reach."""
-        home = self.reckoning.home_mark_mm
-        rows = self.fit.tape([self.card.distance_from_sight(d) for d in ranged_m], self.reckoning.pins.dialled)
+        home = self.evaluation.home_mark_mm
+        rows = self.fit.tape([self.card.distance_from_sight(d) for d in ranged_m], self.evaluation.pins.dialled)
         return [
             (row.mark_mm - home, row.sd_on_target_m)
             for row in rows
@@ -210,7 +210,7 @@ class _Draughtsman:
 
     def _band(self) -> str:
         goals = self.card.goals
-        near, far = self.reckoning.tape_home_m or goals.home_m or 0.0, goals.farthest_m or 0.0
+        near, far = self.evaluation.tape_home_m or goals.home_m or 0.0, goals.farthest_m or 0.0
         step = (far - near) / _BAND_POINTS
         places = self._positions([near + step * i for i in range(_BAND_POINTS + 1)])
         left = [(self.clipped(self.x(-COVERAGE * sd)), self.y(p)) for p, sd in places]
@@ -233,13 +233,13 @@ class _Draughtsman:
 
     def _dots(self) -> list[Dot]:
         dots = []
-        for number, row in enumerate(self.reckoning.rows, start=1):
+        for number, row in enumerate(self.evaluation.rows, start=1):
             dot = self._dot(number, row)
             if dot is not None:
                 dots.append(dot)
         return dots
 
-    def _dot(self, number: int, row: RowReckoning) -> Dot | None:
+    def _dot(self, number: int, row: RowEvaluation) -> Dot | None:
         distance = self.card.distance_from_sight(row.entry.ranged_m)
         place = self._positions([row.entry.ranged_m])
         span = (self.layout.first_mm - 1.0, self.layout.last_mm + 1.0)

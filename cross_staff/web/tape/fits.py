@@ -10,14 +10,14 @@ from starlette.responses import Response
 
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.tape.comparison import Laying, compared, layings
-from cross_staff.core.tape.station import RowReckoning
+from cross_staff.core.tape.station import RowEvaluation
 from cross_staff.services import booklet
 from cross_staff.services.rig import open_rig
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import on_target, whole_distance
 from cross_staff.web.tape import words
 from cross_staff.web.tape.page import no_tape, tape_page
-from cross_staff.web.tape.tables import Table, Told, kept, told
+from cross_staff.web.tape.tables import Table, TapeView, kept, tape_view
 
 router = APIRouter()
 
@@ -27,18 +27,18 @@ def fits_page(request: Request, rig_id: int) -> Response:
     """What less would have said, and how the tape is laid on. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    t = told(found, units)
+    t = tape_view(found, units)
     if t is None:
         return no_tape(request, found, "/fits")
     say, why, laid = kept(t, "laid on", lambda: laid_on(t))
     tables = [kept(t, "compared", lambda: _compared(t)), *laid, *kept(t, "strip", lambda: _strip_laid_on(t))]
-    days = words.days(t.reckoning, units)
+    days = words.days(t.evaluation, units)
     if days:
         tables.append(Table("days", "Day by day", ("what each day's marks say",), [[line] for line in days]))
     return tape_page(request, found, "/fits", tables=tables, say=say, why=why)
 
 
-def _compared(t: Told) -> Table:
+def _compared(t: TapeView) -> Table:
     farthest = t.card.goals.farthest_m or 0.0
     far = whole_distance(t.units, farthest)
     heads = (
@@ -49,13 +49,13 @@ def _compared(t: Told) -> Table:
         f"would shoot there, {t.units.label('offset')}",
     )
     note = "Beside the fit of all, its tape laid on at home."
-    rows = words.compared(compared(t.card, t.reckoning), t.units, farthest)
+    rows = words.compared(compared(t.card, t.evaluation), t.units, farthest)
     return Table("compared", "What less would have said", heads, rows, note)
 
 
-def laid_on(t: Told) -> tuple[str, str, list[Table]]:
+def laid_on(t: TapeView) -> tuple[str, str, list[Table]]:
     """The best way to lay the printed tape on, and what every way leaves at each mark."""
-    rows, ways = layings(t.card, t.reckoning)
+    rows, ways = layings(t.card, t.evaluation)
     if not ways:
         why = "Until then the tape lies nowhere: speed and geometry give only its length."
         return "Shoot the home mark first.", why, []
@@ -68,7 +68,7 @@ def laid_on(t: Told) -> tuple[str, str, list[Table]]:
     return say, why, [_laid(t, rows, ways)]
 
 
-def _strip_laid_on(t: Told) -> list[Table]:
+def _strip_laid_on(t: TapeView) -> list[Table]:
     """The same for the strip of the booklet that is on the sight, or fits best."""
     try:
         matched = booklet.matched(t.found)
@@ -78,11 +78,11 @@ def _strip_laid_on(t: Told) -> list[Table]:
         return []
     used = t.card.sight.booklet.used
     strip = next((choice for choice in matched.choices if choice.label == used), matched.best)
-    rows, ways = layings(t.card, t.reckoning, booklet.laid_on(t.found, strip))
+    rows, ways = layings(t.card, t.evaluation, booklet.laid_on(t.found, strip))
     return [replace(_laid(t, rows, ways), key="strip", title=f"Laying strip {strip.label} on")] if ways else []
 
 
-def _laid(t: Told, rows: Sequence[RowReckoning], ways: Sequence[Laying]) -> Table:
+def _laid(t: TapeView, rows: Sequence[RowEvaluation], ways: Sequence[Laying]) -> Table:
     """What every way of laying a tape on leaves at each mark."""
     table = [
         [

@@ -12,7 +12,7 @@ from cross_staff.core.ranges import Range
 from cross_staff.core.rig.limits import RANGED_M
 from cross_staff.core.rig.log import check_reason
 from cross_staff.core.tape.checks import ARROWS, MARK_MM, UP_M, check_pin
-from cross_staff.core.tape.station import Entry
+from cross_staff.core.tape.station import TapeMark
 from cross_staff.services.tape import RowEdit
 from cross_staff.web.forms.form import out_of_range, whole
 from cross_staff.web.forms.numbers import NotANumber, Typed, read, read_count, read_height
@@ -54,7 +54,7 @@ class TypedRow:
         return not any(self.cells[column].strip() for column in COLUMNS)
 
 
-def rows_of(entries: list[Entry], units: Units, pin: int = 0) -> list[TypedRow]:
+def rows_of(entries: list[TapeMark], units: Units, pin: int = 0) -> list[TypedRow]:
     """The kept rows as text, then spare ones for the pin that is dialled."""
     kept = [entry for entry in entries if not entry.removed]
     rows = [filled_row(index, entry, units) for index, entry in enumerate(kept)]
@@ -66,7 +66,7 @@ def spare_rows(first: int, count: int, pin: int = 0) -> list[TypedRow]:
     return [TypedRow(first + i, dict.fromkeys(COLUMNS, ""), pin=pin) for i in range(count)]
 
 
-def filled_row(index: int, entry: Entry, units: Units) -> TypedRow:
+def filled_row(index: int, entry: TapeMark, units: Units) -> TypedRow:
     """A kept row as text."""
     up = "" if entry.up_m is None else units.plain("offset", entry.up_m)
     cells = {

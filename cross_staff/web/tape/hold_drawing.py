@@ -8,7 +8,7 @@ import numpy as np
 
 from cross_staff.core.tape.holds import impacts, point_on_bands
 from cross_staff.web.forms.units import trimmed
-from cross_staff.web.tape.tables import Told
+from cross_staff.web.tape.tables import TapeView
 
 WIDTH, HEIGHT = 760.0, 300.0
 LEFT, RIGHT, TOP, BOTTOM = 52.0, 744.0, 14.0, 258.0
@@ -57,10 +57,10 @@ def _path(points: list[tuple[float, float] | None]) -> str:
     return "".join(pieces)
 
 
-def hold_drawing(t: Told) -> HoldDrawing:
+def hold_drawing(t: TapeView) -> HoldDrawing:
     """The drawing for the pins at home."""
     goals, units = t.card.goals, t.units
-    far = min(max(goals.farthest_m or 0.0, max(t.reckoning.pins.at_m, default=0.0)) * 1.02, 200.0)
+    far = min(max(goals.farthest_m or 0.0, max(t.evaluation.pins.at_m, default=0.0)) * 1.02, 200.0)
     near = 3.0
     half = max(2.5 * t.target_m, 0.3)
 
@@ -88,7 +88,7 @@ def hold_drawing(t: Told) -> HoldDrawing:
                         for d, v in zip(ranged, row)
                     ]
                 ),
-                f"{t.number(t.reckoning.pins.at_m[pin])} {t.unit}",
+                f"{t.number(t.evaluation.pins.at_m[pin])} {t.unit}",
                 min(end[0] + 4.0, RIGHT - 40.0),
                 end[1] - 5.0,
                 max(x(band.near_m + lead), LEFT),

@@ -8,13 +8,13 @@ from cross_staff.core.ballistics.reach import all_misjudged_m
 from cross_staff.core.tape.holds import impacts, midway, point_on_bands
 from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words
-from cross_staff.web.tape.tables import Table, Told
+from cross_staff.web.tape.tables import Table, TapeView
 
 MISJUDGED = (1.0, 2.0, 5.0)  # whole units of distance
 _FAR_OFF_M = 3.0  # a hold beyond this is no hold
 
 
-def holds(t: Told) -> Table:
+def holds(t: TapeView) -> Table:
     """For every distance and pin: where to hold, in heights of the target too."""
     ranged = t.distances()
     up = impacts(t.figures, list(t.heights), [t.card.distance_from_sight(d) for d in ranged])
@@ -35,7 +35,7 @@ def _near(up_m: float) -> float | None:
     return up_m if math.isfinite(up_m) and abs(up_m) <= _FAR_OFF_M else None
 
 
-def bands(t: Told) -> Table:
+def bands(t: TapeView) -> Table:
     """Each pin's point-on band, and what midway to the next pin is right for."""
     found = point_on_bands(t.figures, list(t.heights), t.target_m)
     between = [*midway(t.figures, list(t.heights)), None]
@@ -51,7 +51,7 @@ def bands(t: Told) -> Table:
     )
 
 
-def misjudged(t: Told) -> Table:
+def misjudged(t: TapeView) -> Table:
     """What a misjudged distance costs."""
     unit, ranged = t.units.unit("distance").si, t.distances()
     errors = [sign * error * unit for error in MISJUDGED for sign in (1.0, -1.0)]

@@ -10,7 +10,7 @@ from starlette.responses import Response
 from cross_staff.core.tape.holds import best_hold, point_on_bands
 from cross_staff.services.rig import open_rig
 from cross_staff.web.card.fields import NUMBERS
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words
@@ -18,7 +18,7 @@ from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.hold_drawing import hold_drawing
 from cross_staff.web.tape.hold_tables import bands, holds, misjudged
 from cross_staff.web.tape.page import no_tape, tape_page
-from cross_staff.web.tape.tables import Told, kept, told
+from cross_staff.web.tape.tables import TapeView, kept, tape_view
 
 router = APIRouter()
 
@@ -28,12 +28,12 @@ def holds_page(request: Request, rig_id: int) -> Response:
     """Holds for the card's target, or another. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    t = told(found, units)
+    t = tape_view(found, units)
     if t is None:
         return no_tape(request, found, "/holds")
     query = request.query_params
     typed = {"target": query.get("target", "") or units.plain("offset", t.target_m), "at": query.get("at", "")}
-    form = Typing(typed, units, {"target": t.target_m})
+    form = FormInput(typed, units, {"target": t.target_m})
     target, at = (
         form.number("target", "offset", NUMBERS["target_size"].span),
         form.number("at", "distance", DISTANCE_SPAN),
@@ -57,7 +57,7 @@ def holds_page(request: Request, rig_id: int) -> Response:
     )
 
 
-def _longest_band(t: Told) -> tuple[str, str]:
+def _longest_band(t: TapeView) -> tuple[str, str]:
     """The widest span that a single pin covers, held on the middle."""
     found = [(band, pin) for pin, band in enumerate(point_on_bands(t.figures, list(t.heights), t.target_m)) if band]
     if not found:
@@ -71,7 +71,7 @@ def _longest_band(t: Told) -> tuple[str, str]:
     )
 
 
-def _answer(t: Told, at_m: float) -> tuple[str, str]:
+def _answer(t: TapeView, at_m: float) -> tuple[str, str]:
     """The best hold for one distance."""
     best = best_hold(t.figures, t.heights, t.card.distance_from_sight(at_m))
     asked = f"{t.number(at_m)} {t.unit}"

@@ -9,8 +9,8 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import Response
 
-from cross_staff.services.rig import RigView
-from cross_staff.web.forms.form import Typing
+from cross_staff.services.rig import Rig
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.tape import words
 from cross_staff.web.tape.tables import Table
@@ -23,11 +23,11 @@ def ways_between(here: str) -> dict[str, Any]:
 
 def tape_page(
     request: Request,
-    found: RigView,
+    found: Rig,
     here: str,
     template: str = "tape/told.html",
     tables: Sequence[Table] = (),
-    form: Typing | None = None,
+    form: FormInput | None = None,
     **context: Any,
 ) -> Response:
     """A page of the tape; refused with what was typed where the form has errors."""
@@ -38,7 +38,7 @@ def tape_page(
     return render(request, template, status, **full)
 
 
-def no_tape(request: Request, found: RigView, here: str) -> Response:
+def no_tape(request: Request, found: Rig, here: str) -> Response:
     """The page while there is nothing to tell: what the card lacks."""
     why = "The card wants the arrow, a speed, eye to sight, the peep, home and the farthest distance first."
     return tape_page(request, found, here, "tape/told.html", why=why)

@@ -13,12 +13,12 @@ from cross_staff.services.mount import planned_here
 from cross_staff.web.forms.units import fixed
 from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words
-from cross_staff.web.tape.tables import Table, Told
+from cross_staff.web.tape.tables import Table, TapeView
 
 
-def gaps(t: Told) -> Table:
+def gaps(t: TapeView) -> Table:
     """The stack: what each pin is for, where it belongs, the gap to the next, and what it hides."""
-    at, fit = t.reckoning.pins.at_m, t.reckoning.fit
+    at, fit = t.evaluation.pins.at_m, t.evaluation.fit
     top = t.heights[0]
     sds = gap_sds_mm(t.card, fit, at[:1], at)[0] if fit else []
     rows = []
@@ -46,10 +46,10 @@ def gaps(t: Told) -> Table:
     )
 
 
-def dialled(t: Told) -> Table:
+def dialled(t: TapeView) -> Table:
     """What every pin is worth for every distance dialled."""
-    own = t.reckoning.pins.dialled
-    start = t.reckoning.tape_home_m or 0.0
+    own = t.evaluation.pins.dialled
+    start = t.evaluation.tape_home_m or 0.0
     ranged = [start, *(d for d in t.distances(start, every=5.0) if d > start + 0.5)]
     table = worth(t.figures, t.heights, own, [t.card.distance_from_sight(d) for d in ranged])
     names = [
@@ -65,11 +65,11 @@ def dialled(t: Told) -> Table:
     )
 
 
-def ways(t: Told) -> Table:
+def ways(t: TapeView) -> Table:
     """For every distance that is shot: which pin takes the least dialling, and where the dial then stands."""
     ranged = t.distances()
     found = all_ways_to(
-        t.figures, t.heights, t.reckoning.pins.dialled, [t.card.distance_from_sight(d) for d in ranged], *_room(t)
+        t.figures, t.heights, t.evaluation.pins.dialled, [t.card.distance_from_sight(d) for d in ranged], *_room(t)
     )
     rows = [[t.number(d), *_way_cells(t, ways or ())] for d, ways in zip(ranged, found)]
     return Table(
@@ -81,20 +81,20 @@ def ways(t: Told) -> Table:
     )
 
 
-def way_words(t: Told, ranged_m: float) -> list[str]:
+def way_words(t: TapeView, ranged_m: float) -> list[str]:
     """The least travel for a distance in four cells: pin, what to dial, millimetres, the next best."""
     at = t.card.distance_from_sight(ranged_m)
-    return _way_cells(t, ways_to(t.figures, t.heights, t.reckoning.pins.dialled, at, *_room(t)))
+    return _way_cells(t, ways_to(t.figures, t.heights, t.evaluation.pins.dialled, at, *_room(t)))
 
 
-def _room(t: Told) -> tuple[float, float]:
+def _room(t: TapeView) -> tuple[float, float]:
     """The travel there is above and below home [m]; without a plan none above, and any below."""
     here = planned_here(t.found)
     up, down = travel_about_home(t.card, here) if here else (0.0, math.inf)
     return up / 1000.0, down / 1000.0
 
 
-def _way_cells(t: Told, found: Sequence[Way]) -> list[str]:
+def _way_cells(t: TapeView, found: Sequence[Way]) -> list[str]:
     if not found:
         return ["none", "out of travel", "–", "–"]
     best, *rest = found
@@ -106,15 +106,15 @@ def _way_cells(t: Told, found: Sequence[Way]) -> list[str]:
     return [name, _dial(t, best.dial_to_m), fixed(abs(millimetres), 1) + (" up" if millimetres < 0 else ""), other]
 
 
-def _dial(t: Told, dial_to_m: float | None) -> str:
+def _dial(t: TapeView, dial_to_m: float | None) -> str:
     return "by the mm" if dial_to_m is None else f"{t.ranged(dial_to_m)} {t.unit}"
 
 
-def pointers(t: Told) -> Table:
+def pointers(t: TapeView) -> Table:
     """Where every pin's indicator goes, or which round distance to set the pin to."""
     lead = t.card.ranged_distance(0.0)
     found = indicators(
-        t.figures, t.heights[0], t.heights, t.reckoning.fit.tape_ratio if t.reckoning.fit else 1.0,
+        t.figures, t.heights[0], t.heights, t.evaluation.fit.tape_ratio if t.evaluation.fit else 1.0,
         t.units.unit("distance").si, lead,
     )  # fmt: skip
     rows = []

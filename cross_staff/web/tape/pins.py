@@ -10,7 +10,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
 from cross_staff.core.printing.pin_template import TemplateLine, pin_template
-from cross_staff.core.printing.sheet import MEASURED_BAR_MM, PAPERS_MM, Sheet, SheetStyle
+from cross_staff.core.printing.sheet import MEASURED_BAR_MM, PAPERS_MM, PrintedSheet, SheetStyle
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.schools import DIALLED
 from cross_staff.core.rig.sight_kinds import kind_of
@@ -20,7 +20,7 @@ from cross_staff.services import sight_in as range_service
 from cross_staff.services.rig import open_rig
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.failures import NothingYet
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.downloads import file_headers
 from cross_staff.web.shared.housing_drawing import housing
@@ -31,7 +31,7 @@ from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.page import no_tape, tape_page
 from cross_staff.web.tape.pin_tables import dialled, gaps, pointers, way_words, ways
 from cross_staff.web.tape.print_pdf import pdf
-from cross_staff.web.tape.tables import Table, Told, kept, told
+from cross_staff.web.tape.tables import Table, TapeView, kept, tape_view
 
 router = APIRouter()
 PINS_SPAN = Range(2, 20)
@@ -43,7 +43,7 @@ def pins_page(request: Request, rig_id: int) -> Response:
     """Gaps, housing, template, and choices of distances. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    t = told(found, units)
+    t = tape_view(found, units)
     if t is None:
         return no_tape(request, found, "/pins")
     form = _form(request, t)
@@ -70,9 +70,9 @@ def pins_page(request: Request, rig_id: int) -> Response:
     )
 
 
-def _form(request: Request, t: Told) -> Typing:
+def _form(request: Request, t: TapeView) -> FormInput:
     goals, units = t.card.goals, t.units
-    at = t.reckoning.pins.at_m
+    at = t.evaluation.pins.at_m
     usual = {
         "count": str(max(len(t.heights), 3)),
         "first": units.plain("distance", at[0] if at else goals.home_m),
@@ -82,7 +82,7 @@ def _form(request: Request, t: Told) -> Typing:
         "paper": "A4",
     }
     typed = usual | {k: v for k, v in request.query_params.items() if k in usual and v.strip()}
-    form = Typing(typed, units)
+    form = FormInput(typed, units)
     for name, quantity, span in (
         ("count", "plain", PINS_SPAN),
         ("first", "distance", DISTANCE_SPAN),
@@ -101,7 +101,7 @@ def _form(request: Request, t: Told) -> Typing:
     return form
 
 
-def _choices(t: Told, form: Typing) -> tuple[list[Table], str]:
+def _choices(t: TapeView, form: FormInput) -> tuple[list[Table], str]:
     """Ways to choose distances for a count of pins, each with its price."""
     count = int(form.number("count", "plain", PINS_SPAN) or 2)
     first, last = (
@@ -118,7 +118,7 @@ def _choices(t: Told, form: Typing) -> tuple[list[Table], str]:
         if count != 2:
             tried.append(("two pins, largest gap", lambda: widest_cover(t.figures, first, room / 1000.0, 2)))
     rows, problems = [], []
-    own = [t.card.distance_from_sight(d) for d in t.reckoning.pins.at_m]
+    own = [t.card.distance_from_sight(d) for d in t.evaluation.pins.at_m]
     if len(own) > 1:
         rows.append(["as on the card", *_priced(t, tuple(own), target)])
     for name, chosen in tried:
@@ -136,7 +136,7 @@ def _choices(t: Told, form: Typing) -> tuple[list[Table], str]:
     return [Table("choices", title, heads, rows, note)], " ".join(problems)
 
 
-def _priced(t: Told, distances: tuple[float, ...], target_m: float) -> list[str]:
+def _priced(t: TapeView, distances: tuple[float, ...], target_m: float) -> list[str]:
     found = price(t.figures, distances, target_m)
     named = " · ".join(t.ranged(d) for d in distances)
     if found is None:
@@ -150,10 +150,10 @@ def _priced(t: Told, distances: tuple[float, ...], target_m: float) -> list[str]
 def template_file(request: Request, rig_id: int, ending: str) -> Response:
     """The pin template as PDF or SVG. Raises NotFound, InvalidValue."""
     found = open_rig(request.app.state.database, rig_id)
-    t = told(found, Units.of(found.units))
+    t = tape_view(found, Units.of(found.units))
     if ending not in ("pdf", "svg"):
         raise NotFound("a pin template is a pdf or an svg")
-    if t is None or len(t.reckoning.pins.at_m) < 2:
+    if t is None or len(t.evaluation.pins.at_m) < 2:
         raise NothingYet(f"/rigs/{rig_id}/tape/pins")
     form = _form(request, t)
     if form.errors:
@@ -168,8 +168,8 @@ def template_file(request: Request, rig_id: int, ending: str) -> Response:
     return Response(text.encode(), media_type="image/svg+xml", headers=file_headers(found, "pins", "svg"))
 
 
-def _template(t: Told, form: Typing) -> Sheet:
-    at, fit = t.reckoning.pins.at_m, t.reckoning.fit
+def _template(t: TapeView, form: FormInput) -> PrintedSheet:
+    at, fit = t.evaluation.pins.at_m, t.evaluation.fit
     sds = gap_sds_mm(t.card, fit, at[:1], at)[0] if fit and at else []
     style = SheetStyle(
         paper=form.choice("paper", tuple(PAPERS_MM)),
@@ -192,10 +192,10 @@ def dialled_page(request: Request, rig_id: int) -> Response:
     """What every pin is worth when dialled, which pin to dial, where indicators go. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    t = told(found, units)
+    t = tape_view(found, units)
     if t is None:
         return no_tape(request, found, "/dialled")
-    form = Typing({"wanted": request.query_params.get("wanted", "")}, units)
+    form = FormInput({"wanted": request.query_params.get("wanted", "")}, units)
     wanted = form.number("wanted", "distance", DISTANCE_SPAN)
     say, why = "Ask for a distance.", "The pin with the least travel, and what the dial then stands at."
     if wanted is not None:
@@ -204,7 +204,7 @@ def dialled_page(request: Request, rig_id: int) -> Response:
     several = len(t.heights) > 1
     makers = [dialled, ways, pointers] if moves and several else [ways] if moves else []
     tables = kept(t, "dialled", lambda: [make(t) for make in makers])
-    pins = t.reckoning.pins
+    pins = t.evaluation.pins
     return tape_page(
         request,
         found,
@@ -217,13 +217,13 @@ def dialled_page(request: Request, rig_id: int) -> Response:
         moves=moves,
         schools=kind_of(t.card.sight).asks(DIALLED) and several,
         dials_far=pins.dialled > 0,
-        begins=whole_distance(units, round(t.reckoning.tape_home_m or 0.0, 1)),
+        begins=whole_distance(units, round(t.evaluation.tape_home_m or 0.0, 1)),
         home=whole_distance(units, t.card.goals.home_m or 0.0),
         dialled_name=words.pin_name(pins.dialled, len(t.heights)),
     )
 
 
-def _answer(t: Told, form: Typing, wanted_m: float) -> tuple[str, str]:
+def _answer(t: TapeView, form: FormInput, wanted_m: float) -> tuple[str, str]:
     """For one distance: which pin, what to dial; and the next best."""
     asked = whole_distance(t.units, wanted_m)
     try:

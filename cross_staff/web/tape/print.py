@@ -9,7 +9,15 @@ from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
-from cross_staff.core.printing.sheet import COPIES, MEASURED_BAR_MM, PAPERS_MM, WIDTH_MM, PrintedTape, Sheet, SheetStyle
+from cross_staff.core.printing.sheet import (
+    COPIES,
+    MEASURED_BAR_MM,
+    PAPERS_MM,
+    WIDTH_MM,
+    PrintedSheet,
+    PrintedTape,
+    SheetStyle,
+)
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import Goals
 from cross_staff.core.stations import trusted_m
@@ -18,10 +26,10 @@ from cross_staff.core.tape.layout import Wanted, tape_rows
 from cross_staff.core.tape.scale import seats, whole_units
 from cross_staff.services import tape as service
 from cross_staff.services.mount import planned_here
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import CHOICES
 from cross_staff.web.failures import NothingYet
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import YARD_M, Units, trimmed
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.downloads import csv_file, file_headers
@@ -36,7 +44,7 @@ LOW_SPAN = Range(-0.5, 0.5)
 
 
 @dataclass
-class PrintForm(Typing):
+class PrintForm(FormInput):
     """What is asked of the printed sheet, as typed."""
 
     wanted: Wanted = Wanted(0.0, 0.0)
@@ -53,7 +61,7 @@ def print_page(request: Request, rig_id: int) -> Response:
     sheet, problem = found.results.get(laid_out, lambda: _sheet(found, form))
     refused = bool(form.errors or problem) and bool(request.query_params)
     say = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
-    if found.reckoning.fit is None:
+    if found.evaluation.fit is None:
         say = tape_words.NO_TAPE
     context = (
         rig_context(found, "tape", date.today())
@@ -102,7 +110,7 @@ def printed_again(request: Request, rig_id: int, number: int, ending: str) -> Re
     """A tape that was printed before, exactly as it was; `bar` corrects for another printer."""
     found = open_rig(request.app.state.database, rig_id)
     kept = service.printed_one(request.app.state.database, rig_id, number)
-    form = Typing(dict(request.query_params), Units.of(found.units))
+    form = FormInput(dict(request.query_params), Units.of(found.units))
     bar = form.number("bar", "mark", MEASURED_BAR_MM)
     if form.errors:
         raise InvalidValue("bar", form.errors["bar"])
@@ -174,36 +182,36 @@ def tape_json(request: Request, rig_id: int) -> Response:
         "date": date.today().isoformat(),
         "unit_m": found.card.tape.unit_m,
         "ranged_from": found.card.ranged_from,
-        "marks_used": len(found.reckoning.used),
+        "marks_used": len(found.evaluation.used),
         "rows": rows,
     }
     return JSONResponse(body, headers=file_headers(found, "tape", "json"))
 
 
-def _readings(found: RigView, mark_mm: float) -> tuple[float, float]:
+def _readings(found: Rig, mark_mm: float) -> tuple[float, float]:
     """A mark as read on the sight's own scale, and from the home mark [mm]."""
-    fit = found.reckoning.fit
+    fit = found.evaluation.fit
     zero = fit.mark_zero_mm.value if fit else 0.0
     return found.card.tape.direction * mark_mm, mark_mm - zero
 
 
-def _rows(found: RigView, form: PrintForm) -> list[tuple[int, TapeRow]]:
+def _rows(found: Rig, form: PrintForm) -> list[tuple[int, TapeRow]]:
     """Whole units of distance with their fitted marks. Raises InvalidValue."""
-    fit, turnover, unit = found.reckoning.fit, found.reckoning.turnover_m, found.card.tape.unit_m
+    fit, turnover, unit = found.evaluation.fit, found.evaluation.turnover_m, found.card.tape.unit_m
     _complain(form)
     if fit is None or turnover is None:
         raise NothingYet(f"/rigs/{found.rig_id}/tape/print")
     counts = whole_units(form.wanted.from_m, form.wanted.to_m, unit, turnover)
-    rows = tape_rows(found.card, found.reckoning, form.wanted, [count * unit for count in counts])
+    rows = tape_rows(found.card, found.evaluation, form.wanted, [count * unit for count in counts])
     return list(zip(counts, rows))
 
 
-def _asked(request: Request, rig_id: int) -> tuple[RigView, Sheet]:
+def _asked(request: Request, rig_id: int) -> tuple[Rig, PrintedSheet]:
     found = open_rig(request.app.state.database, rig_id)
     form = _read(request, found)
     _complain(form)
     sheet, problem = _sheet(found, form)
-    if found.reckoning.fit is None:
+    if found.evaluation.fit is None:
         raise NothingYet(f"/rigs/{rig_id}/tape/print")
     if sheet is None:
         raise InvalidValue("tape", problem)
@@ -216,13 +224,13 @@ def _complain(form: PrintForm) -> None:
         raise InvalidValue(name, form.errors[name])
 
 
-def _read(request: Request, found: RigView) -> PrintForm:
+def _read(request: Request, found: Rig) -> PrintForm:
     """The options of the query; what is not asked comes from the card."""
     card, units = found.card, Units.of(found.units)
     wish, goals = card.tape, card.goals
     usual = {
         "from": units.plain(
-            "distance", found.reckoning.tape_home_m or goals.home_m, 1 if found.reckoning.pins.dialled else None
+            "distance", found.evaluation.tape_home_m or goals.home_m, 1 if found.evaluation.pins.dialled else None
         ),
         "to": units.plain("distance", goals.farthest_m),
         "copies": "1",
@@ -279,7 +287,7 @@ def _other_edge(chosen: str) -> service.OtherEdge | None:
     return service.OtherEdge(unit_m={"yd": YARD_M, "m": 1.0}.get(chosen))
 
 
-def _sheet(found: RigView, form: PrintForm) -> tuple[Sheet | None, str]:
+def _sheet(found: Rig, form: PrintForm) -> tuple[PrintedSheet | None, str]:
     """The sheet, or why there is none."""
     if form.errors:
         return None, "Mend the marked fields first."
@@ -292,12 +300,12 @@ def _sheet(found: RigView, form: PrintForm) -> tuple[Sheet | None, str]:
         return None, f"{str(error)[0].upper()}{str(error)[1:]}."
 
 
-def _printed(found: RigView, form: PrintForm) -> PrintedTape:
+def _printed(found: Rig, form: PrintForm) -> PrintedTape:
     heading, waste = _heading(found, form)
     return service.printed(found, form.wanted, form.style, heading, waste, form.other)
 
 
-def _heading(found: RigView, form: PrintForm) -> tuple[list[str], list[str]]:
+def _heading(found: Rig, form: PrintForm) -> tuple[list[str], list[str]]:
     """The lines at the head of the sheet, and those on the waste edge."""
     card, units, today = found.card, form.units, date.today().isoformat()
     names = [n for n in (card.archer, card.bow.words, card.build.name) if n]
@@ -305,11 +313,11 @@ def _heading(found: RigView, form: PrintForm) -> tuple[list[str], list[str]]:
     low = form.wanted.low_m
     far = sentences.whole_distance(units, form.wanted.to_m)
     bias = "" if not low else f" · on purpose {sentences.on_target(units, low)} {_side(low)} at {far}"
-    pins = found.reckoning.pins
+    pins = found.evaluation.pins
     pin = "" if len(pins.at_m) < 2 else f" · {tape_words.pin_name(pins.dialled, len(pins.at_m))} dialled"
     edges = "" if not form.style.other_edge else f" · other edge: {form.style.other_edge}"
     ratio = (
-        "" if not found.reckoning.fit or card.tape.ratio == 1.0 else f" · ratio {found.reckoning.fit.tape_ratio:.3f}"
+        "" if not found.evaluation.fit or card.tape.ratio == 1.0 else f" · ratio {found.evaluation.fit.tape_ratio:.3f}"
     )
     about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
     extras = f"{pin}{ratio}{edges}{bias}".removeprefix(" · ")
@@ -317,15 +325,15 @@ def _heading(found: RigView, form: PrintForm) -> tuple[list[str], list[str]]:
     return [card.name, " · ".join(names) or "archer and bow not noted", about, *([extras] if extras else [])], waste
 
 
-def fit_quality(found: RigView, units: Units) -> str:
+def fit_quality(found: Rig, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
-    reckoning = found.reckoning
-    trusted = trusted_m(found.card, reckoning.good_to_m)
-    worth = ", inputs disagree" if reckoning.doubtful else f", {sentences.good_to(trusted, units)}"
-    used = len(reckoning.used)
+    evaluation = found.evaluation
+    trusted = trusted_m(found.card, evaluation.good_to_m)
+    worth = ", inputs disagree" if evaluation.doubtful else f", {sentences.good_to(trusted, units)}"
+    used = len(evaluation.used)
     if not used:
         return f"from speed alone{worth}"
-    rms = reckoning.rms_residual_mm
+    rms = evaluation.rms_residual_mm
     fit = "" if rms is None else f", rms {rms:.2f} mm"
     return f"{used} mark{'s' if used > 1 else ''}{fit}{worth}"
 
@@ -334,23 +342,23 @@ def _side(low_m: float) -> str:
     return "low" if low_m > 0 else "high"
 
 
-def _others(found: RigView) -> list[tuple[str, str]]:
+def _others(found: Rig) -> list[tuple[str, str]]:
     """What a second edge can carry."""
-    card, pins = found.card, found.reckoning.pins
+    card, pins = found.card, found.evaluation.pins
     unit = "m" if abs(card.tape.unit_m - YARD_M) < 1e-6 else "yd"
     rest = [(f"pin{p}", f"the {tape_words.pin_name(p, len(pins.at_m))}'s tape") for p in range(len(pins.at_m))]
     of_pins = [each for pin, each in enumerate(rest) if pin != pins.dialled]
     return [("", "one edge only"), ("same", "the same again"), (unit, f"the same in {unit}"), *of_pins]
 
 
-def _reach_words(found: RigView, units: Units) -> str:
+def _reach_words(found: Rig, units: Units) -> str:
     """As far as this tape can be drawn: where the sight, the tape's seat or the arrow ends."""
     here = planned_here(found)
     far = here.reach.farthest_m if here else None
     return "" if not far else trimmed(int(units.from_si("distance", far)), 0)
 
 
-def _seats(found: RigView, form: PrintForm) -> list[str]:
+def _seats(found: Rig, form: PrintForm) -> list[str]:
     """Whether the tape finds room in its seat, or which of several takes it."""
     seat = found.card.tape
     if seat.length_mm is None or form.errors:
@@ -374,5 +382,5 @@ def _seats(found: RigView, form: PrintForm) -> list[str]:
     return said
 
 
-def _file(body: bytes, media_type: str, found: RigView, ending: str, what: str = "tape") -> Response:
+def _file(body: bytes, media_type: str, found: Rig, ending: str, what: str = "tape") -> Response:
     return Response(body, media_type=media_type, headers=file_headers(found, what, ending))

@@ -5,13 +5,13 @@ from __future__ import annotations
 from io import BytesIO
 from typing import Any
 
-from cross_staff.core.printing.sheet import Page, Sheet, Text
+from cross_staff.core.printing.sheet import Page, PrintedSheet, Text
 from cross_staff.web.shared import pdf as pdf_type
 
 _POINTS_PER_MM = 72.0 / 25.4
 
 
-def pdf(sheet: Sheet, title: str) -> bytes:
+def pdf(sheet: PrintedSheet, title: str) -> bytes:
     """The sheet as the bytes of a PDF file."""
     from reportlab.pdfgen.canvas import Canvas
 

@@ -11,7 +11,7 @@ from starlette.responses import Response
 from cross_staff.core.errors import InvalidValue
 from cross_staff.services.rig import open_rig
 from cross_staff.web.failures import NothingYet
-from cross_staff.web.forms.form import Typing
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.downloads import file_headers
 from cross_staff.web.shared.words import CAUTION_RANGE
@@ -21,7 +21,7 @@ from cross_staff.web.tape.range_sheet_pdf import PAPERS, TooMuch, sheet_pdf
 from cross_staff.web.tape.range_sheet_tables import SHEET, USUAL, offered
 from cross_staff.web.tape.slope_tables import trip_table
 from cross_staff.web.tape.slopes import slope_form, weathers
-from cross_staff.web.tape.tables import Table, Told, kept, told
+from cross_staff.web.tape.tables import Table, TapeView, kept, tape_view
 
 router = APIRouter()
 
@@ -30,10 +30,10 @@ router = APIRouter()
 def range_sheet_page(request: Request, rig_id: int) -> Response:
     """What is on the sheet, chosen; readable on a phone as it is. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
-    t = told(found, Units.of(found.units))
+    t = tape_view(found, Units.of(found.units))
     if t is None:
         return no_tape(request, found, "/range-sheet")
-    form = Typing({"paper": request.query_params.get("paper", "A4")}, t.units)
+    form = FormInput({"paper": request.query_params.get("paper", "A4")}, t.units)
     paper = form.choice("paper", tuple(PAPERS))
     tables = _tables(request, t)
     problem = kept(t, ("fits", request.url.query, paper, date.today()), lambda: _too_much(t, tables, paper))
@@ -59,7 +59,7 @@ def range_sheet_page(request: Request, rig_id: int) -> Response:
 def range_sheet_file(request: Request, rig_id: int) -> Response:
     """The sheet as PDF. Raises NotFound, InvalidValue where it does not fit on one page."""
     found = open_rig(request.app.state.database, rig_id)
-    t = told(found, Units.of(found.units))
+    t = tape_view(found, Units.of(found.units))
     paper = request.query_params.get("paper", "A4")
     if paper not in PAPERS:
         raise InvalidValue("paper", f"must be one of {', '.join(PAPERS)}")
@@ -72,19 +72,19 @@ def range_sheet_file(request: Request, rig_id: int) -> Response:
     return Response(body, media_type="application/pdf", headers=file_headers(found, f"range-{paper.lower()}", "pdf"))
 
 
-def _chosen(request: Request, t: Told) -> list[str]:
+def _chosen(request: Request, t: TapeView) -> list[str]:
     """What is on the sheet: what was ticked, else the usual."""
     asked = request.query_params.getlist("show")
     return [key for key in offered(t) if key in (asked or USUAL)]
 
 
-def _tables(request: Request, t: Told) -> list[Table]:
+def _tables(request: Request, t: TapeView) -> list[Table]:
     tables = [kept(t, ("sheet", key), partial(SHEET[key][1], t)) for key in _chosen(request, t)]
     here, there = weathers(slope_form(request, t))
     return tables if there is None else [*tables, trip_table(t, here, there)]
 
 
-def _too_much(t: Told, tables: list[Table], paper: str) -> str:
+def _too_much(t: TapeView, tables: list[Table], paper: str) -> str:
     """Why the tables do not go on one page; empty when they do."""
     try:
         sheet_pdf(_heading(t), tables, paper)
@@ -93,7 +93,7 @@ def _too_much(t: Told, tables: list[Table], paper: str) -> str:
     return ""
 
 
-def _heading(t: Told) -> list[str]:
+def _heading(t: TapeView) -> list[str]:
     card = t.card
     about = " · ".join(filter(None, [card.archer, card.build.name, card.sight.name]))
     stands = f"revision {t.found.revision.number} · {date.today().isoformat()} · {fit_quality(t.found, t.units)}"

@@ -8,9 +8,9 @@ from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.web.tape.hold_tables import bands, holds, misjudged
 from cross_staff.web.tape.pin_tables import dialled, gaps, pointers, ways
 from cross_staff.web.tape.slope_tables import cut, wind
-from cross_staff.web.tape.tables import Table, Told, marks
+from cross_staff.web.tape.tables import Table, TapeView, marks
 
-Maker = Callable[[Told], Table]
+Maker = Callable[[TapeView], Table]
 # what a range sheet can carry, in the order it is printed; those of several pins only where there are several
 SHEET: dict[str, tuple[str, Maker]] = {
     "marks": ("Marks", marks),
@@ -29,7 +29,7 @@ OF_SEVERAL_PINS = ("gaps", "dialled", "ways", "indicators")
 USUAL = ("marks", "ways", "holds", "cut_up", "cut_down")
 
 
-def offered(t: Told) -> list[str]:
+def offered(t: TapeView) -> list[str]:
     """The tables that make sense for this rig, by their keys."""
     several, moves = len(t.heights) > 1, kind_of(t.card.sight).dialled
     hills = not t.card.goals.level_only

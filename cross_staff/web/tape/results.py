@@ -7,37 +7,37 @@ from typing import Any
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.core.tape.station import Reckoning
+from cross_staff.core.tape.station import Evaluation
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.words import figure, good_to, on_target, whole_distance
 
 
-def reckoned(card: RigCard, reckoning: Reckoning, units: Units) -> dict[str, Any] | None:
+def evaluated(card: RigCard, evaluation: Evaluation, units: Units) -> dict[str, Any] | None:
     """Everything the column shows; None while there is no tape."""
-    fit = reckoning.fit
-    if fit is None or reckoning.turnover_m is None:
+    fit = evaluation.fit
+    if fit is None or evaluation.turnover_m is None:
         return None
-    goals, good = card.goals, trusted_m(card, reckoning.good_to_m)
-    rms = reckoning.rms_residual_mm
+    goals, good = card.goals, trusted_m(card, evaluation.good_to_m)
+    rms = evaluation.rms_residual_mm
     return {
         "good_to": "" if good is None else good_to(good, units).removeprefix("good to "),
-        "enough": reckoning.good_enough and not reckoning.doubtful,
-        "doubtful": reckoning.doubtful,
+        "enough": evaluation.good_enough and not evaluation.doubtful,
+        "doubtful": evaluation.doubtful,
         "target": "" if goals.target_size_m is None else on_target(units, goals.target_size_m),
         "farthest": "" if goals.farthest_m is None else whole_distance(units, goals.farthest_m),
-        "rows": table(card, reckoning, units, every=10),
-        "figures": _figures(reckoning, units),
+        "rows": table(card, evaluation, units, every=10),
+        "figures": _figures(evaluation, units),
         "rms": "" if rms is None else f"{rms:.2f} mm",
-        "count": len(reckoning.used),
+        "count": len(evaluation.used),
         "chi2": "" if fit.p_value is None else f"{fit.chi2:.1f} on {fit.degrees_of_freedom} (p {fit.p_value:.2g})",
-        "turnover": units.show("distance", reckoning.turnover_m, 1),
-        "partner": "" if reckoning.home_partner_m is None else units.show("distance", reckoning.home_partner_m, 1),
+        "turnover": units.show("distance", evaluation.turnover_m, 1),
+        "partner": "" if evaluation.home_partner_m is None else units.show("distance", evaluation.home_partner_m, 1),
         "home": "" if goals.home_m is None else whole_distance(units, goals.home_m),
     }
 
 
-def _figures(reckoning: Reckoning, units: Units) -> list[dict[str, str]]:
-    fit = reckoning.fit
+def _figures(evaluation: Evaluation, units: Units) -> list[dict[str, str]]:
+    fit = evaluation.fit
     assert fit is not None
     names = {
         "speed_mps": "Speed at the sight",
@@ -57,25 +57,25 @@ def _figures(reckoning: Reckoning, units: Units) -> list[dict[str, str]]:
     ]
 
 
-def table(card: RigCard, reckoning: Reckoning, units: Units, every: int) -> list[dict[str, Any]]:
+def table(card: RigCard, evaluation: Evaluation, units: Units, every: int) -> list[dict[str, Any]]:
     """The tape as a table from home to farthest, each `every` units, ends included."""
-    fit, goals = reckoning.fit, card.goals
+    fit, goals = evaluation.fit, card.goals
     if fit is None or goals.home_m is None or goals.farthest_m is None:
         return []
-    start = reckoning.tape_home_m or goals.home_m
+    start = evaluation.tape_home_m or goals.home_m
     home, farthest = (units.from_si("distance", d) for d in (start, goals.farthest_m))
     inner = [float(c) for c in range(int(home) + 1, int(farthest) + 1) if c % every == 0]
     counts = sorted({home, *(c for c in inner if home < c < farthest), farthest})
     ranged = [units.to_si("distance", count) for count in counts]
     half = (goals.target_size_m or 0.0) / 2.0
     rows = []
-    for count, row in zip(counts, fit.tape([card.distance_from_sight(d) for d in ranged], reckoning.pins.dialled)):
+    for count, row in zip(counts, fit.tape([card.distance_from_sight(d) for d in ranged], evaluation.pins.dialled)):
         width = None if row.sd_on_target_m is None else COVERAGE * row.sd_on_target_m
         rows.append(
             {
                 "distance": trimmed(count, 1),
                 "mark": "" if row.mark_mm is None else f"{card.tape.direction * row.mark_mm:.1f}".replace("-", "−"),
-                "from_home": "" if row.mark_mm is None else fixed(row.mark_mm - reckoning.home_mark_mm, 1),
+                "from_home": "" if row.mark_mm is None else fixed(row.mark_mm - evaluation.home_mark_mm, 1),
                 "plus_minus": "out of reach" if width is None else on_target(units, width),
                 "within": width is not None and (not half or width <= half),
             }

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from cross_staff.web.shared.room import Room
+from cross_staff.web.shared.room import StationRoom
 from cross_staff.web.tape import booklet, carry_over, fits, holds, pins, print, range_sheet, routes, slopes, words
 
-ROOM = Room(
+ROOM = StationRoom(
     "tape",
     (
         routes.router,

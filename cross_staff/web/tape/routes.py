@@ -11,11 +11,11 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.stations import contradiction_step, tape_step
-from cross_staff.core.tape.station import Entry, Reckoning, RowReckoning
+from cross_staff.core.tape.station import Evaluation, RowEvaluation, TapeMark
 from cross_staff.services import sight_in as range_service
 from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import Outcome, RigView, RowEdit
+from cross_staff.services.tape import Outcome, Rig, RowEdit
 from cross_staff.web.forms.form import TypedForm, wants_fragment
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared import words as sentences
@@ -35,7 +35,7 @@ from cross_staff.web.tape.form import (
     typed_rows,
 )
 from cross_staff.web.tape.page import ways_between
-from cross_staff.web.tape.results import reckoned
+from cross_staff.web.tape.results import evaluated
 
 router = APIRouter()
 
@@ -44,7 +44,7 @@ router = APIRouter()
 def tape_page(request: Request, rig_id: int) -> Response:
     """The station with its marks as they are kept."""
     found = open_rig(request.app.state.database, rig_id)
-    return _page(request, found, rows_of(_kept(found), Units.of(found.units), found.reckoning.pins.dialled))
+    return _page(request, found, rows_of(_kept(found), Units.of(found.units), found.evaluation.pins.dialled))
 
 
 @router.post("/rigs/{rig_id}/tape")
@@ -60,7 +60,7 @@ def save_rows(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if text.strip():
         rows = [row for row in rows if row.line or not row.empty]
     first = 1 + max((row.index for row in rows), default=-1)
-    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""), found.reckoning.pins.dialled)
+    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""), found.evaluation.pins.dialled)
     rows += pasted
     _keep(database, found, rows, units, typed.get("remove", ""))
     found = open_rig(database, rig_id)
@@ -70,7 +70,7 @@ def save_rows(request: Request, rig_id: int, typed: TypedForm) -> Response:
         return render(request, "tape/_update.html", 422 if wrong else 200, **context)
     if wrong:
         first = 1 + max((row.index for row in rows), default=-1)
-        spare = spare_rows(first, SPARE_ROWS, found.reckoning.pins.dialled)
+        spare = spare_rows(first, SPARE_ROWS, found.evaluation.pins.dialled)
         return _page(request, found, [*rows, *spare], 422, units, left_over)
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
@@ -94,7 +94,7 @@ def leave_end_out(request: Request, rig_id: int, key: str, typed: TypedForm) -> 
         range_service.leave_out(database, rig_id, key, reason, now)
     except InvalidValue as error:
         found = open_rig(database, rig_id)
-        rows = rows_of(_kept(found), Units.of(found.units), found.reckoning.pins.dialled)
+        rows = rows_of(_kept(found), Units.of(found.units), found.evaluation.pins.dialled)
         return _page(request, found, rows, 422, refused_end=(key, reason, error.message))
     return RedirectResponse(f"/rigs/{rig_id}/tape#shot", 303)
 
@@ -113,11 +113,11 @@ def scale_other_way(request: Request, rig_id: int) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 
-def _kept(found: RigView) -> list[Entry]:
-    return [row.entry for row in found.reckoning.rows if not row.entry.from_range]
+def _kept(found: Rig) -> list[TapeMark]:
+    return [row.entry for row in found.evaluation.rows if not row.entry.from_range]
 
 
-def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, remove: str) -> None:
+def _keep(database: Any, found: Rig, rows: list[TypedRow], units: Units, remove: str) -> None:
     """Save the sound rows, and write into each row what became of it."""
     held = {entry.line: entry for entry in _kept(found)}
     edits: list[tuple[TypedRow, RowEdit]] = []
@@ -133,7 +133,7 @@ def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, rem
             continue
         if remove == str(row.index):
             row.cells = dict.fromkeys(row.cells, "")
-        edit = edit_of(row, units, len(found.reckoning.pins.at_m))
+        edit = edit_of(row, units, len(found.evaluation.pins.at_m))
         if edit is not None:
             edits.append((row, edit))
     outcomes = service.save_rows(database, found.rig_id, [edit for _, edit in edits], datetime.now(UTC))
@@ -141,7 +141,7 @@ def _keep(database: Any, found: RigView, rows: list[TypedRow], units: Units, rem
         _note(row, edit, outcome, units)
 
 
-def _removal(entry: Entry, base: int | None) -> RowEdit:
+def _removal(entry: TapeMark, base: int | None) -> RowEdit:
     return RowEdit(
         entry.ranged_m,
         entry.mark_mm,
@@ -174,7 +174,7 @@ def _note(row: TypedRow, edit: RowEdit, outcome: Outcome, units: Units) -> None:
         row.notes.append("joined with what was changed in another window")
 
 
-def _kept_words(entry: Entry, units: Units) -> str:
+def _kept_words(entry: TapeMark, units: Units) -> str:
     """What a row says as it is kept, in few words."""
     distance = sentences.whole_distance(units, entry.ranged_m)
     return "taken out" if entry.removed else f"{trimmed(entry.mark_mm, 2)} at {distance}"
@@ -182,7 +182,7 @@ def _kept_words(entry: Entry, units: Units) -> str:
 
 def _page(
     request: Request,
-    found: RigView,
+    found: Rig,
     rows: list[TypedRow],
     status: int = 200,
     units: Units | None = None,
@@ -197,11 +197,11 @@ def _page(
     return render(request, "tape/page.html", status, **context)
 
 
-def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, Any]:
-    reckoning, card = found.reckoning, found.card
-    step, contradicted = tape_step(card, reckoning), contradiction_step(reckoning)
-    numbers = {row.entry.line: n for n, row in enumerate(reckoning.rows, start=1)}
-    judged = {row.entry.line: row for row in reckoning.rows}
+def _context(found: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
+    evaluation, card = found.evaluation, found.card
+    step, contradicted = tape_step(card, evaluation), contradiction_step(evaluation)
+    numbers = {row.entry.line: n for n, row in enumerate(evaluation.rows, start=1)}
+    judged = {row.entry.line: row for row in evaluation.rows}
     return (
         rig_context(found, "tape", date.today())
         | ways_between("")
@@ -210,24 +210,24 @@ def _context(found: RigView, rows: list[TypedRow], units: Units) -> dict[str, An
             "now": now(step, units),
             "step": step.code,
             "contradiction": words.contradiction(contradicted, units) if contradicted else "",
-            "backwards": reckoning.scale_runs_backwards,
-            "pins": words.pin_choices(reckoning, units),
-            "several_days": words.days(reckoning, units),
-            "old_marks": bool(reckoning.old),
+            "backwards": evaluation.scale_runs_backwards,
+            "pins": words.pin_choices(evaluation, units),
+            "several_days": words.days(evaluation, units),
+            "old_marks": bool(evaluation.old),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
-            "shot": [_shot(found, numbers[r.entry.line], r, units) for r in reckoning.rows if r.entry.from_range],
-            "drawing": found.results.get(("drawn", units), lambda: tape_drawing(card, reckoning, units)),
-            "reckoned": found.results.get(("reckoned", units), lambda: reckoned(card, reckoning, units)),
+            "shot": [_shot(found, numbers[r.entry.line], r, units) for r in evaluation.rows if r.entry.from_range],
+            "drawing": found.results.get(("drawn", units), lambda: tape_drawing(card, evaluation, units)),
+            "evaluated": found.results.get(("evaluated", units), lambda: evaluated(card, evaluation, units)),
             "log": _log(found, units),
-            "message": _message(reckoning),
+            "message": _message(evaluation),
             "focus": _focus(found, rows),
         }
     )
 
 
-def _shot(found: RigView, number: int, row: RowReckoning, units: Units) -> dict[str, Any]:
+def _shot(found: Rig, number: int, row: RowEvaluation, units: Units) -> dict[str, Any]:
     """An end of arrows from the range, as the fit sees it."""
-    entry, pins = row.entry, found.reckoning.pins.at_m
+    entry, pins = row.entry, found.evaluation.pins.at_m
     return {
         "number": number,
         "key": found.range_log.ends[-entry.line - 1].key,
@@ -243,7 +243,7 @@ def _shot(found: RigView, number: int, row: RowReckoning, units: Units) -> dict[
     }
 
 
-def _off(judged: RowReckoning, units: Units) -> str:
+def _off(judged: RowEvaluation, units: Units) -> str:
     """How far a row lies from the tape's line, in words."""
     if judged.residual_mm is None or judged.target_m is None:
         return ""
@@ -253,25 +253,25 @@ def _off(judged: RowReckoning, units: Units) -> str:
     return f"off by {abs(judged.residual_mm):.1f} mm, {sentences.on_target(units, judged.target_m)} {side}"
 
 
-def _focus(found: RigView, rows: list[TypedRow]) -> str:
+def _focus(found: Rig, rows: list[TypedRow]) -> str:
     """The field that the next action is about: the suspect's mark, or none in particular."""
-    suspect = found.reckoning.suspect
+    suspect = found.evaluation.suspect
     chosen = [row.index for row in rows if suspect and row.line == suspect.entry.line]
     return f"row-{chosen[0]}-mark" if chosen else ""
 
 
-def _message(reckoning: Reckoning) -> str:
-    used = len(reckoning.used)
-    if reckoning.fit is None or used > 1:
+def _message(evaluation: Evaluation) -> str:
+    used = len(evaluation.used)
+    if evaluation.fit is None or used > 1:
         return ""
-    if reckoning.rows and not used:
+    if evaluation.rows and not used:
         return "No mark is in use: this tape comes from speed and geometry alone, with its honest width."
     if used == 0:
         return "No marks yet: this tape comes from speed and geometry alone, with its honest width."
     return "One mark places the tape, but says nothing of its length: a second, farther one does."
 
 
-def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], units: Units) -> dict[str, Any]:
+def _said(row: TypedRow, judged: RowEvaluation | None, numbers: dict[int, int], units: Units) -> dict[str, Any]:
     """A row for the template: its cells, its number, its residual in words, its findings."""
     off = "" if judged is None else _off(judged, units)
     findings = [] if judged is None else judged.findings
@@ -283,10 +283,10 @@ def _said(row: TypedRow, judged: RowReckoning | None, numbers: dict[int, int], u
     }
 
 
-def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
+def _log(found: Rig, units: Units) -> list[dict[str, Any]]:
     """Every entry, newest first, each with what it did."""
     newest = {entry.line: entry.entry_id for entry in found.log}
-    seen: dict[int, Entry] = {}
+    seen: dict[int, TapeMark] = {}
     rows = []
     for entry in found.log:
         before = seen.get(entry.line)
@@ -308,19 +308,19 @@ def _log(found: RigView, units: Units) -> list[dict[str, Any]]:
     return rows[::-1]
 
 
-def _whole(units: Units, entry: Entry) -> bool:
+def _whole(units: Units, entry: TapeMark) -> bool:
     value = units.from_si("distance", entry.ranged_m)
     return abs(value - round(value)) < 0.02
 
 
-def _height_words(entry: Entry, units: Units) -> str:
+def _height_words(entry: TapeMark, units: Units) -> str:
     if entry.up_m is None:
         return "sighted in"
     side = "high" if entry.up_m > 0 else "low"
     return f"{units.plain('offset', abs(entry.up_m))} {units.label('offset')} {side}" if entry.up_m else "level"
 
 
-def _did(entry: Entry, before: Entry | None) -> str:
+def _did(entry: TapeMark, before: TapeMark | None) -> str:
     if entry.removed:
         return "taken out"
     if before is None:

@@ -12,7 +12,7 @@ from cross_staff.core.tape.comparison import Weather, trip
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words
-from cross_staff.web.tape.tables import Table, Told
+from cross_staff.web.tape.tables import Table, TapeView
 
 WINDS_MPS = (1.0, 2.0, 3.0, 5.0)
 USUAL_SLOPES_DEG = (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0)
@@ -26,7 +26,7 @@ def slopes_of(card: RigCard, up: bool) -> list[float]:
     return [math.radians(s) * (1.0 if up else -1.0) for s in chosen[-6:]]
 
 
-def cut(t: Told, up: bool, slopes_rad: Sequence[float] | None = None) -> Table:
+def cut(t: TapeView, up: bool, slopes_rad: Sequence[float] | None = None) -> Table:
     """What to dial for a distance on a slope, up or down."""
     slopes = list(slopes_rad) if slopes_rad is not None else slopes_of(t.card, up)
     ranged = t.distances()
@@ -50,7 +50,7 @@ def cut(t: Told, up: bool, slopes_rad: Sequence[float] | None = None) -> Table:
     )
 
 
-def wind(t: Told) -> Table:
+def wind(t: TapeView) -> Table:
     """Crosswind drift by the lag rule."""
     ranged = t.distances()
     at = [t.card.distance_from_sight(d) for d in ranged]
@@ -63,10 +63,10 @@ def wind(t: Told) -> Table:
     return Table("wind", "Crosswind, an estimate", heads, rows, words.CAUTION_ESTIMATE)
 
 
-def trip_table(t: Told, here: Weather, there: Weather) -> Table:
+def trip_table(t: TapeView, here: Weather, there: Weather) -> Table:
     """What the air of a trip does to the marks."""
-    ranged = [d for d in t.distances() if d >= (t.reckoning.tape_home_m or 0.0) - 0.5]
-    fit = t.reckoning.fit
+    ranged = [d for d in t.distances() if d >= (t.evaluation.tape_home_m or 0.0) - 0.5]
+    fit = t.evaluation.fit
     found = trip(fit, [t.card.distance_from_sight(d) for d in ranged], here, there) if fit else ()
     rows = [
         [

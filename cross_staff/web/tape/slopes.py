@@ -13,15 +13,15 @@ from cross_staff.core.mount.planner import remedies
 from cross_staff.core.ranges import Range
 from cross_staff.core.tape.comparison import Weather
 from cross_staff.services.mount import planned_here
-from cross_staff.services.rig import RigView, open_rig
-from cross_staff.web.forms.form import Typing
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import reach_words
 from cross_staff.web.shared.words import whole_distance
 from cross_staff.web.tape import words
 from cross_staff.web.tape.page import no_tape, tape_page
 from cross_staff.web.tape.slope_tables import cut, slopes_of, trip_table, wind
-from cross_staff.web.tape.tables import Table, Told, kept, told
+from cross_staff.web.tape.tables import Table, TapeView, kept, tape_view
 
 router = APIRouter()
 SLOPE_SPAN = Range(math.radians(1.0), math.radians(60.0))
@@ -39,7 +39,7 @@ def slopes_page(request: Request, rig_id: int) -> Response:
     """Cut charts, reach with remedies, crosswind, and a trip. Raises NotFound."""
     found = open_rig(request.app.state.database, rig_id)
     units = Units.of(found.units)
-    t = told(found, units)
+    t = tape_view(found, units)
     if t is None:
         return no_tape(request, found, "/slopes")
     form = slope_form(request, t)
@@ -71,7 +71,7 @@ def slopes_page(request: Request, rig_id: int) -> Response:
     )
 
 
-def slope_form(request: Request, t: Told) -> Typing:
+def slope_form(request: Request, t: TapeView) -> FormInput:
     """The slopes and the air of the query; what is not asked comes from the card and the newest session."""
     session = t.found.session
     usual = {
@@ -81,10 +81,10 @@ def slope_form(request: Request, t: Told) -> Typing:
     if session is not None and session.temperature_c is not None:
         usual["here_c"] = t.units.plain("temperature", session.temperature_c)
     typed = usual | {k: v for k, v in request.query_params.items() if k in usual and v.strip()}
-    return Typing(typed, t.units)
+    return FormInput(typed, t.units)
 
 
-def weathers(form: Typing) -> tuple[Weather, Weather | None]:
+def weathers(form: FormInput) -> tuple[Weather, Weather | None]:
     """The air that the marks were shot in, and that of a trip; None where no trip is asked."""
     values = {name: form.number(name, quantity, span) for name, (quantity, span, _) in AIR.items()}
     here = Weather(values["here_m"] or 0.0, 15.0 if values["here_c"] is None else values["here_c"])
@@ -94,7 +94,7 @@ def weathers(form: Typing) -> tuple[Weather, Weather | None]:
     return here, Weather(there_m, here.temperature_c if values["there_c"] is None else values["there_c"])
 
 
-def _reach(t: Told) -> tuple[list[Table], str]:
+def _reach(t: TapeView) -> tuple[list[Table], str]:
     """How far the sight goes as it is mounted, which limit binds, and what each remedy buys."""
     here = planned_here(t.found)
     if here is None:
@@ -116,7 +116,7 @@ def _reach(t: Told) -> tuple[list[Table], str]:
     return tables, f"{words_of}."
 
 
-def _bought(found: RigView, t: Told, here: Any) -> list[list[str]]:
+def _bought(found: Rig, t: TapeView, here: Any) -> list[list[str]]:
     if found.figures is None:
         return []
     try:

@@ -13,8 +13,8 @@ from cross_staff.core.rig.sight import Control
 from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.layout import Wanted, tape_rows
-from cross_staff.core.tape.station import Reckoning
-from cross_staff.services.rig import RigView
+from cross_staff.core.tape.station import Evaluation
+from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.words import on_target, whole_distance
 from cross_staff.web.tape import words
@@ -36,12 +36,12 @@ class Table:
 
 
 @dataclass(frozen=True)
-class Told:
+class TapeView:
     """A rig whose tape is known, with what every table needs."""
 
-    found: RigView
+    found: Rig
     units: Units
-    reckoning: Reckoning
+    evaluation: Evaluation
     figures: RigFigures
     heights: tuple[float, ...]
     target_m: float
@@ -57,7 +57,7 @@ class Told:
     @property
     def pin_names(self) -> list[str]:
         count = len(self.heights)
-        at = self.reckoning.pins.at_m
+        at = self.evaluation.pins.at_m
         return [
             f"{words.pin_name(pin, count)}, {whole_distance(self.units, at[pin])}" if count > 1 else "the pin"
             for pin in range(count)
@@ -89,20 +89,20 @@ class Told:
 Made = TypeVar("Made")
 
 
-def kept(t: Told, what: Hashable, make: Callable[[], Made]) -> Made:
+def kept(t: TapeView, what: Hashable, make: Callable[[], Made]) -> Made:
     """What a page works out from records that have not changed, once. Args: what, it and all that it hangs on
     beside the rig, its units and the target."""
     return t.found.results.get((what, t.units, t.target_m), make)
 
 
-def told(found: RigView, units: Units) -> Told | None:
+def tape_view(found: Rig, units: Units) -> TapeView | None:
     """The rig for its tables; None while there is no tape."""
-    reckoning = found.reckoning
-    if reckoning.fit is None or reckoning.tape_home_m is None or found.card.goals.farthest_m is None:
+    evaluation = found.evaluation
+    if evaluation.fit is None or evaluation.tape_home_m is None or found.card.goals.farthest_m is None:
         return None
-    target, figures = found.card.goals.target_size_m or USUAL_TARGET_M, reckoning.fit.figures
-    heights = found.results.get("heights at home", reckoning.heights_at_home)
-    return Told(found, units, reckoning, figures, heights, target)
+    target, figures = found.card.goals.target_size_m or USUAL_TARGET_M, evaluation.fit.figures
+    heights = found.results.get("heights at home", evaluation.heights_at_home)
+    return TapeView(found, units, evaluation, figures, heights, target)
 
 
 def _clicks(control: Control, travel_mm: float) -> list[str]:
@@ -113,14 +113,14 @@ def _clicks(control: Control, travel_mm: float) -> list[str]:
     return [fixed(count, 1), "–" if apart is None else f"{sign}{apart[0]} + {fixed(apart[1], 1)}"]
 
 
-def marks(t: Told) -> Table:
+def marks(t: TapeView) -> Table:
     """Every distance with its mark on the scale, from home, and what it is worth; clicks where there are any."""
     control = t.card.sight.dialling_control() if kind_of(t.card.sight).dialled else None
-    home, ratio = t.reckoning.home_mark_mm, t.reckoning.fit.tape_ratio if t.reckoning.fit else 1.0
-    start = t.reckoning.tape_home_m or 0.0
+    home, ratio = t.evaluation.home_mark_mm, t.evaluation.fit.tape_ratio if t.evaluation.fit else 1.0
+    start = t.evaluation.tape_home_m or 0.0
     ranged = sorted({*t.distances(start, every=5.0), *(d for d in t.card.goals.distances_m if d > start)})
     rows = []
-    for d, row in zip(ranged, tape_rows(t.card, t.reckoning, Wanted(start, ranged[-1]), ranged)):
+    for d, row in zip(ranged, tape_rows(t.card, t.evaluation, Wanted(start, ranged[-1]), ranged)):
         if row.mark_mm is None or row.sd_on_target_m is None:
             rows.append([t.number(d), "–", "–", *(["–", "–"] if control else []), "out of reach"])
             continue

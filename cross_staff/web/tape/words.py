@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import NextStep
-from cross_staff.core.tape.comparison import ALL, SPEED, TWO, Compared, Laying
+from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Laying
 from cross_staff.core.tape.comparison import days as days_of
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.core.tape.station import Finding, Reckoning
+from cross_staff.core.tape.station import Evaluation, Finding
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.words import (
     CAUTION_BLADE,
@@ -63,9 +63,9 @@ def the(name: str) -> str:
     return name if name.startswith(("pin ", "the ")) else f"the {name}"
 
 
-def pin_choices(reckoning: Reckoning, units: Units) -> list[tuple[int, str]]:
+def pin_choices(evaluation: Evaluation, units: Units) -> list[tuple[int, str]]:
     """The pins a mark can be of, with what each is set for; none where there is but one."""
-    pins = reckoning.pins.at_m
+    pins = evaluation.pins.at_m
     if len(pins) < 2:
         return []
     return [(pin, f"{short_name(pin, len(pins))}, {_number(units, at)}") for pin, at in enumerate(pins)]
@@ -75,9 +75,9 @@ def _number(units: Units, metres: float) -> str:
     return trimmed(units.from_si("distance", metres), 1)
 
 
-def days(reckoning: Reckoning, units: Units) -> list[str]:
+def days(evaluation: Evaluation, units: Units) -> list[str]:
     """What each day's marks say against all, where they were shot on more than one."""
-    found = days_of(reckoning)
+    found = days_of(evaluation)
     if len(found) < 2:
         return []
     return [
@@ -116,7 +116,7 @@ def hold(units: Units, up_m: float | None, target_m: float | None) -> str:
     return words
 
 
-def compared(found: Sequence[Compared], units: Units, farthest_m: float) -> list[list[str]]:
+def compared(found: Sequence[ComparedFits], units: Units, farthest_m: float) -> list[list[str]]:
     """The fits beside one another, a row each."""
     rows = []
     for each in found:

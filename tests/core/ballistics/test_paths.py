@@ -6,7 +6,7 @@ import unittest
 
 import numpy as np
 
-from cross_staff.core.ballistics.flight import RigFigures, Shots, arrive, path_heights
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive, path_heights
 from cross_staff.core.ballistics.reach import all_misjudged_m, misjudged_m
 from cross_staff.core.ballistics.sightline import far_distances, impact_heights, pin_height, turnover_distance
 from cross_staff.core.tape.holds import impacts
@@ -24,7 +24,7 @@ class Paths(unittest.TestCase):
                 distances = np.linspace(0.5, end, 61)
                 up = impacts(figures, heights, distances, slope)
                 for height, row in zip(heights, up):
-                    shots = Shots.of(figures, distances, slope)
+                    shots = Trajectories.of(figures, distances, slope)
                     known = arrive(shots, np.full(61, height), 200)
                     np.testing.assert_allclose(row[known.sound], known.height_m[known.sound], atol=2e-5)
 
@@ -35,7 +35,7 @@ class Paths(unittest.TestCase):
 
     def test_an_arrow_that_stops_short_has_no_height_there(self) -> None:
         steep = np.array([pin_height(SLOW, 40.0)])
-        up, flies = path_heights(Shots.of(SLOW, 400.0, 1.2), steep, 400.0, [10.0, 390.0], 200)
+        up, flies = path_heights(Trajectories.of(SLOW, 400.0, 1.2), steep, 400.0, [10.0, 390.0], 200)
         self.assertEqual((up.shape, flies[0].tolist()), ((1, 2), [True, False]))
 
 

@@ -1,12 +1,12 @@
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.ballistics.reach import Room, misjudged_m, reach
+from cross_staff.core.ballistics.reach import SightRoom, misjudged_m, reach
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.errors import OutOfReach
 from tests.rigs import RIG_A, RIG_B
 
-ROOM = Room(0.045, 0.030, 0.020, 0.040)
+ROOM = SightRoom(0.045, 0.030, 0.020, 0.040)
 
 
 class Reference(unittest.TestCase):
@@ -24,28 +24,28 @@ class Laws(unittest.TestCase):
     def test_the_limit_is_where_the_pin_height_runs_out(self) -> None:
         for rig in (RIG_A, RIG_B):
             for travel in (0.002, 0.020, 0.060):
-                far = reach(rig, 17.0, Room(travel)).farthest_m
+                far = reach(rig, 17.0, SightRoom(travel)).farthest_m
                 self.assertAlmostEqual(pin_height(rig, 17.0) - pin_height(rig, far), travel, places=6)
 
     def test_no_travel_at_all_leaves_the_reference_itself(self) -> None:
-        self.assertAlmostEqual(reach(RIG_A, 20.0, Room(0.0)).farthest_m, 20.0, places=3)
+        self.assertAlmostEqual(reach(RIG_A, 20.0, SightRoom(0.0)).farthest_m, 20.0, places=3)
 
     def test_a_wheel_shares_its_tape_by_its_ratio(self) -> None:
-        one = reach(RIG_A, 20.0, Room(tape_length_m=0.030))
-        wheel = reach(RIG_A, 20.0, Room(tape_length_m=0.090, tape_ratio=3.0))
+        one = reach(RIG_A, 20.0, SightRoom(tape_length_m=0.030))
+        wheel = reach(RIG_A, 20.0, SightRoom(tape_length_m=0.090, tape_ratio=3.0))
         self.assertAlmostEqual(one.farthest_m, wheel.farthest_m, places=6)
 
     def test_what_is_not_known_does_not_bind(self) -> None:
-        found = reach(RIG_A, 20.0, Room())
+        found = reach(RIG_A, 20.0, SightRoom())
         self.assertEqual((found.farthest_m, found.binding, found.limits), (None, None, {}))
-        self.assertIsNone(reach(RIG_A, 20.0, Room(0.5)).limits["slider_travel"])
+        self.assertIsNone(reach(RIG_A, 20.0, SightRoom(0.5)).limits["slider_travel"])
 
     def test_a_housing_that_hangs_too_low_goes_nowhere(self) -> None:
         found = reach(RIG_A, 20.0, replace(ROOM, housing_below_pin_m=0.080))
         self.assertEqual((found.farthest_m, found.binding), (0.0, "clearance"))
 
     def test_fixed_pins_end_at_the_lowest(self) -> None:
-        found = reach(RIG_A, 20.0, Room(pin_room_m=0.034))
+        found = reach(RIG_A, 20.0, SightRoom(pin_room_m=0.034))
         self.assertEqual(found.binding, "lowest_pin")
         self.assertAlmostEqual(found.farthest_m, 74.9, delta=0.3)
 

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from cross_staff.core.ballistics import sightline
-from cross_staff.core.ballistics.flight import GRAVITY, RigFigures, Shots, arrive
+from cross_staff.core.ballistics.flight import GRAVITY, RigFigures, Trajectories, arrive
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from tests.core.oracle import height_at, reaches
 from tests.rigs import RIG_A, RIG_B
@@ -60,7 +60,7 @@ class ReferenceValues(unittest.TestCase):
         distances = [row[0] for row in SLOPING]
         slopes = np.radians([row[1] for row in SLOPING])
         found = sightline.marks(RIG_A, 20.0, distances, slopes)
-        equivalents = sightline.equivalent_distances(RIG_A, Shots.of(RIG_A, distances, slopes))
+        equivalents = sightline.equivalent_distances(RIG_A, Trajectories.of(RIG_A, distances, slopes))
         for (distance, slope, height, equivalent), mark, got in zip(SLOPING, found, equivalents):
             with self.subTest(distance=distance, slope=slope):
                 self.assertAlmostEqual(1000.0 * mark.pin_height_m, height, delta=2e-4)
@@ -81,7 +81,7 @@ class ReferenceValues(unittest.TestCase):
     def test_short_steep_shots_have_no_equivalent_distance_and_miss_by_so_much(self) -> None:
         turnover_pin = sightline.pin_height(RIG_A, sightline.turnover_distance(RIG_A))
         for distance, degrees, miss in ((12, 35, 18.8), (15, 35, 17.5), (20, 50, 43.5)):
-            shots = Shots.of(RIG_A, distance, math.radians(degrees))
+            shots = Trajectories.of(RIG_A, distance, math.radians(degrees))
             self.assertEqual(sightline.equivalent_distances(RIG_A, shots), [None])
             high = arrive(shots, np.array([turnover_pin]), 32).height_m[0]
             self.assertAlmostEqual(1000.0 * high, miss, delta=0.1)
@@ -103,7 +103,7 @@ class AgainstAGeneralIntegrator(unittest.TestCase):
             distance = draw.uniform(50 if slow else 2, 120)
             slope = math.radians(draw.uniform(-50, 50))
             with self.subTest(rig=rig, distance=distance, slope=slope):
-                solved = sightline.pin_heights(Shots.of(rig, distance, slope))
+                solved = sightline.pin_heights(Trajectories.of(rig, distance, slope))
                 if solved.reached[0]:
                     height = height_at(rig, float(solved.height_m[0]), distance, slope)
                     self.assertIsNotNone(height)
@@ -114,14 +114,14 @@ class AgainstAGeneralIntegrator(unittest.TestCase):
     def test_a_slow_arrow_uphill_near_its_reach(self) -> None:
         rig, slope = RigFigures(40.0, 0.004, 0.8, 0.1), math.radians(50.0)
         for distance in (50.0, 60.0, 66.0):
-            solved = sightline.pin_heights(Shots.of(rig, distance, slope))
+            solved = sightline.pin_heights(Trajectories.of(rig, distance, slope))
             self.assertTrue(solved.reached[0])
             self.assertLess(abs(height_at(rig, float(solved.height_m[0]), distance, slope)), 0.5e-3)
-        self.assertFalse(sightline.pin_heights(Shots.of(rig, 80.0, slope)).reached[0])
+        self.assertFalse(sightline.pin_heights(Trajectories.of(rig, 80.0, slope)).reached[0])
 
     def test_it_is_the_low_path(self) -> None:
         rig, slope = RigFigures(40.0, 0.004, 0.8, 0.1), math.radians(50.0)
-        shots = Shots.of(rig, 64.0, slope)
+        shots = Trajectories.of(rig, 64.0, slope)
         solved = sightline.pin_heights(shots)
         lower = arrive(shots, solved.height_m - 0.002, 256)  # pin down, arrow up
         self.assertGreater(lower.height_m[0], 0.0)
@@ -139,7 +139,7 @@ class Laws(unittest.TestCase):
 
     def test_a_movement_of_the_pin_moves_the_impact_the_other_way(self) -> None:
         for distance in (20.0, 50.0, 90.0):
-            shots, by = Shots.of(RIG_A, distance), 1e-5
+            shots, by = Trajectories.of(RIG_A, distance), 1e-5
             height = sightline.pin_heights(shots).height_m
             moved = arrive(shots, height + by, 32).height_m[0] - arrive(shots, height, 32).height_m[0]
             lever = float(sightline.sight_shift_at_target(0.82, distance))
@@ -156,7 +156,7 @@ class Laws(unittest.TestCase):
 
     def test_a_level_distance_inside_the_turnover_has_its_partner_beyond(self) -> None:
         near = sightline.near_partner(RIG_A, 20.0)
-        found = sightline.equivalent_distances(RIG_A, Shots.of(RIG_A, near))
+        found = sightline.equivalent_distances(RIG_A, Trajectories.of(RIG_A, near))
         self.assertAlmostEqual(found[0], 20.0, delta=0.01)
 
     def test_out_of_reach_is_said(self) -> None:

@@ -3,7 +3,7 @@ from dataclasses import replace
 
 from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.card.compare_builds import compare
-from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import Bow, RigCard
 from tests.core.mount.test_planner import card
 
@@ -30,11 +30,11 @@ class SideBySide(unittest.TestCase):
         self.assertGreater(heavy.misjudged[1][1], light.misjudged[1][1])
 
     def test_what_is_not_known_stays_unknown(self) -> None:
-        bare = replace(two(), builds=(Build("bare"),))
+        bare = replace(two(), builds=(ArrowBuild("bare"),))
         found = compare(bare)[0]
         self.assertEqual((found.mass_kg, found.speed, found.reach_m, found.misjudged), (None, None, None, ()))
         self.assertFalse(found.reach_known)
 
     def test_a_build_that_weighs_nothing_breaks_nothing(self) -> None:
-        empty = Build("empty", 0.7, 0.0, 0.006, (Component("part", 0.0, 0.1),))
+        empty = ArrowBuild("empty", 0.7, 0.0, 0.006, (Component("part", 0.0, 0.1),))
         self.assertIsNone(compare(replace(two(), builds=(two().build, empty)))[1].mass_kg)

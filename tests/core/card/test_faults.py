@@ -9,15 +9,17 @@ from typing import Any
 from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.card.faults import check_card, check_sight, faults, sight_faults
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.limits import LIMITS, words_for
 from cross_staff.core.rig.sight import Control, Pin, Screw, SightModel
 from tests.rigs import TEMPLATES, full_card
 
-BUILD = Build("slim", 0.72, components=(Component("Point", 0.0098, 0.724),), sessions=(Session((81.0,)),))
+BUILD = ArrowBuild(
+    "slim", 0.72, components=(Component("Point", 0.0098, 0.724),), sessions=(ChronographSession((81.0,)),)
+)
 STRIPS = Booklet(strips=(Strip("A", 1, 40.0),))
 SIGHT = SightModel("whole", pins=(Pin(),), controls=(Control("Wheel"),), screws=(Screw("Lock"),), booklet=STRIPS)
 WHOLE = replace(full_card(), builds=(BUILD,), sight=SIGHT)
@@ -93,7 +95,7 @@ class Contradictions(unittest.TestCase):
                 "builds.0.shaft_diameter_m", "which no arrow has",
             ),
             (
-                card.with_build(replace(card.build, sessions=(Session((81.0,), frozenset({0})),))),
+                card.with_build(replace(card.build, sessions=(ChronographSession((81.0,), frozenset({0})),))),
                 "builds.0.sessions", "keep at least one",
             ),
         ):  # fmt: skip

@@ -11,7 +11,7 @@ from cross_staff.core.estimation.groups import (
     LEAVE,
     NOT_YET_KNOWN,
     SHOOT_MORE,
-    Impact,
+    Shot,
     analyse,
     beyond_chance,
     chance_limit,
@@ -23,8 +23,8 @@ from cross_staff.core.estimation.groups import (
 REFERENCE = [(21, 34), (8, 51), (30, 22), (-4, 40), (15, 61)]
 
 
-def impacts(places: object, scale: float = 1e-3) -> list[Impact]:
-    return [Impact(float(x) * scale, float(y) * scale) for x, y in places]  # type: ignore[attr-defined]
+def impacts(places: object, scale: float = 1e-3) -> list[Shot]:
+    return [Shot(float(x) * scale, float(y) * scale) for x, y in places]  # type: ignore[attr-defined]
 
 
 class Reference(unittest.TestCase):
@@ -111,7 +111,7 @@ class Laws(unittest.TestCase):
         )
 
     def test_a_called_bad_shot_counts_for_nothing(self) -> None:
-        with_bad = [*impacts(REFERENCE), Impact(0.5, -0.5, True)]
+        with_bad = [*impacts(REFERENCE), Shot(0.5, -0.5, True)]
         self.assertEqual(analyse(with_bad, 30.0, 0.8), analyse(impacts(REFERENCE), 30.0, 0.8))
 
     def test_farther_away_the_same_offset_wants_less(self) -> None:
@@ -122,16 +122,16 @@ class Laws(unittest.TestCase):
 
 class Few(unittest.TestCase):
     def test_none_kept(self) -> None:
-        found = analyse([Impact(0, 0, True)], 20.0, 0.8)
+        found = analyse([Shot(0, 0, True)], 20.0, 0.8)
         self.assertEqual((found.count, found.mean_m, found.verdict, found.shots_to_settle), (0, None, NOT_YET_KNOWN, 3))
 
     def test_three_of_which_two_are_called_bad(self) -> None:
-        found = analyse([Impact(0.01, 0.02), Impact(0.4, 0, True), Impact(0, 0.4, True)], 20.0, 0.8)
+        found = analyse([Shot(0.01, 0.02), Shot(0.4, 0, True), Shot(0, 0.4, True)], 20.0, 0.8)
         self.assertEqual((found.count, found.verdict, found.shots_to_settle), (1, NOT_YET_KNOWN, 2))
         self.assertIsNone(found.se_m)
 
     def test_a_known_spread_stands_in(self) -> None:
-        found = analyse([Impact(0.09, 0.0)], 20.0, 0.8, known_spread_m=0.02)
+        found = analyse([Shot(0.09, 0.0)], 20.0, 0.8, known_spread_m=0.02)
         self.assertEqual((found.beyond_chance, found.verdict), ((True, False), ADJUST))
         self.assertAlmostEqual((found.se_m or (0, 0))[0], 0.02)
         self.assertIsNone(found.p_value)
@@ -145,9 +145,9 @@ class Few(unittest.TestCase):
 
     def test_off_any_butt(self) -> None:
         with self.assertRaisesRegex(InvalidValue, "off any butt"):
-            analyse([Impact(2.1, 0.0)], 20.0, 0.8)
+            analyse([Shot(2.1, 0.0)], 20.0, 0.8)
         with self.assertRaisesRegex(InvalidValue, "numbers"):
-            analyse([Impact(float("nan"), 0.0)], 20.0, 0.8)
+            analyse([Shot(float("nan"), 0.0)], 20.0, 0.8)
 
 
 class Verdicts(unittest.TestCase):
@@ -167,13 +167,13 @@ class Verdicts(unittest.TestCase):
     def test_ready_needs_six_and_the_circle(self) -> None:
         five = impacts([(1, 0), (-1, 0), (0, 1), (0, -1), (1, 1)])
         self.assertFalse(analyse(five, 20.0, 0.8, 0.03).ready)
-        self.assertFalse(analyse([*five, Impact(0, 0)], 20.0, 0.8, 0.0005).ready)
-        self.assertTrue(analyse([*five, Impact(0, 0)], 20.0, 0.8, 0.03).ready)
+        self.assertFalse(analyse([*five, Shot(0, 0)], 20.0, 0.8, 0.0005).ready)
+        self.assertTrue(analyse([*five, Shot(0, 0)], 20.0, 0.8, 0.03).ready)
 
 
 class Suspects(unittest.TestCase):
     def test_a_wild_one_is_pointed_at_by_its_own_index(self) -> None:
-        shots = [Impact(0.3, 0.3, True), *impacts([(5, 3), (-4, 2), (3, -6), (-2, -3), (320, -200)])]
+        shots = [Shot(0.3, 0.3, True), *impacts([(5, 3), (-4, 2), (3, -6), (-2, -3), (320, -200)])]
         self.assertEqual(suspects(shots), (5,))
         self.assertEqual(analyse(shots, 20.0, 0.8).count, 5)  # it still counts
 

@@ -7,7 +7,7 @@ import numpy as np
 from cross_staff.core.ballistics.cant import Case, cost, fall, false_cant
 from cross_staff.core.ballistics.sightline import marks
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.level.axes import AXES, PRIOR_SD_RAD, Reading, Slip, solve
+from cross_staff.core.level.axes import AXES, PRIOR_SD_RAD, AxisReading, Slip, solve
 from cross_staff.core.level.vials import cant_of, rail_tilt, reference_tilt, reversal, sight_tilt
 from tests.rigs import RIG_A, RIG_B
 
@@ -32,12 +32,12 @@ COSTS = (
 
 def reading(
     pitch: float, axes: tuple[float, float, float], cant: float = 0.5, yaw: float = 0.0, rail: bool = False
-) -> Reading:
+) -> AxisReading:
     """An exact reading of (a1, a2, a3) [deg] at a pitch [deg], sd 0.1 deg."""
     first, second, third = (a * DEG for a in axes)
     p, c, e = pitch * DEG, cant * DEG, yaw * DEG
     seen = rail_tilt(first, e, c, p) if rail else sight_tilt(second, third, c, p)
-    return Reading(p, seen, reference_tilt(e, c, p), 0.1 * DEG, rail)
+    return AxisReading(p, seen, reference_tilt(e, c, p), 0.1 * DEG, rail)
 
 
 class Vials(unittest.TestCase):
@@ -66,7 +66,7 @@ class Vials(unittest.TestCase):
 class Solving(unittest.TestCase):
     def test_reference_values(self) -> None:
         exact = ((-40, -2.28133, -0.38302), (0, -1.29970, -0.50000), (40, 0.28965, -0.38302))
-        found = solve([Reading(p * DEG, s * DEG, r * DEG, 0.1 * DEG) for p, s, r in exact])
+        found = solve([AxisReading(p * DEG, s * DEG, r * DEG, 0.1 * DEG) for p, s, r in exact])
         for name, value, sd in (("second_axis", 0.800, 0.068), ("third_axis", 1.999, 0.110)):
             self.assertAlmostEqual(found.axes[name].value_rad / DEG, value, delta=0.003)
             self.assertAlmostEqual(found.axes[name].sd_rad / DEG, sd, delta=0.003)

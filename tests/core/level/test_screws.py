@@ -12,11 +12,11 @@ from cross_staff.core.level.screws import (
     TURN,
     USUAL_GAIN_RAD,
     USUAL_PLAY_RAD,
-    GainPrior,
+    AnglePerTurnPrior,
     Turn,
+    angle_per_turn,
     decide,
     estimate,
-    gain,
     looks_needed,
     provable,
     went_the_other_way,
@@ -25,7 +25,7 @@ from cross_staff.core.simulate.bench import HiddenAxis, follow
 
 DEG = math.radians(1.0)
 LOOK, TOLERANCE = 0.05 * DEG, 0.25 * DEG
-PRIOR = GainPrior(USUAL_GAIN_RAD, 0.5, 1, USUAL_PLAY_RAD)
+PRIOR = AnglePerTurnPrior(USUAL_GAIN_RAD, 0.5, 1, USUAL_PLAY_RAD)
 
 
 def turned(turns: float, move_deg: float) -> Turn:
@@ -33,7 +33,7 @@ def turned(turns: float, move_deg: float) -> Turn:
 
 
 class Deciding(unittest.TestCase):
-    def act(self, *looks_deg: float, turns: tuple[Turn, ...] = (), prior: GainPrior = PRIOR):  # type: ignore[no-untyped-def]
+    def act(self, *looks_deg: float, turns: tuple[Turn, ...] = (), prior: AnglePerTurnPrior = PRIOR):  # type: ignore[no-untyped-def]
         return decide([v * DEG for v in looks_deg], LOOK, turns, TOLERANCE, prior)
 
     def test_two_looks_before_anything(self) -> None:
@@ -49,7 +49,7 @@ class Deciding(unittest.TestCase):
     def test_the_first_turn_is_a_small_test_the_way_the_card_says(self) -> None:
         found = self.act(2.0, 2.05)
         self.assertEqual((found.kind, found.because, found.turns), (TURN, "test_turn", -TEST_TURN))
-        reversed_card = GainPrior(USUAL_GAIN_RAD, 0.5, -1, USUAL_PLAY_RAD)
+        reversed_card = AnglePerTurnPrior(USUAL_GAIN_RAD, 0.5, -1, USUAL_PLAY_RAD)
         self.assertEqual(self.act(2.0, 2.05, prior=reversed_card).turns, TEST_TURN)
         self.assertLess(abs(self.act(0.4, 0.41).turns), TEST_TURN)
 
@@ -60,7 +60,9 @@ class Deciding(unittest.TestCase):
         self.assertAlmostEqual(found.move / DEG, -1.4, delta=0.15)
 
     def test_a_turn_that_moved_nothing_is_tested_again_larger(self) -> None:
-        found = self.act(2.0, 2.0, turns=(turned(-0.1, 0.01),), prior=GainPrior(0.1 * DEG, 2.0, 1, USUAL_PLAY_RAD))
+        found = self.act(
+            2.0, 2.0, turns=(turned(-0.1, 0.01),), prior=AnglePerTurnPrior(0.1 * DEG, 2.0, 1, USUAL_PLAY_RAD)
+        )
         self.assertEqual((found.because, round(found.turns * 24)), ("test_again", -5))
 
     def test_a_knob_against_its_card_is_noticed(self) -> None:
@@ -69,7 +71,7 @@ class Deciding(unittest.TestCase):
         self.assertGreater(self.act(2.6, 2.6, turns=(turned(-0.25, 0.6),)).turns, 0.0)
 
     def test_in_divisions_it_works_the_same(self) -> None:
-        prior = GainPrior(5.0, 0.5, 1, 0.1)
+        prior = AnglePerTurnPrior(5.0, 0.5, 1, 0.1)
         made = (Turn(-0.25, 2.0, 0.8, 0.1, 0.1),)
         self.assertLess(decide([0.8, 0.8], 0.1, made, 0.3, prior).turns, 0.0)
 
@@ -77,12 +79,12 @@ class Deciding(unittest.TestCase):
 class Learning(unittest.TestCase):
     def test_the_gain_comes_in_with_more_turns(self) -> None:
         one, three = (
-            gain([turned(0.25, 0.7)], PRIOR),
-            gain([turned(0.25, 0.7), turned(0.5, 1.4), turned(-0.5, -1.4)], PRIOR),
+            angle_per_turn([turned(0.25, 0.7)], PRIOR),
+            angle_per_turn([turned(0.25, 0.7), turned(0.5, 1.4), turned(-0.5, -1.4)], PRIOR),
         )
         self.assertAlmostEqual(three.value / DEG, 2.8, delta=0.15)
         self.assertLess(three.sd, one.sd)
-        self.assertIsNone(gain([], PRIOR))
+        self.assertIsNone(angle_per_turn([], PRIOR))
 
     def test_looks_are_averaged_and_scatter_counts(self) -> None:
         self.assertAlmostEqual(estimate([1.0, 1.2], 0.1).sd, 0.1 / math.sqrt(2.0))

@@ -3,7 +3,7 @@ from dataclasses import replace
 
 from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, in_order, step_states, steps_for
 from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN
-from cross_staff.core.prepare.station import OVERRIDE, sheet
+from cross_staff.core.prepare.station import OVERRIDE, checklist_of
 from cross_staff.core.rig.card import Bow
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.staleness import RESULTS
@@ -47,7 +47,7 @@ class Table(unittest.TestCase):
     def test_every_answer_has_its_verdict(self) -> None:
         for check in CHECKS.values():
             for option in check.options:
-                line = sheet(full_card(), [said(check.key, choice=option.key)]).line(check.key)
+                line = checklist_of(full_card(), [said(check.key, choice=option.key)]).line(check.key)
                 self.assertEqual((line.verdict, line.remedy), (option.verdict, option.remedy))
 
     def test_numbers_pass_near_nought_and_shots_from_enough(self) -> None:
@@ -59,13 +59,15 @@ class Table(unittest.TestCase):
             ("string_shots", 40.0, FAIL),
             ("string_shots", 150.0, PASS),
         ):
-            self.assertEqual(sheet(full_card(), [said(key, number=value)]).line(key).verdict, verdict, (key, value))
+            self.assertEqual(
+                checklist_of(full_card(), [said(key, number=value)]).line(key).verdict, verdict, (key, value)
+            )
 
 
 class Gate(unittest.TestCase):
     def test_an_empty_sheet_is_shut_and_a_good_one_open(self) -> None:
-        self.assertFalse(sheet(full_card(), []).gate_open)
-        found = sheet(full_card(), passing())
+        self.assertFalse(checklist_of(full_card(), []).gate_open)
+        found = checklist_of(full_card(), passing())
         self.assertEqual([line.check.key for line in found.lines if line.verdict != PASS], [])
         self.assertTrue(found.gate_open)
 
@@ -74,48 +76,48 @@ class Gate(unittest.TestCase):
             if check.kind == "card":
                 continue
             without = [entry for entry in passing() if entry.key != check.key]
-            self.assertEqual(sheet(full_card(), without).gate_open, not check.required, check.key)
+            self.assertEqual(checklist_of(full_card(), without).gate_open, not check.required, check.key)
 
     def test_notes_leave_it_open(self) -> None:
         worn = [*passing(), said("servings", choice="worn"), said("paper_tear", points=((0.008, 0.0),))]
-        found = sheet(full_card(), worn)
+        found = checklist_of(full_card(), worn)
         self.assertEqual((found.line("servings").verdict, found.line("paper_tear").verdict), (NOTE, NOTE))
         self.assertTrue(found.gate_open)
 
     def test_a_written_reason_opens_it_until_the_tune_changes(self) -> None:
         override = said(OVERRIDE, note="rough sight-in before tuning, agreed with the archer")
-        self.assertTrue(sheet(full_card(), [override]).gate_open)
-        self.assertFalse(sheet(full_card(), [override]).good)
+        self.assertTrue(checklist_of(full_card(), [override]).gate_open)
+        self.assertFalse(checklist_of(full_card(), [override]).good)
         holds = {result: frozenset({3}) for result in RESULTS}
-        self.assertFalse(sheet(full_card(), [override], holds).gate_open)
+        self.assertFalse(checklist_of(full_card(), [override], holds).gate_open)
 
     def test_a_change_of_the_bow_makes_its_lines_old(self) -> None:
         holds = {result: frozenset({1, 2, 3}) for result in RESULTS} | {"timing": frozenset({3})}
-        found = sheet(full_card(), passing(), holds)
+        found = checklist_of(full_card(), passing(), holds)
         self.assertEqual([line.check.key for line in found.lines if line.verdict == OLD], ["cam_timing"])
         self.assertEqual(found.open_lines[0].check.key, "cam_timing")
 
     def test_the_card_answers_for_weight_and_margins(self) -> None:
         card = replace(full_card(), bow=Bow("", 60.0 * POUND_N, 0.700, 5.0 * 64.79891e-6 / POUND_N))
-        self.assertEqual(sheet(card, []).line("spine").verdict, PASS)
+        self.assertEqual(checklist_of(card, []).line("spine").verdict, PASS)
         heavy_bow = replace(card, bow=replace(card.bow, draw_weight_n=80.0 * POUND_N))
-        self.assertEqual(sheet(heavy_bow, []).line("spine").verdict, FAIL)
+        self.assertEqual(checklist_of(heavy_bow, []).line("spine").verdict, FAIL)
         behind = replace(card, bow=replace(card.bow, nock_to_rest_m=0.73))
-        self.assertEqual(sheet(behind, []).line("spine").verdict, FAIL)
+        self.assertEqual(checklist_of(behind, []).line("spine").verdict, FAIL)
 
 
 class Tears(unittest.TestCase):
     def test_advice_follows_what_was_tried(self) -> None:
         log = [said("paper_tear", points=((0.02, 0.0),))]
-        self.assertEqual(sheet(full_card(), log).line("paper_tear").advice.step, "grip")
+        self.assertEqual(checklist_of(full_card(), log).line("paper_tear").advice.step, "grip")
         log += [said("paper_tear", points=((0.02, 0.0),), after="grip")]
         log += [said("paper_tear", points=((0.028, 0.0),), after="rest_right")]
-        line = sheet(full_card(), log).line("paper_tear")
+        line = checklist_of(full_card(), log).line("paper_tear")
         self.assertEqual((line.verdict, line.advice.step, line.advice.why), (FAIL, "rest_left", "reverse"))
 
     def test_a_walk_back_that_slants_fails(self) -> None:
-        self.assertEqual(sheet(full_card(), [said("walk_back", points=SLANT)]).line("walk_back").verdict, FAIL)
-        few = sheet(full_card(), [said("walk_back", points=SLANT[:2])]).line("walk_back")
+        self.assertEqual(checklist_of(full_card(), [said("walk_back", points=SLANT)]).line("walk_back").verdict, FAIL)
+        few = checklist_of(full_card(), [said("walk_back", points=SLANT[:2])]).line("walk_back")
         self.assertEqual(few.verdict, UNKNOWN)
 
 

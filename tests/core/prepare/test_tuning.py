@@ -2,7 +2,7 @@ import unittest
 
 import numpy as np
 
-from cross_staff.core.prepare.tuning import GRIP, KINDS, STEPS, Reading, advise, size_m, walk_back
+from cross_staff.core.prepare.tuning import GRIP, KINDS, STEPS, TuneReading, advise, size_m, walk_back
 
 
 def follow(
@@ -12,7 +12,7 @@ def follow(
     point, readings, after = start, [], ""
     upright = {"nock_down": -1, "nock_up": 1} if kind == "paper_tear" else {"nock_down": 1, "nock_up": -1}
     for count in range(30):
-        readings.append(Reading(point, after))
+        readings.append(TuneReading(point, after))
         found = advise(kind, readings, handed, 20.0)
         if found.good:
             return count
@@ -39,7 +39,7 @@ class OneStepAtATime(unittest.TestCase):
                             self.assertLessEqual(steps, 16, (kind, start, sign, handed))
 
     def test_grip_first(self) -> None:
-        found = advise("paper_tear", [Reading((0.02, 0.0))])
+        found = advise("paper_tear", [TuneReading((0.02, 0.0))])
         self.assertEqual((found.step, found.why), (GRIP, "first_grip"))
 
     def test_a_nock_that_tears_high_wants_a_lower_nocking_point(self) -> None:
@@ -49,32 +49,32 @@ class OneStepAtATime(unittest.TestCase):
             ("bare_shaft", -0.2, "nock_down"),
             ("bare_shaft", 0.2, "nock_up"),
         ):
-            found = advise(kind, [Reading((0.0, up)), Reading((0.0, up), GRIP)], distance_m=20.0)
+            found = advise(kind, [TuneReading((0.0, up)), TuneReading((0.0, up), GRIP)], distance_m=20.0)
             self.assertEqual((found.step, found.why), (step, "vertical"))
 
     def test_the_first_sideways_step_is_a_trial_and_mirrors_with_the_hand(self) -> None:
-        readings = [Reading((0.02, 0.0)), Reading((0.02, 0.0), GRIP)]
+        readings = [TuneReading((0.02, 0.0)), TuneReading((0.02, 0.0), GRIP)]
         right, left = (advise("paper_tear", readings, hand) for hand in ("right", "left"))
         self.assertEqual((right.why, left.why), ("trial", "trial"))
         self.assertEqual(STEPS[right.step].back, left.step)
 
     def test_a_direction_that_shrank_the_tear_is_kept_and_one_that_grew_it_turned_round(self) -> None:
-        before = [Reading((0.02, 0.0)), Reading((0.02, 0.0), GRIP)]
-        shrank = advise("paper_tear", [*before, Reading((0.014, 0.0), "rest_left")])
+        before = [TuneReading((0.02, 0.0)), TuneReading((0.02, 0.0), GRIP)]
+        shrank = advise("paper_tear", [*before, TuneReading((0.014, 0.0), "rest_left")])
         self.assertEqual((shrank.step, shrank.why), ("rest_left", "keep"))
         self.assertAlmostEqual(shrank.about_steps, 0.014 / 0.006)
-        grew = advise("paper_tear", [*before, Reading((0.026, 0.0), "rest_left")])
+        grew = advise("paper_tear", [*before, TuneReading((0.026, 0.0), "rest_left")])
         self.assertEqual((grew.step, grew.why), ("rest_right", "reverse"))
-        nothing = advise("paper_tear", [*before, Reading((0.0201, 0.0), "rest_left")])
+        nothing = advise("paper_tear", [*before, TuneReading((0.0201, 0.0), "rest_left")])
         self.assertEqual(nothing.why, "again")
 
     def test_a_step_that_went_through_is_taken_back(self) -> None:
-        readings = [Reading((0.02, 0.0)), Reading((0.02, 0.0), GRIP), Reading((-0.008, 0.0), "rest_left")]
+        readings = [TuneReading((0.02, 0.0)), TuneReading((0.02, 0.0), GRIP), TuneReading((-0.008, 0.0), "rest_left")]
         self.assertEqual(advise("paper_tear", readings).step, "rest_right")
 
     def test_a_clean_hole_is_left_alone(self) -> None:
-        self.assertTrue(advise("paper_tear", [Reading((0.003, -0.003))]).good)
-        self.assertTrue(advise("bare_shaft", [Reading((0.03, 0.02))], distance_m=20.0).good)
+        self.assertTrue(advise("paper_tear", [TuneReading((0.003, -0.003))]).good)
+        self.assertTrue(advise("bare_shaft", [TuneReading((0.03, 0.02))], distance_m=20.0).good)
         self.assertAlmostEqual(size_m((0.003, 0.004)), 0.005)
 
     def test_every_step_can_be_taken_back(self) -> None:

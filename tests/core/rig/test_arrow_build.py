@@ -2,8 +2,8 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.ballistics.arrow import Component
-from cross_staff.core.rig.arrow_build import Build, margins, mass_per_force, recorded, spine_doubts
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.arrow_build import ArrowBuild, margins, mass_per_force, recorded, spine_doubts
+from cross_staff.core.rig.chronograph import ChronographSession
 
 POUND_N = 4.4482216152605
 PARTS = (
@@ -11,7 +11,7 @@ PARTS = (
     Component("Collar", 0.0019, 0.718),
     Component("Point", 0.0078, 0.728),
 )
-BUILD = Build("slim", 0.724, 0.0168, 0.0058, PARTS)
+BUILD = ArrowBuild("slim", 0.724, 0.0168, 0.0058, PARTS)
 
 
 class Weight(unittest.TestCase):
@@ -59,12 +59,12 @@ class Spine(unittest.TestCase):
 
 class Sessions(unittest.TestCase):
     def test_draw_weight_and_mass_are_written_beside_a_new_session(self) -> None:
-        found = recorded(replace(BUILD, sessions=(Session((81.0, 81.2)),)), None, 270.0).sessions[0]
+        found = recorded(replace(BUILD, sessions=(ChronographSession((81.0, 81.2)),)), None, 270.0).sessions[0]
         self.assertEqual((found.draw_weight_n, found.mass_kg), (270.0, BUILD.mass_kg()))
 
     def test_leaving_a_reading_out_measures_nothing_anew(self) -> None:
-        kept = recorded(replace(BUILD, sessions=(Session((81.0, 81.2)),)), None, 270.0)
-        again = replace(kept, sessions=(Session((81.0, 81.2), frozenset({1})),))
+        kept = recorded(replace(BUILD, sessions=(ChronographSession((81.0, 81.2)),)), None, 270.0)
+        again = replace(kept, sessions=(ChronographSession((81.0, 81.2), frozenset({1})),))
         self.assertEqual(recorded(again, kept, 300.0).sessions[0].draw_weight_n, 270.0)
 
 

@@ -2,29 +2,29 @@ import math
 import unittest
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig.chronograph import Session, odd_reading, summary
+from cross_staff.core.rig.chronograph import ChronographSession, odd_reading, summary
 
 
 class Readings(unittest.TestCase):
     def test_mean_spread_and_standard_error(self) -> None:
-        found = summary(Session((80.0, 81.0, 82.0)))
+        found = summary(ChronographSession((80.0, 81.0, 82.0)))
         self.assertEqual((found.count, found.mean_mps, found.spread_mps), (3, 81.0, 1.0))
         self.assertAlmostEqual(found.standard_error_mps, 1.0 / math.sqrt(3.0))
 
     def test_one_reading_has_no_spread(self) -> None:
-        found = summary(Session((81.0,)))
+        found = summary(ChronographSession((81.0,)))
         self.assertIsNone(found.spread_mps)
         self.assertIsNone(found.odd)
 
     def test_one_odd_reading_is_pointed_out_and_only_that(self) -> None:
-        self.assertEqual(odd_reading(Session((82.1, 82.3, 79.6, 82.2, 82.0))), 2)
-        self.assertIsNone(odd_reading(Session((82.1, 82.3, 81.9, 82.2, 82.0))))
-        self.assertIsNone(odd_reading(Session((82.1, 82.3, 79.6, 82.2, 82.0), frozenset({2}))))
+        self.assertEqual(odd_reading(ChronographSession((82.1, 82.3, 79.6, 82.2, 82.0))), 2)
+        self.assertIsNone(odd_reading(ChronographSession((82.1, 82.3, 81.9, 82.2, 82.0))))
+        self.assertIsNone(odd_reading(ChronographSession((82.1, 82.3, 79.6, 82.2, 82.0), frozenset({2}))))
 
     def test_three_readings_cannot_point_at_one(self) -> None:
-        self.assertIsNone(odd_reading(Session((82.1, 82.3, 70.0))))
+        self.assertIsNone(odd_reading(ChronographSession((82.1, 82.3, 70.0))))
 
     def test_left_out_readings_do_not_count(self) -> None:
-        self.assertEqual(summary(Session((80.0, 90.0, 82.0), frozenset({1}))).mean_mps, 81.0)
+        self.assertEqual(summary(ChronographSession((80.0, 90.0, 82.0), frozenset({1}))).mean_mps, 81.0)
         with self.assertRaisesRegex(InvalidValue, "at least one reading"):
-            summary(Session((80.0,), frozenset({0})))
+            summary(ChronographSession((80.0,), frozenset({0})))

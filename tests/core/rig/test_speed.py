@@ -3,31 +3,31 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.ballistics.arrow import PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN
-from cross_staff.core.rig.arrow_build import Build
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.arrow_build import ArrowBuild
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.speed import at_sight, measured, predicted
 
 MASSES = (0.0250, 0.0290, 0.0272)
 
 
-def build(mass_kg: float, *sessions: Session) -> Build:
-    return Build(shaft_diameter_m=0.006, measured_mass_kg=mass_kg, sessions=sessions)
+def build(mass_kg: float, *sessions: ChronographSession) -> ArrowBuild:
+    return ArrowBuild(shaft_diameter_m=0.006, measured_mass_kg=mass_kg, sessions=sessions)
 
 
-def session(speed: float, spread: float = 0.2, **changes: object) -> Session:
-    return Session((speed - spread, speed, speed + spread), distance_m=0.0, **changes)  # type: ignore[arg-type]
+def session(speed: float, spread: float = 0.2, **changes: object) -> ChronographSession:
+    return ChronographSession((speed - spread, speed, speed + spread), distance_m=0.0, **changes)  # type: ignore[arg-type]
 
 
 class Measured(unittest.TestCase):
     def test_one_session_is_brought_back_to_the_sight(self) -> None:
-        one = build(0.0272, Session((80.0, 80.4), distance_m=1.5, accuracy=0.004))
+        one = build(0.0272, ChronographSession((80.0, 80.4), distance_m=1.5, accuracy=0.004))
         back = math.exp(one.drag_per_m() * 1.5)
         found = measured([one], 0)
         self.assertAlmostEqual(found.speed_mps, 80.2 * back)
         self.assertAlmostEqual(found.sd_mps, math.hypot(0.004 * 80.2, 0.2) * back)
 
     def test_a_single_reading_has_the_instrument_for_its_spread(self) -> None:
-        found = measured([build(0.0272, Session((80.0,), distance_m=0.0, accuracy=0.005))], 0)
+        found = measured([build(0.0272, ChronographSession((80.0,), distance_m=0.0, accuracy=0.005))], 0)
         self.assertAlmostEqual(found.sd_mps, math.sqrt(2.0) * 0.4)
 
     def test_sessions_are_pooled_but_the_instrument_is_not(self) -> None:
@@ -39,7 +39,7 @@ class Measured(unittest.TestCase):
 
     def test_nothing_kept_is_nothing_known(self) -> None:
         self.assertIsNone(measured([build(0.027)], 0))
-        self.assertIsNone(at_sight([build(0.027, Session((80.0,), frozenset({0})))], 0))
+        self.assertIsNone(at_sight([build(0.027, ChronographSession((80.0,), frozenset({0})))], 0))
 
     def test_another_draw_weight_rescales_and_widens(self) -> None:
         then = session(80.0, draw_weight_n=250.0)

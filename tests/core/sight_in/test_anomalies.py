@@ -8,7 +8,7 @@ from scipy import stats
 
 from cross_staff.core.sight_in.anomalies import other_pin, sideways_trend, surprise
 from cross_staff.core.sight_in.conditions import GO, HALF, NO, NOT_YET, tape_day
-from cross_staff.core.sight_in.log import Session
+from cross_staff.core.sight_in.log import RangeSession
 from tests.ends import GOALS, PINS_M, believed, drawn, end, exact_card, hits, moved, range_log
 from tests.rigs import NOON
 
@@ -28,8 +28,8 @@ class OtherPin(unittest.TestCase):
 
     def test_a_right_one_or_an_offset_of_no_gap_is_not(self) -> None:
         for up in (0.0, hits(-4.0, 38.0, 38.0)):
-            belief = believed(exact_card(), range_log(*SIGHTED, end(9, 38.0, up_m=up, pin=2)))
-            self.assertIsNone(other_pin(belief))
+            estimate = believed(exact_card(), range_log(*SIGHTED, end(9, 38.0, up_m=up, pin=2)))
+            self.assertIsNone(other_pin(estimate))
 
     def test_a_sight_that_was_never_shot_says_nothing(self) -> None:
         self.assertIsNone(other_pin(believed(exact_card(), range_log(end(1, 5.0, up_m=0.2)))))
@@ -68,8 +68,8 @@ class AfterAMovement(unittest.TestCase):
     def test_an_unchecked_knob_is_turned_round_in_the_belief_itself(self) -> None:
         move = moved(2, "Windage micro", "windage", 40.0, "click")
         after = end(3, 17.0, right_m=2e-3 * 17.82 / 0.82)
-        belief = believed(exact_card(), range_log(end(1, 17.0), move, after, replace(after, key="e4", order=4)))
-        self.assertEqual(belief.reversed, ("Windage micro",))
+        estimate = believed(exact_card(), range_log(end(1, 17.0), move, after, replace(after, key="e4", order=4)))
+        self.assertEqual(estimate.reversed, ("Windage micro",))
 
 
 class Trend(unittest.TestCase):
@@ -99,9 +99,9 @@ class TapeDay(unittest.TestCase):
         earlier = [end(n, 17.0, shots=drawn(generator, 0, 0, 0.8e-3 * 17, 6), session=1) for n in range(1, 5)]
         shots = end(9, 17.0, spread_mrad=spread).shots[:arrows]
         today = end(9, 17.0, session=2, shots=shots)
-        session = Session(2, 1, NOON, crosswind_mps=wind)
+        session = RangeSession(2, 1, NOON, crosswind_mps=wind)
         log = range_log(*earlier, today, session=session)
-        log = replace(log, sessions=(Session(1, 1, NOON), session))
+        log = replace(log, sessions=(RangeSession(1, 1, NOON), session))
         return tape_day(believed(exact_card(goals=goals), log), session)
 
     def test_as_usual_go_ahead(self) -> None:
@@ -127,6 +127,6 @@ class TapeDay(unittest.TestCase):
 
     def test_without_any_history_nothing_speaks_against_it(self) -> None:
         card = exact_card(goals=replace(GOALS, group_size_m=None))
-        session = Session(1, 1, NOON)
+        session = RangeSession(1, 1, NOON)
         found = tape_day(believed(card, range_log(end(1, 17.0), session=session)), session)
         self.assertEqual((found.verdict, found.because, found.p_value), (GO, "no_history", None))

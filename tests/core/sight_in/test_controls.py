@@ -9,11 +9,11 @@ from cross_staff.core.sight_in.controls import (
     MM,
     STEP,
     TURN,
-    Drive,
+    RangeControl,
     advise,
     choose_sideways,
-    drive_for,
-    drives,
+    control_for,
+    range_controls,
     remedies,
 )
 from tests.rigs import TEMPLATES
@@ -24,7 +24,7 @@ TARGET = TEMPLATES["target_scope"]
 
 class Listed(unittest.TestCase):
     def test_controls_and_screws_make_one_list(self) -> None:
-        found = {drive.moves: drive for drive in drives(MULTI)}
+        found = {drive.moves: drive for drive in range_controls(MULTI)}
         self.assertEqual(set(found), {"elevation", "gang_elevation", "gang_windage", "windage", "pin"})
         self.assertEqual((found["windage"].unit, found["windage"].per_unit_mm), (CLICK, 0.05))
         self.assertEqual((found["pin"].unit, found["pin"].unlock), (MM, "Pin screw: a turn"))
@@ -33,43 +33,43 @@ class Listed(unittest.TestCase):
     def test_every_kind_has_a_way_sideways(self) -> None:
         for kind, model in TEMPLATES.items():
             with self.subTest(kind):
-                self.assertIsNotNone(choose_sideways(drives(model), 0.4))
+                self.assertIsNotNone(choose_sideways(range_controls(model), 0.4))
 
     def test_an_unknown_click_is_a_trial(self) -> None:
-        (drive,) = drives(replace(MULTI, controls=(Control("Micro", "windage", None, 20.0),), screws=()))
+        (drive,) = range_controls(replace(MULTI, controls=(Control("Micro", "windage", None, 20.0),), screws=()))
         self.assertEqual((drive.unit, drive.per_unit_mm), (CLICK, None))
-        advice = advise(drive, 0.5, (drive.gain().size, drive.gain().sd), MULTI)
+        advice = advise(drive, 0.5, (drive.travel_per_unit().size, drive.travel_per_unit().sd), MULTI)
         assert advice
         self.assertTrue(advice.trial)
 
     def test_clicks_of_a_turn_are_reckoned(self) -> None:
-        (drive,) = drives(replace(MULTI, controls=(Control("Micro", "windage", None, 20.0, 1.0),), screws=()))
+        (drive,) = range_controls(replace(MULTI, controls=(Control("Micro", "windage", None, 20.0, 1.0),), screws=()))
         self.assertEqual((drive.unit, drive.per_unit_mm), (CLICK, 0.05))
-        (turned,) = drives(replace(MULTI, controls=(Control("Knob", "windage", per_turn_mm=0.8),), screws=()))
+        (turned,) = range_controls(replace(MULTI, controls=(Control("Knob", "windage", per_turn_mm=0.8),), screws=()))
         self.assertEqual((turned.unit, turned.per_unit_mm), (TURN, 0.8))
 
     def test_what_must_never_be_touched_is_no_control(self) -> None:
         model = replace(MULTI, controls=(), screws=(Screw("Stop", "pin", never=True),))
-        self.assertEqual(drives(model), ())
+        self.assertEqual(range_controls(model), ())
 
 
 class Chosen(unittest.TestCase):
     def test_coarse_before_fine_micro_last(self) -> None:
-        found = drives(TARGET)
+        found = range_controls(TARGET)
         self.assertEqual(choose_sideways(found, 7.0).moves, "coarse")  # type: ignore[union-attr]
         self.assertEqual(choose_sideways(found, 0.3).moves, "windage")  # type: ignore[union-attr]
-        multi = drives(MULTI)
+        multi = range_controls(MULTI)
         self.assertEqual(choose_sideways(multi, -3.1).moves, "gang_windage")  # type: ignore[union-attr]
         self.assertEqual(choose_sideways(multi, 2.4).moves, "windage")  # type: ignore[union-attr]
 
     def test_without_a_micro_the_housing_does_it_all(self) -> None:
-        only = [drive for drive in drives(MULTI) if drive.moves != "windage"]
+        only = [drive for drive in range_controls(MULTI) if drive.moves != "windage"]
         self.assertEqual(choose_sideways(only, 0.2).moves, "gang_windage")  # type: ignore[union-attr]
 
 
 class Advised(unittest.TestCase):
     def setUp(self) -> None:
-        self.micro = drive_for(drives(MULTI), "windage")
+        self.micro = control_for(range_controls(MULTI), "windage")
 
     def test_clicks_which_way_and_what_they_make(self) -> None:
         assert self.micro
@@ -90,7 +90,7 @@ class Advised(unittest.TestCase):
         self.assertIsNone(advise(self.micro, 0.02, (0.05, 0.001), MULTI))
 
     def test_the_end_of_travel_is_foreseen_and_answered(self) -> None:
-        short = Drive("Housing", "gang_elevation", MM, 1.0, left_mm=(2.0, 9.0))
+        short = RangeControl("Housing", "gang_elevation", MM, 1.0, left_mm=(2.0, 9.0))
         advice = advise(short, -5.0, (1.0, 0.03), MULTI)
         assert advice
         self.assertEqual((advice.way, advice.amount), ("down", -2.0))
@@ -102,26 +102,26 @@ class Advised(unittest.TestCase):
         self.assertEqual((enough.short_mm, enough.left_mm), (0.0, 4.0))
 
     def test_no_travel_at_all_still_says_what_else(self) -> None:
-        stuck = Drive("Micro", "windage", CLICK, 0.05, left_mm=(0.0, 10.0))
+        stuck = RangeControl("Micro", "windage", CLICK, 0.05, left_mm=(0.0, 10.0))
         advice = advise(stuck, -1.0, (0.05, 0.001), MULTI)
         assert advice
         self.assertEqual((advice.amount, advice.short_mm), (0.0, -1.0))
         self.assertIn("gang_windage", advice.instead)
 
     def test_remedies_come_from_what_the_sight_has(self) -> None:
-        micro = Drive("Micro", "windage", CLICK, 0.05)
+        micro = RangeControl("Micro", "windage", CLICK, 0.05)
         self.assertEqual(remedies(micro, TARGET), ("coarse", "reversed_bracket"))
         bare = replace(TEMPLATES["single_pin_slider"], holes_mm=(), screws=(), controls=())
-        self.assertEqual(remedies(Drive("Wheel", "elevation", MM, 1.0), bare), ("shop",))
+        self.assertEqual(remedies(RangeControl("Wheel", "elevation", MM, 1.0), bare), ("shop",))
 
     def test_moved_travel_is_taken_off_what_is_left(self) -> None:
         control = Control("Micro", "windage", 0.05, 20.0, travel_mm=10.0, position_mm=5.0)
         model = replace(MULTI, controls=(control,), screws=())
-        (drive,) = drives(model, lambda name: 1.5)
+        (drive,) = range_controls(model, lambda name: 1.5)
         self.assertEqual(drive.left_mm, (6.5, 3.5))
 
     def test_a_bracket_goes_by_its_places(self) -> None:
-        bracket = drive_for(drives(TARGET), "coarse")
+        bracket = control_for(range_controls(TARGET), "coarse")
         assert bracket and bracket.unit == STEP
         advice = advise(bracket, 7.2, (1.0, 0.02), TARGET)
         assert advice

@@ -9,11 +9,11 @@ from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.rig.card import Goals
 from cross_staff.core.rig.sight import TapeSeat
 from cross_staff.core.sight_in.checks import check_end
-from cross_staff.core.sight_in.dispersion import pooled_spread
+from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.estimate import same_distance
-from cross_staff.core.sight_in.log import RangeLog, Session
+from cross_staff.core.sight_in.log import RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import dialled_pin, end_entries, pins_of
-from cross_staff.core.tape.station import reckon
+from cross_staff.core.tape.station import evaluate
 from tests.ends import GOALS, PINS_M, believed, drawn, end, exact_card, hits, moved, range_log, ranged_card, said
 from tests.rigs import NOON, RIG_A
 
@@ -25,18 +25,18 @@ class SpreadOfAnArcher(unittest.TestCase):
         ends = [
             end(n, d, shots=drawn(generator, 0.1, 0.2, 1.3e-3 * d, 6)) for n, d in enumerate((17.0, 38.0, 61.0) * 20)
         ]
-        found = pooled_spread(card, ends)
+        found = pooled_dispersion(card, ends)
         self.assertAlmostEqual(found.mrad, 1.3, 1)
         self.assertEqual((found.freedom, found.known), (None, True))
 
     def test_the_card_s_usual_group_is_counted_in(self) -> None:
         card = ranged_card()
-        self.assertAlmostEqual(pooled_spread(card, []).mrad, card.goals.spread_mrad or 0.0)
-        self.assertEqual(pooled_spread(card, []).freedom, 10)
+        self.assertAlmostEqual(pooled_dispersion(card, []).mrad, card.goals.spread_mrad or 0.0)
+        self.assertEqual(pooled_dispersion(card, []).freedom, 10)
 
     def test_nothing_known(self) -> None:
         card = ranged_card(goals=replace(GOALS, group_size_m=None))
-        self.assertFalse(pooled_spread(card, []).known)
+        self.assertFalse(pooled_dispersion(card, []).known)
 
 
 class Windage(unittest.TestCase):
@@ -60,7 +60,9 @@ class Windage(unittest.TestCase):
     def test_wind_that_was_written_down_makes_it_less_sure_and_moves_nothing(self) -> None:
         card = exact_card()
         calm = believed(card, range_log(end(1, 38.0, right_m=0.02)))
-        windy = believed(card, range_log(end(1, 38.0, right_m=0.02), session=Session(1, 1, NOON, crosswind_mps=4.0)))
+        windy = believed(
+            card, range_log(end(1, 38.0, right_m=0.02), session=RangeSession(1, 1, NOON, crosswind_mps=4.0))
+        )
         self.assertAlmostEqual(calm.right.of({"right": 1.0})[0], windy.right.of({"right": 1.0})[0], 3)
         self.assertGreater(windy.right.of({"right": 1.0})[1], 2 * calm.right.of({"right": 1.0})[1])
         self.assertGreater(windy.drift_m(windy.log.ends[0]), 0.0)
@@ -69,10 +71,10 @@ class Windage(unittest.TestCase):
         card = exact_card()
         sds = []
         for counts in ("full", "half"):
-            log = range_log(end(1, 17.0), session=Session(1, 1, NOON, counts=counts))
+            log = range_log(end(1, 17.0), session=RangeSession(1, 1, NOON, counts=counts))
             sds.append(believed(card, log).right.of({"right": 1.0})[1])
         self.assertAlmostEqual(sds[1] / sds[0], np.sqrt(2.0), 2)
-        none = believed(card, range_log(end(1, 17.0), session=Session(1, 1, NOON, counts="none")))
+        none = believed(card, range_log(end(1, 17.0), session=RangeSession(1, 1, NOON, counts="none")))
         self.assertEqual(none.counted, ())
 
 
@@ -112,25 +114,25 @@ class Heights(unittest.TestCase):
         between = 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, 26.0))
         # a spread that is a tenth too wide puts each pin too low, in proportion
         log = range_log(end(1, 17.0), end(2, 38.0, up_m=hits(-0.1 * below, 38.0, 38.0), pin=2))
-        belief = believed(card, log)
-        assert belief.up is not None
-        self.assertAlmostEqual(belief.up.of(belief.weights(2))[0], 0.1 * below, delta=0.15)
-        self.assertAlmostEqual(belief.up.of(belief.weights(1))[0], 0.1 * between, delta=0.15)
+        estimate = believed(card, log)
+        assert estimate.up is not None
+        self.assertAlmostEqual(estimate.up.of(estimate.weights(2))[0], 0.1 * below, delta=0.15)
+        self.assertAlmostEqual(estimate.up.of(estimate.weights(1))[0], 0.1 * between, delta=0.15)
 
     def test_a_wheel_that_finds_home_leaves_the_height_to_the_fit(self) -> None:
-        belief = believed(exact_card("single_pin_slider"), range_log(end(1, 17.0, dial_mm=12.0)))
-        self.assertIsNone(belief.up)
-        self.assertAlmostEqual(belief.fitted_mark(17.0)[0], 12.0, 1)  # type: ignore[index]
+        estimate = believed(exact_card("single_pin_slider"), range_log(end(1, 17.0, dial_mm=12.0)))
+        self.assertIsNone(estimate.up)
+        self.assertAlmostEqual(estimate.fitted_mark(17.0)[0], 12.0, 1)  # type: ignore[index]
 
     def test_what_was_shot_before_the_rig_changed_is_not_counted(self) -> None:
         card = exact_card()
         log = range_log(end(1, 17.0, right_m=0.05), end(2, 17.0, revision=2))
-        fit = reckon(card, ()).fit
+        fit = evaluate(card, ()).fit
         assert fit is not None
-        from cross_staff.core.sight_in.estimate import RangeBelief
+        from cross_staff.core.sight_in.estimate import AimEstimate
 
         old = {"windage": frozenset({2}), "home": frozenset({2})}
-        self.assertAlmostEqual(RangeBelief(card, log, fit, old).right.of({"right": 1.0})[0], 0.0, 2)
+        self.assertAlmostEqual(AimEstimate(card, log, fit, old).right.of({"right": 1.0})[0], 0.0, 2)
 
 
 class IntoTheTape(unittest.TestCase):
@@ -138,7 +140,7 @@ class IntoTheTape(unittest.TestCase):
         card = exact_card("single_pin_slider")
         far = 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, 61.0))
         log = range_log(end(1, 17.0, dial_mm=10.0), end(2, 61.0, up_m=hits(1.0, 61.0, 61.0), dial_mm=10.0 + far - 1.0))
-        found = reckon(card, end_entries(card, log))
+        found = evaluate(card, end_entries(card, log))
         self.assertEqual([row.entry.from_range for row in found.used], [True, True])
         assert found.fit is not None
         self.assertAlmostEqual(found.fit.tape([61.0])[0].mark_mm or 0, 10.0 + far, delta=0.3)
@@ -165,7 +167,7 @@ class IntoTheTape(unittest.TestCase):
         self.assertEqual(dialled_pin(card, log.chosen), 2)
         far, near = end_entries(card, log)
         self.assertEqual([(far.pin, far.mark_mm), (near.pin, near.mark_mm)], [(2, 0.0), (0, 0.0)])
-        found = reckon(card, (far, near), pins=pins_of(card, log.chosen))
+        found = evaluate(card, (far, near), pins=pins_of(card, log.chosen))
         self.assertAlmostEqual(found.tape_home_m or 0.0, 38.0, delta=0.3)  # where the far pin's tape begins
         mark = believed(card, log).fitted_mark(38.0)
         assert mark

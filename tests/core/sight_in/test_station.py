@@ -7,7 +7,7 @@ from datetime import timedelta
 
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.rig.card import Goals
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.rig.sight import Control
 from cross_staff.core.rig.sight_kinds import KINDS
@@ -16,7 +16,7 @@ from cross_staff.core.sight_in.log import End, Move
 from cross_staff.core.sight_in.marks import end_entries
 from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, SightIn, sight_in
 from cross_staff.core.tape.stack import stack
-from cross_staff.core.tape.station import reckon
+from cross_staff.core.tape.station import evaluate
 from tests.ends import GOALS, end, exact_card, hits, judged, moved, range_log, ranged_card, said
 from tests.rigs import NOON, RIG_A, full_card
 
@@ -95,10 +95,10 @@ class Moves(unittest.TestCase):
         log = range_log(*ends, moved(3, "Windage micro", "windage", 20.0, "click"),
                         *(end(n, 17.0, right_m=0.9e-3 * far) for n in (4, 5)), entries=START)  # fmt: skip
         found = judged(card, log)
-        assert found.belief
-        drive = found.belief.drive("windage")
+        assert found.estimate
+        drive = found.estimate.drive("windage")
         assert drive
-        self.assertAlmostEqual(found.belief.gain(drive)[0], 0.08, delta=0.012)
+        self.assertAlmostEqual(found.estimate.travel_per_unit(drive)[0], 0.08, delta=0.012)
         self.assertAlmostEqual(found.act.moves[0].amount, 0.9 / 0.08, delta=3.0)
 
 
@@ -199,9 +199,9 @@ class Dialled(unittest.TestCase):
 class Stack(unittest.TestCase):
     def test_pins_that_will_not_fit_are_foreseen(self) -> None:
         card = exact_card(goals=replace(GOALS, pin_distances_m=(17.0, 38.0, 90.0, 120.0)))
-        belief = judged(card, range_log()).belief
-        assert belief
-        found = stack(card, belief.fit, belief.distances)
+        estimate = judged(card, range_log()).estimate
+        assert estimate
+        found = stack(card, estimate.fit, estimate.distances)
         self.assertEqual([p.ranged_m for p in found.beyond], [90.0, 120.0])
         self.assertEqual(found.farthest_that_fits_m, 38.0)
         self.assertAlmostEqual(found.top_above_middle_mm or 0, (found.pins[1].below_mm or 0) / 2)
@@ -210,15 +210,15 @@ class Stack(unittest.TestCase):
         """PHYSICS: pins 20/35/50 stand 0, 7.9681 and 17.2548 mm below the first."""
         goals = Goals(20.0, 78.0, 0.3, 0.1, 38.0, (), (20.0, 35.0, 50.0))
         card = exact_card(goals=goals)
-        belief = judged(card, range_log()).belief
-        assert belief
-        places = [p.below_mm or 0 for p in stack(card, belief.fit, belief.distances).pins]
+        estimate = judged(card, range_log()).estimate
+        assert estimate
+        places = [p.below_mm or 0 for p in stack(card, estimate.fit, estimate.distances).pins]
         for found, true in zip(places, (0.0, 7.9681, 17.2548)):
             self.assertAlmostEqual(found, true, delta=0.02 * true + 1e-9)
 
     def test_out_of_reach_has_no_place(self) -> None:
         card = exact_card(goals=replace(GOALS, pin_distances_m=(17.0, 1500.0)))
-        found = stack(card, judged(card, range_log()).belief.fit, (17.0, 1500.0))  # type: ignore[union-attr]
+        found = stack(card, judged(card, range_log()).estimate.fit, (17.0, 1500.0))  # type: ignore[union-attr]
         self.assertIsNone(found.pins[1].below_mm)
 
 
@@ -231,7 +231,7 @@ class Radius(unittest.TestCase):
     def test_old_ends_are_told(self) -> None:
         card = ranged_card()
         log = range_log(end(1, 17.0))
-        found = sight_in(card, log, reckon(card, end_entries(card, log)), {"home": frozenset({2})})
+        found = sight_in(card, log, evaluate(card, end_entries(card, log)), {"home": frozenset({2})})
         self.assertEqual((found.old_ends, found.shot_now, found.shot), (1, False, True))
 
 
@@ -243,7 +243,7 @@ class AnyRig(unittest.TestCase):
             for fps in (24.0, 110.0):
                 for pins in ((17.0, 18.0, 140.0), (300.0, 390.0)):
                     goals = replace(GOALS, pin_distances_m=pins)
-                    card = ranged_card(kind, chronograph=Session((fps, fps + 0.2)), goals=goals)
+                    card = ranged_card(kind, chronograph=ChronographSession((fps, fps + 0.2)), goals=goals)
                     shot = [end(1, 5.0, 0.3, -0.4, dial_mm=3.0), end(2, 17.0, 0.01, 0.0, dial_mm=1.0)]
                     shot.append(end(3, 140.0, pin=2))
                     placed = moved(4, "pin", "pin", 0.0, pin=1, placed=True)
@@ -258,5 +258,5 @@ class AnyRig(unittest.TestCase):
         card = exact_card()
         placed, now = moved(2, "pin", "pin", 0.0, pin=1, placed=True), frozenset({2})
         log = range_log(end(1, 17.0), placed, end(3, 26.0, pin=1), entries=START)
-        found = sight_in(card, log, reckon(card, end_entries(card, log)), {"home": now, "windage": now})
+        found = sight_in(card, log, evaluate(card, end_entries(card, log)), {"home": now, "windage": now})
         self.assertEqual([s.step.key for s in found.steps if s.state], [])

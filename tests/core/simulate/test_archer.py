@@ -11,14 +11,14 @@ import numpy as np
 
 from cross_staff.core.estimation.groups import SMALL_PART
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.simulate.archer import Followed, HiddenSight, by_chasing, by_orders
+from cross_staff.core.simulate.archer import HiddenSight, SightInOutcome, by_chasing, by_orders
 
 SEEDS, CHASERS = 10, 3
 
 
 class Orders(unittest.TestCase):
-    orders: dict[str, list[Followed]]
-    chased: dict[str, list[Followed]]
+    orders: dict[str, list[SightInOutcome]]
+    chased: dict[str, list[SightInOutcome]]
 
     @classmethod
     def setUpClass(cls) -> None:

@@ -8,18 +8,18 @@ from dataclasses import replace
 
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig.arrow_build import Build
+from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.tape.carry_over import carried_over, confirming, overlay
-from cross_staff.core.tape.forecast import Shot
-from cross_staff.core.tape.station import reckon
+from cross_staff.core.tape.forecast import PlannedGroup
+from cross_staff.core.tape.station import evaluate
 from tests.rigs import RIG_A, entry, full_card, true_mark
 
 OLD = full_card()
 MARKS = [entry(n, d, true_mark(d), arrows=6) for n, d in enumerate((17.0, 38.0, 61.0, 78.0), 1)]
-FIT = reckon(OLD, MARKS).fit
+FIT = evaluate(OLD, MARKS).fit
 
 
-def heavier(kg: float = 0.0016, diameter: float | None = None) -> Build:
+def heavier(kg: float = 0.0016, diameter: float | None = None) -> ArrowBuild:
     build = OLD.build
     parts = tuple(replace(p, mass_kg=p.mass_kg + kg) if p.name == "Point" else p for p in build.components)
     return replace(build, components=parts, shaft_diameter_m=diameter or build.shaft_diameter_m)
@@ -94,12 +94,12 @@ class Carried(unittest.TestCase):
     def test_what_is_not_known_is_said(self) -> None:
         assert FIT
         with self.assertRaisesRegex(InvalidValue, "mass"):
-            carried_over(OLD, OLD.with_build(Build("nothing known")), FIT)
+            carried_over(OLD, OLD.with_build(ArrowBuild("nothing known")), FIT)
 
     def test_home_and_one_far_distance_confirm_it(self) -> None:
         assert FIT
         found = carried_over(OLD, OLD.with_build(heavier()), FIT)
-        home, far = confirming(found.fit, 17.0, [26.0, 38.0, 61.0, 78.0, 95.0], 95.0, Shot())
+        home, far = confirming(found.fit, 17.0, [26.0, 38.0, 61.0, 78.0, 95.0], 95.0, PlannedGroup())
         self.assertEqual(home.distance_m, 17.0)
         self.assertGreater(far.distance_m, 60.0)
         self.assertLess(far.sd_at_farthest_m_then, 0.7 * home.sd_at_farthest_m_now)

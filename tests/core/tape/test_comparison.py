@@ -8,13 +8,13 @@ from datetime import timedelta
 
 from cross_staff.core.ballistics.air import standard_pressure
 from cross_staff.core.ballistics.sightline import pin_height
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.tape.comparison import ALL, SPEED, TWO, Weather, carried, compared, days, layings, trip
 from cross_staff.core.tape.fit import Observation
-from cross_staff.core.tape.forecast import Shot, after, next_shot
+from cross_staff.core.tape.forecast import PlannedGroup, after, next_shot
 from cross_staff.core.tape.solver import solve
-from cross_staff.core.tape.station import Pins, pin_now, reckon
+from cross_staff.core.tape.station import Pins, evaluate, pin_now
 from tests.core.oracle import height_at
 from tests.rigs import NOON, RIG_A, entry, full_card, true_mark
 
@@ -57,7 +57,7 @@ class SeveralPins(unittest.TestCase):
             entry(3, 38.0, true_mark(38.0) - 7.9, pin=1),
         ]
         card = full_card()
-        found = reckon(card, rows, pins=Pins((17.0, 35.0), 1))
+        found = evaluate(card, rows, pins=Pins((17.0, 35.0), 1))
         assert found.fit and found.tape_home_m
         height = pin_height(RIG_A, 17.0) - 0.0079
         self.assertAlmostEqual(height_at(RIG_A, height, found.tape_home_m, 0.0) or 0.0, 0.0, delta=0.02)
@@ -67,7 +67,7 @@ class SeveralPins(unittest.TestCase):
 class Compare(unittest.TestCase):
     def setUp(self) -> None:
         self.card = full_card()
-        self.found = reckon(self.card, [entry(n, d, true_mark(d)) for n, d in enumerate((17.0, 38.0, 61.0, 78.0), 1)])
+        self.found = evaluate(self.card, [entry(n, d, true_mark(d)) for n, d in enumerate((17.0, 38.0, 61.0, 78.0), 1)])
 
     def test_more_marks_are_surer_and_the_cost_is_against_all(self) -> None:
         rows = {row.key: row for row in compared(self.card, self.found)}
@@ -80,13 +80,13 @@ class Compare(unittest.TestCase):
         self.assertGreater((rows[SPEED].up_m or 0.0) * longer, 0.0)
 
     def test_with_two_marks_there_is_no_third_fit(self) -> None:
-        found = reckon(self.card, [entry(1, 17.0, 20.0), entry(2, 61.0, true_mark(61.0))])
+        found = evaluate(self.card, [entry(1, 17.0, 20.0), entry(2, 61.0, true_mark(61.0))])
         self.assertEqual([row.key for row in compared(self.card, found)], [SPEED, ALL])
-        self.assertEqual([row.key for row in compared(self.card, reckon(self.card, []))], [SPEED, ALL])
+        self.assertEqual([row.key for row in compared(self.card, evaluate(self.card, []))], [SPEED, ALL])
 
     def test_each_way_of_laying_leaves_nothing_where_it_is_laid(self) -> None:
         marks = [entry(1, 17.0, 20.3), entry(2, 38.0, true_mark(38.0) - 0.2), entry(3, 61.0, true_mark(61.0) + 0.1)]
-        found = reckon(self.card, marks)
+        found = evaluate(self.card, marks)
         rows, ways = layings(self.card, found)
         home, far, best = ways
         self.assertEqual([row.entry.ranged_m for row in rows], [17.0, 38.0, 61.0])
@@ -96,17 +96,17 @@ class Compare(unittest.TestCase):
         self.assertTrue(all((mm > 0) == (up > 0) for mm, up in zip(best.left_mm, best.up_m)))
         strip = layings(self.card, found, lambda ranged: [1.02 * (true_mark(d) - 20.0) for d in ranged])[1]
         self.assertGreater(strip[0].left_mm[-1], 0.3)  # a strip too long shoots high at the far mark
-        self.assertEqual(layings(self.card, reckon(self.card, [])), ((), ()))
+        self.assertEqual(layings(self.card, evaluate(self.card, [])), ((), ()))
 
     def test_a_day_that_differs_is_said(self) -> None:
         rows = [entry(n, d, true_mark(d)) for n, d in enumerate((17.0, 38.0, 61.0), 1)]
         again = [entry(n, d, true_mark(d) + 1.5) for n, d in ((4, 17.0), (5, 38.0), (6, 61.0))]
         later = [replace(row, entered=NOON + timedelta(days=2)) for row in again]
-        found = days(reckon(self.card, [*rows, *later]))
+        found = days(evaluate(self.card, [*rows, *later]))
         self.assertEqual([day.count for day in found], [3, 3])
         self.assertTrue(all(day.differs for day in found))
         self.assertGreater(found[1].off_mm, 0.5)
-        self.assertFalse(any(day.differs for day in days(reckon(self.card, rows))))
+        self.assertFalse(any(day.differs for day in days(evaluate(self.card, rows))))
 
 
 class Air(unittest.TestCase):
@@ -130,7 +130,7 @@ class Air(unittest.TestCase):
 class Afterwards(unittest.TestCase):
     def test_after_a_shot_the_fit_is_as_sure_as_was_foretold(self) -> None:
         fit = solve(PRIORS, 17.0, [seen(17.0, 0.0)])
-        shot = Shot(6, 1.0, 0.15)
+        shot = PlannedGroup(6, 1.0, 0.15)
         best = next_shot(fit, [38.0, 61.0], 95.0, shot)
         assert best
         then = after(fit, best.distance_m, shot).tape([95.0])[0].sd_on_target_m
@@ -139,8 +139,8 @@ class Afterwards(unittest.TestCase):
 
 class OutOfReach(unittest.TestCase):
     def test_a_pin_out_of_reach_has_no_height_and_no_distance(self) -> None:
-        slow = full_card(chronograph=Session((45.0, 45.1, 44.9)))
-        found = reckon(slow, [], pins=Pins((17.0, 38.0, 390.0), 0))
+        slow = full_card(chronograph=ChronographSession((45.0, 45.1, 44.9)))
+        found = evaluate(slow, [], pins=Pins((17.0, 38.0, 390.0), 0))
         assert found.fit
         self.assertEqual(len(found.heights_at_home()), 2)
         self.assertIsNone(pin_now(slow, found.fit, 2, found.home_mark_mm))

@@ -5,7 +5,7 @@ from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.tape.fit import Observation
-from cross_staff.core.tape.forecast import Shot, contradiction, good_to, next_shot
+from cross_staff.core.tape.forecast import PlannedGroup, contradiction, good_to, next_shot
 from cross_staff.core.tape.solver import solve
 
 PRIORS = Priors(Known(80.2, 0.6), Known(0.0015, 0.25), Known(0.82, 0.005), Known(0.104, 0.005))
@@ -132,14 +132,14 @@ class Outlook(unittest.TestCase):
         cls.fit = solve(PRIORS, 18.0, MARKS)
 
     def test_the_next_shot_gains_what_it_promises(self) -> None:
-        shot = Shot(6, 1.0, 0.15)
+        shot = PlannedGroup(6, 1.0, 0.15)
         best = next_shot(self.fit, range(10, 91, 5), 95.0, shot)
         then = solve(PRIORS, 18.0, [*MARKS, self._expected(best.distance_m, shot)])
         self.assertAlmostEqual(best.sd_at_farthest_m_now, self.fit.tape([95.0])[0].sd_on_target_m, places=9)
         self.assertAlmostEqual(best.sd_at_farthest_m_then, then.tape([95.0])[0].sd_on_target_m, delta=1e-3)
 
     def test_no_other_candidate_gains_more(self) -> None:
-        shot, distances = Shot(6, 1.0, 0.15), [25.0, 50.0, 75.0]
+        shot, distances = PlannedGroup(6, 1.0, 0.15), [25.0, 50.0, 75.0]
         best = next_shot(self.fit, distances, 95.0, shot)
         for distance in distances:
             then = solve(PRIORS, 18.0, [*MARKS, self._expected(distance, shot)])
@@ -155,6 +155,6 @@ class Outlook(unittest.TestCase):
         self.assertGreater(1.96 * outside.sd_on_target_m, 0.10)
         self.assertIsNone(good_to(self.fit, 18.0, 120.0, 0.001))
 
-    def _expected(self, distance_m: float, shot: Shot) -> Observation:
+    def _expected(self, distance_m: float, shot: PlannedGroup) -> Observation:
         mark = self.fit.tape([distance_m])[0].mark_mm
         return Observation(distance_m, mark, shot.reading_sd_mm, 0.0, shot.standard_error_m(distance_m), "group")

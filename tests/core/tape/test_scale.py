@@ -2,7 +2,7 @@ import unittest
 
 from cross_staff.core.ballistics.sightline import marks, turnover_distance
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.printing.sheet import Sheet, SheetStyle, compose
+from cross_staff.core.printing.sheet import PrintedSheet, SheetStyle, compose
 from cross_staff.core.tape.scale import LEAST_TICK_GAP_MM, TapeLayout, layout, whole_units
 from tests.rigs import RIG_A
 
@@ -60,7 +60,7 @@ class Ticks(unittest.TestCase):
 
 
 class Sheets(unittest.TestCase):
-    def sheet(self, to_m: float = 95.0, name: str = "Ledge bow", **style: object) -> Sheet:
+    def sheet(self, to_m: float = 95.0, name: str = "Ledge bow", **style: object) -> PrintedSheet:
         tapes = {scale: (tape(to_m=to_m, scale=scale),) for scale in (0.99, 1.0, 1.01)}
         heading = [name, "Maren Oake", "revision 3"]
         return compose(tapes, SheetStyle(**style), heading, [name, "rev 3 · 2026-11-24", "3 marks, rms 0.1 mm"])  # type: ignore[arg-type]
@@ -140,5 +140,5 @@ class Sheets(unittest.TestCase):
             with self.assertRaisesRegex(InvalidValue, words):
                 self.sheet(**style)
 
-    def _place(self, label: str, sheet: Sheet) -> float:
+    def _place(self, label: str, sheet: PrintedSheet) -> float:
         return next(text.y for text in sheet.pages[0].texts if text.words == label)

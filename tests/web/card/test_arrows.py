@@ -34,11 +34,11 @@ class Arrows(WithClient):
         tape = f"/rigs/{self.rig_id}/tape"
         row = {"row-0-distance": "17", "row-0-mark": f"{true_mark(17):.1f}", "row-0-arrows": "6"}
         self.client.post(tape, data=fields(self.client.get(tape).text) | row)
-        self.assertEqual(len(self.found.reckoning.used), 1)
+        self.assertEqual(len(self.found.evaluation.used), 1)
         self.act(1, "use")
-        self.assertEqual((len(self.found.reckoning.used), len(self.found.reckoning.old)), (0, 1))
+        self.assertEqual((len(self.found.evaluation.used), len(self.found.evaluation.old)), (0, 1))
         self.act(0, "use")
-        self.assertEqual(len(self.found.reckoning.used), 1)
+        self.assertEqual(len(self.found.evaluation.used), 1)
 
     def test_taking_out_and_putting_back(self) -> None:
         self.heavier()

@@ -1,5 +1,5 @@
 from cross_staff.services import tape
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import RowEdit
 from tests.rigs import NOON, full_card
 from tests.web.client import METRIC, WithClient, fields
@@ -27,7 +27,7 @@ class Card(WithClient):
         self.rig_id = self.add_rig()
         self.path = f"/rigs/{self.rig_id}/card"
 
-    def kept(self) -> RigView:
+    def kept(self) -> Rig:
         return open_rig(self.database, self.rig_id)
 
     def test_saving_what_is_shown_changes_nothing(self) -> None:

@@ -3,7 +3,7 @@
 import unittest
 
 from cross_staff.core.rig.card import PeepEntry
-from cross_staff.core.rig.chronograph import Session, summary
+from cross_staff.core.rig.chronograph import ChronographSession, summary
 from cross_staff.web.card.drawing import arrow_drawing, peep_drawing, speed_strip
 from cross_staff.web.forms.units import Units
 from tests.rigs import full_card
@@ -19,11 +19,11 @@ class CardDrawn(unittest.TestCase):
         self.assertIsNone(arrow_drawing(build, None))
 
     def test_the_odd_reading_is_marked(self) -> None:
-        session = Session((82.1, 82.3, 79.6, 82.2, 82.0))
+        session = ChronographSession((82.1, 82.3, 79.6, 82.2, 82.0))
         found = speed_strip(session, summary(session), UNITS)
         self.assertEqual([r.index for r in found.readings if r.odd], [2])
         self.assertLess(found.readings[2].x, found.low)
-        self.assertIsNone(speed_strip(Session(()), None, UNITS))
+        self.assertIsNone(speed_strip(ChronographSession(()), None, UNITS))
 
     def test_the_triangle_has_its_angle(self) -> None:
         import math

@@ -5,7 +5,7 @@ from typing import Any
 
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.chronograph import Session
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.sight import Control
 from cross_staff.core.rig.staleness import RESULTS, changes
 from cross_staff.web.card import words as card_words
@@ -54,5 +54,5 @@ class Warnings(unittest.TestCase):
         self.assertIn("never draw", card_words.short_margin("collar", Margins(0.02, -0.004), METRIC))
 
     def test_sessions(self) -> None:
-        self.assertIn("undated: 80.5\u00a0m/s ± ", card_words.session(Session((80.0, 81.0)), METRIC))
-        self.assertIn("left out", card_words.session(Session((80.0,), frozenset({0})), METRIC))
+        self.assertIn("undated: 80.5\u00a0m/s ± ", card_words.session(ChronographSession((80.0, 81.0)), METRIC))
+        self.assertIn("left out", card_words.session(ChronographSession((80.0,), frozenset({0})), METRIC))

@@ -7,7 +7,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cross_staff.web.forms.merge import Seen, merged, seen_by, seen_text
+from cross_staff.web.forms.merge import SeenFields, merged, seen_by, seen_text
 
 NOW = {"home": "17", "far": "95", "label_0": "4", "span_0": "40", "label_1": "5", "span_1": "44"}
 TEXT = st.sampled_from(["", "1", "2", "3"])
@@ -56,7 +56,7 @@ class Merging(unittest.TestCase):
     @given(FORM, FORM, FORM)
     @settings(max_examples=300, deadline=None, derandomize=True)
     def test_nothing_of_either_is_lost_in_silence(self, was, typed, now) -> None:  # type: ignore[no-untyped-def]
-        joined = merged(typed | {"seen": Seen(was).text()}, now)
+        joined = merged(typed | {"seen": SeenFields(was).text()}, now)
         asked = {each.name for each in joined.conflicts}
         for name in now:
             result = joined.typed.get(name, "")

@@ -2,7 +2,7 @@
 
 import unittest
 
-from cross_staff.core.prepare.tuning import Reading, walk_back
+from cross_staff.core.prepare.tuning import TuneReading, walk_back
 from cross_staff.web.forms.units import Units
 from cross_staff.web.prepare.drawing import SIDE, place_drawing, walk_drawing
 
@@ -11,7 +11,7 @@ METRIC, INCHES = Units(), Units("yd", "in", "in", "fps", "gr")
 
 class Drawings(unittest.TestCase):
     def test_a_tear_stands_where_the_nock_tore(self) -> None:
-        readings = [Reading((0.01, 0.0)), Reading((0.005, 0.005), "grip")]
+        readings = [TuneReading((0.01, 0.0)), TuneReading((0.005, 0.005), "grip")]
         found = place_drawing("paper_tear", readings, (-0.01, 0.02), 0.0, METRIC)
         self.assertLess(found.x, found.middle)
         self.assertLess(found.y, found.middle)

@@ -4,7 +4,7 @@ import unittest
 
 from cross_staff.core.prepare.checklist import CHECKS
 from cross_staff.core.prepare.tuning import STEPS as TUNING
-from cross_staff.core.prepare.tuning import Advice, WalkBack
+from cross_staff.core.prepare.tuning import TuningAdvice, WalkBack
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
@@ -24,10 +24,10 @@ class Sentences(unittest.TestCase):
 
     def test_every_advice_has_its_words(self) -> None:
         for why in prepare_words._WHY:
-            words, because = prepare_words.advice(Advice(False, "rest_left", why, 2.4))
+            words, because = prepare_words.advice(TuningAdvice(False, "rest_left", why, 2.4))
             self.assertTrue(words.startswith("Move the rest") and because)
-        self.assertIn("About 2 such steps", prepare_words.advice(Advice(False, "rest_left", "keep", 2.4))[1])
-        self.assertIn("Leave it", prepare_words.advice(Advice(True))[0])
+        self.assertIn("About 2 such steps", prepare_words.advice(TuningAdvice(False, "rest_left", "keep", 2.4))[1])
+        self.assertIn("Leave it", prepare_words.advice(TuningAdvice(True))[0])
         self.assertEqual(set(prepare_words.TRIED) - {""}, set(TUNING))
 
     def test_walk_backs(self) -> None:

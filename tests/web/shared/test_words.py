@@ -5,7 +5,7 @@ from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.rig.card import PeepEntry
 from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import tape_step, trusted_m
-from cross_staff.core.tape.station import FINDINGS, Finding, reckon
+from cross_staff.core.tape.station import FINDINGS, Finding, evaluate
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import room
 from cross_staff.web.shared import words as sentences
@@ -20,7 +20,7 @@ NUMBERS = {
 
 
 def now(card, *marks, units: Units = METRIC) -> sentences.Now:  # type: ignore[no-untyped-def]
-    found = reckon(card, [entry(n, d, m, arrows=6) for n, (d, m) in enumerate(marks, start=1)])
+    found = evaluate(card, [entry(n, d, m, arrows=6) for n, (d, m) in enumerate(marks, start=1)])
     return room.now(tape_step(card, found), units)
 
 

@@ -10,7 +10,7 @@ from cross_staff.core.sight_in.station import MOVE
 from cross_staff.services import sight_in
 from cross_staff.services.card import save as save_card
 from cross_staff.services.ends import EndDraft, EndWriter, SavedEnd, save_end
-from cross_staff.services.rig import RigView, open_rig
+from cross_staff.services.rig import Rig, open_rig
 from tests.ends import exact_card, hits, shots
 from tests.rigs import NOON
 from tests.web.client import WithClient, fields
@@ -22,7 +22,7 @@ class Posted(WithClient):
         self.rig_id = self.add_rig(exact_card())
         self.here = f"/rigs/{self.rig_id}/sight_in"
 
-    def found(self) -> RigView:
+    def found(self) -> Rig:
         return open_rig(self.database, self.rig_id)
 
     def post(self, where: str, **typed: str) -> tuple[int, str]:

@@ -4,7 +4,7 @@ import unittest
 
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight import TapeSeat
-from cross_staff.core.tape.station import reckon
+from cross_staff.core.tape.station import evaluate
 from cross_staff.web.forms.units import Units
 from cross_staff.web.tape.drawing import PIXELS_PER_MM, PLOT_LEFT, PLOT_RIGHT, tape_drawing
 from tests.rigs import entry, full_card, true_mark
@@ -15,14 +15,14 @@ UNITS = Units(speed="mps")
 def drawn(card: RigCard | None = None, **wrong: float):  # type: ignore[no-untyped-def]
     card = card or full_card()
     rows = [entry(n, d, true_mark(d) + wrong.get(f"at{d}", 0.0), arrows=6) for n, d in enumerate((17, 38, 61), 1)]
-    return tape_drawing(card, reckon(card, rows), UNITS)
+    return tape_drawing(card, evaluate(card, rows), UNITS)
 
 
 class TapeDrawn(unittest.TestCase):
     def test_it_is_to_scale(self) -> None:
         found = drawn()
         place = {tick.label: tick.y for tick in found.ticks if tick.label}
-        fit = reckon(full_card(), [entry(1, 17, 20.0), entry(2, 38, true_mark(38)), entry(3, 61, true_mark(61))]).fit
+        fit = evaluate(full_card(), [entry(1, 17, 20.0), entry(2, 38, true_mark(38)), entry(3, 61, true_mark(61))]).fit
         rows = {row.distance_m: row.mark_mm for row in fit.tape([30.0, 90.0])}
         pixels = float(found.enlargement) * PIXELS_PER_MM * (rows[90.0] - rows[30.0])
         self.assertAlmostEqual(place["90"] - place["30"], pixels, delta=0.5)
@@ -48,7 +48,7 @@ class TapeDrawn(unittest.TestCase):
 
     def test_nothing_to_draw(self) -> None:
         card = RigCard("bare")
-        self.assertIsNone(tape_drawing(card, reckon(card, []), UNITS))
+        self.assertIsNone(tape_drawing(card, evaluate(card, []), UNITS))
 
 
 if __name__ == "__main__":

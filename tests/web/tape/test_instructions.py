@@ -16,7 +16,7 @@ from cross_staff.services.tape import RowEdit
 from cross_staff.web.forms.units import Units
 from cross_staff.web.tape import hold_tables, pin_tables, slope_tables
 from cross_staff.web.tape import tables as tape_tables
-from cross_staff.web.tape.tables import Told, told
+from cross_staff.web.tape.tables import TapeView, tape_view
 from tests.core.oracle import height_at
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card, true_mark
@@ -49,9 +49,9 @@ class Instructions(WithDatabase):
 
     def dial(self, school: str) -> None:
         sight_in.choose(self.database, self.rig_id, "dialled", school, NOON)
-        found = told(open_rig(self.database, self.rig_id), Units())
+        found = tape_view(open_rig(self.database, self.rig_id), Units())
         assert found
-        self.t: Told = found
+        self.t: TapeView = found
 
     def miss(self, height_m: float, distance_m: float, slope_rad: float = 0.0) -> float:
         up = height_at(self.t.figures, height_m, distance_m, slope_rad)
@@ -73,7 +73,7 @@ class Instructions(WithDatabase):
             self.dial(school)
             for row in tape_tables.marks(self.t).rows:
                 distance, from_home = number(row[0]), number(row[2])
-                if distance > self.t.reckoning.tape_home_m + 0.2:  # type: ignore[operator]
+                if distance > self.t.evaluation.tape_home_m + 0.2:  # type: ignore[operator]
                     miss = self.miss(self.dialled_height(pin, from_home), distance)
                     self.assertLessEqual(abs(miss), HIT_M + self.half_digit(distance, 0.05), row)
                 clicks, turns = number(row[3]), row[4]
@@ -163,10 +163,10 @@ class Instructions(WithDatabase):
         self.assertAlmostEqual(number(rows[2][5]), 100.0 * hidden, delta=0.06)
 
     def test_a_bias_is_that_low_at_the_far_end(self) -> None:
-        card, reckoning = self.t.card, self.t.reckoning
+        card, evaluation = self.t.card, self.t.evaluation
         plain = Wanted(17.0, 95.0)
         for distance, low in ((17.0, 0.0), (56.0, 0.02), (95.0, 0.04)):
-            row = tape_rows(card, reckoning, replace(plain, low_m=0.04), [distance])[0]
+            row = tape_rows(card, evaluation, replace(plain, low_m=0.04), [distance])[0]
             assert row.mark_mm is not None
-            miss = self.miss(self.dialled_height(0, row.mark_mm - reckoning.home_mark_mm), distance)
+            miss = self.miss(self.dialled_height(0, row.mark_mm - evaluation.home_mark_mm), distance)
             self.assertAlmostEqual(miss, -low, delta=HIT_M)

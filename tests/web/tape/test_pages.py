@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
-from cross_staff.core.estimation.groups import Impact
+from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import Goals, Mount
 from cross_staff.core.rig.sight import Housing, Pin, SightModel
 from cross_staff.services import sight_in
@@ -73,7 +73,7 @@ class Pages(WithClient):
     # pins
     def test_the_template_is_true_to_scale(self) -> None:
         found = open_rig(self.database, self.rig_id)
-        heights = found.reckoning.heights_at_home()
+        heights = found.evaluation.heights_at_home()
         grey = self.raster("/pins.pdf")
         self.assertAlmostEqual(max(longest_dark_run(row) for row in grey) / 10.0, 100.0, delta=0.2)
         strip = grey[620:, 305:325] < 128  # beyond the bars of the pins' thickness lie the lines alone
@@ -124,10 +124,10 @@ class Pages(WithClient):
 
     def test_a_mark_of_another_pin(self) -> None:
         form = fields(self.client.get(self.base).text)
-        below = 1000.0 * (open_rig(self.database, self.rig_id).reckoning.heights_at_home()[0] - 0.08)
+        below = 1000.0 * (open_rig(self.database, self.rig_id).evaluation.heights_at_home()[0] - 0.08)
         form |= {"row-3-distance": "61", "row-3-mark": f"{true_mark(61) - below:.1f}", "row-3-pin": "2"}
         self.assertEqual(self.client.post(self.base, data=form).status_code, 303)
-        rows = open_rig(self.database, self.rig_id).reckoning.rows
+        rows = open_rig(self.database, self.rig_id).evaluation.rows
         self.assertEqual([row.entry.pin for row in rows], [0, 0, 0, 2])
         self.assertFalse(any(row.findings for row in rows))
         form = fields(self.client.get(self.base).text) | {"row-3-pin": "9"}
@@ -287,7 +287,7 @@ class Printed(WithClient):
 
     def test_printed_measured_and_entered_again_it_is_the_same_tape(self) -> None:
         """Off the printed PDF, ten pixels a millimetre, every numbered tick is read as a mark of a new rig."""
-        before = open_rig(self.database, self.rig_id).reckoning
+        before = open_rig(self.database, self.rig_id).evaluation
         with tempfile.TemporaryDirectory(prefix="cross-staff-test-") as folder:
             file = Path(folder) / "tape.pdf"
             file.write_bytes(self.client.get(f"{self.base}.pdf?from=30&to=95&width=12").content)
@@ -298,7 +298,7 @@ class Printed(WithClient):
         other = self.add_rig()
         rows = [(f"{d}", f"{marks[d] - marks[30] + 20.0:.2f}", "", "99") for d in (30, 38, 47, 61, 78, 95)]
         self.client.post(f"/rigs/{other}/tape", data=table(*rows))
-        after = open_rig(self.database, other).reckoning
+        after = open_rig(self.database, other).evaluation
         assert before.fit and after.fit
         one, two = ([row.mark_mm or 0.0 for row in found.fit.tape([30.0, 55.0, 90.0])] for found in (before, after))
         for place in (1, 2):
@@ -346,7 +346,7 @@ class Seats(WithClient):
         self.assertEqual((card.tape.ratio, card.tape.ratio_sd, card.tape.places_mm), (2.3, 0.05, (0.0, 30.0)))
         rows = ((f"{d}", f"{20 + 2.35 * (true_mark(d) - 20):.1f}", "", "12") for d in (17, 38, 61, 78))
         self.client.post(f"/rigs/{rig_id}/tape", data=table(*rows))
-        fit = open_rig(self.database, rig_id).reckoning.fit
+        fit = open_rig(self.database, rig_id).evaluation.fit
         assert fit
         self.assertAlmostEqual(fit.tape_ratio, 2.35, delta=0.06)
         self.assertIn("tape_ratio", fit.pulls)
@@ -355,19 +355,19 @@ class Seats(WithClient):
 class EndsLeftOut(WithClient):
     def test_an_end_of_the_range_is_left_out_with_a_reason(self) -> None:
         rig_id = self.add_rig(full_card(sight=SightModel(kind="single_pin_slider")))
-        shots = tuple(Impact(0.01 * i, 0.002 * i, key=f"s{i}") for i in range(4))
+        shots = tuple(Shot(0.01 * i, 0.002 * i, key=f"s{i}") for i in range(4))
         save_end(self.database, rig_id, EndDraft("e1", 17.0, 0, 20.0, shots), NOON)
         save_end(self.database, rig_id, EndDraft("e2", 61.0, 0, 45.0, shots), NOON)
         base = f"/rigs/{rig_id}/tape"
-        self.assertEqual(len(open_rig(self.database, rig_id).reckoning.used), 2)
+        self.assertEqual(len(open_rig(self.database, rig_id).evaluation.used), 2)
         answer = self.client.post(f"{base}/end/e2", data={"reason": "dusk"})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("write why, in a few words", answer.text)
         self.assertIn('value="dusk"', answer.text)
         self.assertEqual(self.client.post(f"{base}/end/e2", data={"reason": "shot in the dusk"}).status_code, 303)
         found = open_rig(self.database, rig_id)
-        self.assertEqual([row.used for row in found.reckoning.rows], [True, False])
+        self.assertEqual([row.used for row in found.evaluation.rows], [True, False])
         self.assertEqual(found.range_log.ends[-1].note, "left out: shot in the dusk")
         self.client.post(f"{base}/end/e2", data={"use": "1"})
-        self.assertEqual(len(open_rig(self.database, rig_id).reckoning.used), 2)
+        self.assertEqual(len(open_rig(self.database, rig_id).evaluation.used), 2)
         self.assertEqual(self.client.post(f"{base}/end/none", data={"reason": "no such end"}).status_code, 404)

@@ -28,7 +28,7 @@ class Marks(WithClient):
         return self.client.post(self.path, data=form, headers=headers)
 
     def kept(self) -> list[tuple[float, float]]:
-        rows = open_rig(self.database, self.rig_id).reckoning.rows
+        rows = open_rig(self.database, self.rig_id).evaluation.rows
         return [(row.entry.ranged_m, row.entry.mark_mm) for row in rows]
 
     def test_without_javascript_a_table_is_saved_and_shown(self) -> None:
@@ -176,15 +176,15 @@ class Marks(WithClient):
         answer = self.post(self.form(self.path) | {"row-1-left_out": "on"})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("write why, in a few words", answer.text)
-        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 2)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.used), 2)
         reason = {"row-1-left_out": "on", "row-1-reason": "read it in the dusk"}
         self.assertEqual(self.post(self.form(self.path) | reason).status_code, 303)
         page = self.client.get(self.path).text
         self.assertIn("Left out of the fit", page)
         self.assertIn("left out of the fit: read it in the dusk", page)
-        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 1)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.used), 1)
         self.post({k: v for k, v in self.form(self.path).items() if k != "row-1-left_out"})
-        self.assertEqual(len(open_rig(self.database, self.rig_id).reckoning.used), 2)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.used), 2)
 
     def test_old_marks_can_be_said_to_hold(self) -> None:
         self.post(table(("17", "20"), ("61", "44")))
@@ -226,7 +226,7 @@ class Printing(WithClient):
             self.assertIn(words, svg.text.replace("\u00a0", " "))
 
     def test_the_table_as_csv_and_json_agrees_with_the_fit(self) -> None:
-        fit = open_rig(self.database, self.rig_id).reckoning.fit
+        fit = open_rig(self.database, self.rig_id).evaluation.fit
         rows = list(csv.DictReader(io.StringIO(self.client.get(f"{self.base}.csv").text.lstrip("\ufeff"))))
         data = json.loads(self.client.get(f"{self.base}.json").text)
         self.assertEqual((rows[0]["distance_m"], rows[-1]["distance_m"], len(rows)), ("17", "95", 79))
