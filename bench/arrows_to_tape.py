@@ -33,19 +33,19 @@ def rms(errors_m: list[float]) -> float:
     return 100.0 * float(np.sqrt(np.mean(np.square(errors_m))))
 
 
-def summed(found: list[Result]) -> tuple[dict[int, float], dict[int, float], dict[int, float]]:
+def summed(results: list[Result]) -> tuple[dict[int, float], dict[int, float], dict[int, float]]:
     """RMS errors [cm] by hand and by the program, and the percent of bands that held, by arrows."""
-    hand = {arrows: rms([row[arrows] for row, _ in found]) for arrows in HAND_ARROWS}
+    hand = {arrows: rms([row[arrows] for row, _ in results]) for arrows in HAND_ARROWS}
     program, held = {}, {}
     for place, arrows in enumerate(range(GROUP, ARROWS + 1, GROUP)):
-        stages = [row[place] for _, row in found]
+        stages = [row[place] for _, row in results]
         program[arrows] = rms([stage.error_m for stage in stages])
         held[arrows] = 100.0 * float(np.mean([stage.held for stage in stages]))
     return hand, program, held
 
 
-def table(title: str, found: list[Result]) -> str:
-    hand, program, held = summed(found)
+def table(title: str, results: list[Result]) -> str:
+    hand, program, held = summed(results)
     lines = [title, "arrows   by hand, cm   program, cm   ratio   95 % band holds"]
     for arrows in sorted({*hand, *program}):
         by_both = arrows in hand and arrows in program
@@ -59,9 +59,9 @@ def table(title: str, found: list[Result]) -> str:
     return "\n".join([*lines, f"with a third of the arrows, cm: {third}"])
 
 
-def figure(found: list[Result]) -> str:
+def figure(results: list[Result]) -> str:
     """RMS error against arrows as an SVG."""
-    hand, program, _ = summed(found)
+    hand, program, _ = summed(results)
     hand = {arrows: v for arrows, v in hand.items() if arrows <= ARROWS}
     top = 5.0 * (int(max(*hand.values(), *program.values()) / 5.0) + 1)
 
@@ -98,10 +98,10 @@ def figure(found: list[Result]) -> str:
 def main(bows: int = BOWS, wider_bows: int = WIDER_BOWS, drawn: str = "") -> None:
     """Both populations, one after the other."""
     with ProcessPoolExecutor(max(os.cpu_count() or 1, 1)) as pool:
-        found = list(pool.map(one, range(bows), repeat(1.0), chunksize=8))
-        print(table(f"{bows} bows drawn from the priors", found), flush=True)
+        mains = list(pool.map(one, range(bows), repeat(1.0), chunksize=8))
+        print(table(f"{bows} bows drawn from the priors", mains), flush=True)
         if drawn:
-            Path(drawn).write_text(figure(found))
+            Path(drawn).write_text(figure(mains))
         wide = list(pool.map(one, range(bows, bows + wider_bows), repeat(WIDER), chunksize=8))
         print(table(f"{wider_bows} bows drawn from priors {WIDER:g} times wider", wide), flush=True)
 

@@ -78,8 +78,8 @@ def general_fit(seen: list[Observation]) -> np.ndarray:
         data = [(o.mark_mm - m) / o.reading_sd_mm for o, m in zip(seen, marks)]
         return data + [(a - c) / w for a, c, w in zip(x, centre, width)]
 
-    found = least_squares(whitened, [*centre, 0.0], x_scale=[*width, 0.2], xtol=1e-7)
-    return np.concatenate([found.x, np.sqrt(np.diag(np.linalg.inv(found.jac.T @ found.jac)))])
+    fit = least_squares(whitened, [*centre, 0.0], x_scale=[*width, 0.2], xtol=1e-7)
+    return np.concatenate([fit.x, np.sqrt(np.diag(np.linalg.inv(fit.jac.T @ fit.jac)))])
 
 
 def our_fit(seen: list[Observation]) -> np.ndarray:
@@ -94,12 +94,12 @@ def our_fit(seen: list[Observation]) -> np.ndarray:
 def timed(work: Callable[[], object], times: int) -> list[float]:
     """Milliseconds of each of `times` runs, after one to warm up."""
     work()
-    found = []
+    timeds = []
     for _ in range(times):
         start = time.perf_counter()
         work()
-        found.append(1000.0 * (time.perf_counter() - start))
-    return found
+        timeds.append(1000.0 * (time.perf_counter() - start))
+    return timeds
 
 
 def line(name: str, ours: list[float], general_ms: float, error: str = "") -> None:

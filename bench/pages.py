@@ -46,7 +46,7 @@ def timed(act: Callable[[], object], rounds: int = ROUNDS) -> float:
 
 def pages(client: TestClient, database: Database) -> dict[str, tuple[float, float]]:
     """Each page by its path: the median time as it stands, and just after a change of the rig [ms]."""
-    found = {"/": (timed(lambda: client.get("/")), 0.0)}
+    pages = {"/": (timed(lambda: client.get("/")), 0.0)}
     for page in PAGES:
         path = f"/rigs/{RIG}/{page}"
 
@@ -55,8 +55,8 @@ def pages(client: TestClient, database: Database) -> dict[str, tuple[float, floa
                 connection.execute(text(f"UPDATE rigs SET version = version + 1 WHERE id = {RIG}"))
             client.get(path)
 
-        found[path] = (timed(lambda path=path: client.get(path)), timed(fresh, 5))  # type: ignore[misc]
-    return found
+        pages[path] = (timed(lambda path=path: client.get(path)), timed(fresh, 5))  # type: ignore[misc]
+    return pages
 
 
 LOGS = (

@@ -19,9 +19,9 @@ from cross_staff.core.simulate.archer import SightInOutcome, by_chasing, by_orde
 SEEDS = 200
 
 
-def within(found: list[SightInOutcome], reference: bool = False) -> float:
+def within(outcomes: list[SightInOutcome], reference: bool = False) -> float:
     """Percent of aims that end within a third of the spread."""
-    off = [list(each.off.values()) for each in found]
+    off = [list(each.off.values()) for each in outcomes]
     return 100.0 * float(np.mean([v <= SMALL_PART for row in off for v in (row[:1] if reference else row)]))
 
 

@@ -31,26 +31,26 @@ class CommandLine(unittest.TestCase):
         self.assertIn("demo data", self.run_it("demo", "--help").stdout)
 
     def test_a_name_is_no_address_to_listen_on(self) -> None:
-        found = self.run_it("demo", "--host", "bench.example")
-        self.assertEqual(found.returncode, 2)
-        self.assertIn("not an address", found.stderr)
+        run_it = self.run_it("demo", "--host", "bench.example")
+        self.assertEqual(run_it.returncode, 2)
+        self.assertIn("not an address", run_it.stderr)
 
     def test_off_this_machine_it_wants_a_passphrase_first(self) -> None:
         asked = self.run_it("demo", "--host", "0.0.0.0", "--port", "1")
         self.assertNotEqual(asked.returncode, 0)
         environment = os.environ | {"CROSS_STAFF_PASSPHRASE": "slate"}
         words = [COMMAND, "demo", "--host", "0.0.0.0", "--port", str(_free_port())]
-        found = subprocess.run(words, capture_output=True, text=True, timeout=120, env=environment, check=False)
-        self.assertEqual(found.returncode, 2)
-        self.assertIn("at least 8 letters", found.stderr.replace("\n", " "))
+        run = subprocess.run(words, capture_output=True, text=True, timeout=120, env=environment, check=False)
+        self.assertEqual(run.returncode, 2)
+        self.assertIn("at least 8 letters", run.stderr.replace("\n", " "))
 
     def test_a_taken_port_is_said(self) -> None:
         with socket.socket() as taken, tempfile.TemporaryDirectory() as folder:
             taken.bind(("127.0.0.1", 0))
             taken.listen()
-            found = self.run_it("serve", "--data", folder, "--port", str(taken.getsockname()[1]))
-        self.assertEqual(found.returncode, 2)
-        self.assertIn("is taken", found.stderr)
+            run_it = self.run_it("serve", "--data", folder, "--port", str(taken.getsockname()[1]))
+        self.assertEqual(run_it.returncode, 2)
+        self.assertIn("is taken", run_it.stderr)
 
     def test_the_demo_says_its_address_and_answers(self) -> None:
         with socket.socket() as free:

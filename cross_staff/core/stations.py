@@ -216,13 +216,13 @@ def _unsolved(evaluation: Evaluation) -> NextStep:
 
 def contradiction_step(evaluation: Evaluation) -> NextStep | None:
     """Which input is pulled most, from where to where; None while card and marks agree."""
-    fit, found = evaluation.fit, evaluation.contradiction
-    if fit is None or found is None:
+    fit, largest = evaluation.fit, evaluation.contradiction
+    if fit is None or largest is None:
         return None
-    wanted, was = fit.known(found.parameter), getattr(fit.priors, found.parameter)
-    numbers = {"p_value": found.p_value, "pull_sds": found.pull_sds, "wanted": wanted.value, "was": was.value}
+    wanted, was = fit.known(largest.parameter), getattr(fit.priors, largest.parameter)
+    numbers = {"p_value": largest.p_value, "pull_sds": largest.pull_sds, "wanted": wanted.value, "was": was.value}
     numbers |= {name: sd for name, sd in (("wanted_sd", wanted.sd), ("was_sd", was.sd)) if sd is not None}
-    return NextStep("tape", "contradiction", numbers, found.parameter)
+    return NextStep("tape", "contradiction", numbers, largest.parameter)
 
 
 def _shoot_or_print(card: RigCard, evaluation: Evaluation) -> NextStep:

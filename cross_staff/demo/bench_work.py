@@ -111,9 +111,9 @@ def levelled(
     stop_at: str = "",
 ) -> None:
     """A sight with hidden errors, brought in by the program's own orders; stopped at an axis if asked."""
-    found = open_rig(database, rig_id)
-    card = found.card
-    plumb = BenchEntry(LEVEL_STATION, "plumb", found.revision.number, when, points=((0.1, 0.0),))
+    rig = open_rig(database, rig_id)
+    card = rig.card
+    plumb = BenchEntry(LEVEL_STATION, "plumb", rig.revision.number, when, points=((0.1, 0.0),))
     entries.enter(database, rig_id, plumb)
     wanted = tolerances(card, figures, card.level.tolerance_m or 0.1)
     hidden = {axis: HiddenAxis.drawn(generator) for axis in ("first", "second", "third")}
@@ -124,7 +124,7 @@ def levelled(
             break
         number = len(looks) + 1
         moment = when + timedelta(minutes=2 * number)
-        looks.append(_look(state.axes[state.current], hidden, generator, number, found.revision.number, moment))
+        looks.append(_look(state.axes[state.current], hidden, generator, number, rig.revision.number, moment))
     for each in looks:
         level.read(database, rig_id, each)
 

@@ -146,11 +146,11 @@ def _range_rig(database: Database, when: datetime) -> None:
 
 def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
     """A heavier point went on after the marks were shot."""
-    found = open_rig(database, rig_id)
-    build = found.card.build
+    rig = open_rig(database, rig_id)
+    build = rig.card.build
     parts = tuple(replace(p, mass_kg=p.mass_kg + 0.0016) if p.name == "Point" else p for p in build.components)
-    changed = found.card.with_build(replace(build, components=parts))
-    card.save(database, rig_id, found.revision.number, changed, found.units, when, "heavier points for the wind")
+    changed = rig.card.with_build(replace(build, components=parts))
+    card.save(database, rig_id, rig.revision.number, changed, rig.units, when, "heavier points for the wind")
 
 
 def _sight(kind: str, words: str, **tape: Any) -> SightModel:

@@ -23,12 +23,12 @@ def strips(database: Database, rig_id: int, when: datetime) -> None:
 
 def printed(database: Database, rig_id: int, when: datetime) -> None:
     """A tape that was printed and lies on the sight."""
-    found = open_rig(database, rig_id)
-    goals, seat = found.card.goals, found.card.tape
+    rig = open_rig(database, rig_id)
+    goals, seat = rig.card.goals, rig.card.tape
     wanted = Wanted(goals.home_m or 0.0, goals.farthest_m or 0.0)
     style = SheetStyle(seat.width_mm, seat.ticks_at, seat.farther_runs)
-    number, day = found.revision.number, when.date().isoformat()
-    marks = f"{len(found.evaluation.used)} marks"
-    heading = [found.card.name, found.card.archer, f"Yardage tape in m · revision {number} · {day} · {marks}"]
-    waste = [found.card.name, f"rev {number} · {day}", marks]
-    tape.keep_printed(database, rig_id, tape.printed(found, wanted, style, heading, waste), when)
+    number, day = rig.revision.number, when.date().isoformat()
+    marks = f"{len(rig.evaluation.used)} marks"
+    heading = [rig.card.name, rig.card.archer, f"Yardage tape in m · revision {number} · {day} · {marks}"]
+    waste = [rig.card.name, f"rev {number} · {day}", marks]
+    tape.keep_printed(database, rig_id, tape.printed(rig, wanted, style, heading, waste), when)

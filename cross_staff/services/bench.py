@@ -95,8 +95,8 @@ def bring_up(database: Database, most: int = PAGE) -> int:
 def _summary(database: Database, rig_id: int) -> tuple[int, Summary]:
     """A rig's line, and the version of its records that it was made of."""
     try:
-        found = open_rig(database, rig_id)
-        return found.version, summary(found.state)
+        rig = open_rig(database, rig_id)
+        return rig.version, summary(rig.state)
     except Unreckonable as error:
         with database.reading() as connection:
             return rigs.row(connection, rig_id).version, in_trouble(_card(connection, rig_id), error.reason)

@@ -60,27 +60,27 @@ class Matched:
         return _least(self.choices)
 
 
-def matched(found: Rig) -> Matched | None:
+def matched(rig: Rig) -> Matched | None:
     """The rig's match; None while fewer than two strips of a side, or no tape, are known.
 
     Raises: InvalidValue, OutOfReach as `core.booklet.match`.
     """
-    card, figures, kept = found.card, found.figures, found.card.sight.booklet
+    card, figures, kept = rig.card, rig.figures, rig.card.sight.booklet
     sides = [[s for s in kept.strips if s.side == side] for side in kept.sides]
     sides = [strips for strips in sides if len(strips) > 1]
     if figures is None or not sides or kept.from_m is None or kept.to_m is None or card.goals.farthest_m is None:
         return None
-    ratio = _ratio(found)
+    ratio = _ratio(rig)
     matches = tuple(_match(card, figures, strips, ratio) for strips in sides)
     choices = sorted((c for m in matches for c in m.choices if c.up_m is not None), key=lambda c: abs(c.up_m or 0.0))
     return Matched(matches, tuple(choices), tuple(_detents(card, figures, sides, ratio)))
 
 
-def laid_on(found: Rig, choice: StripChoice) -> Callable[[Sequence[float]], list[float | None]]:
+def laid_on(rig: Rig, choice: StripChoice) -> Callable[[Sequence[float]], list[float | None]]:
     """Where a strip has distances [m as ranged], from its home line [mm on the tape]."""
-    card, figures, kept = found.card, found.figures, found.card.sight.booklet
+    card, figures, kept = rig.card, rig.figures, rig.card.sight.booklet
     assert figures is not None and kept.from_m is not None and kept.to_m is not None
-    ratio = _ratio(found)
+    ratio = _ratio(rig)
     near, far, home = (card.distance_from_sight(d) for d in (kept.from_m, kept.to_m, card.goals.home_m or kept.from_m))
 
     def positions(ranged_m: Sequence[float]) -> list[float | None]:
@@ -91,8 +91,8 @@ def laid_on(found: Rig, choice: StripChoice) -> Callable[[Sequence[float]], list
     return positions
 
 
-def _ratio(found: Rig) -> float:
-    return found.evaluation.fit.tape_ratio if found.evaluation.fit else found.card.tape.ratio or 1.0
+def _ratio(rig: Rig) -> float:
+    return rig.evaluation.fit.tape_ratio if rig.evaluation.fit else rig.card.tape.ratio or 1.0
 
 
 def _match(card: RigCard, figures: RigFigures, strips: Sequence[Strip], ratio: float) -> Match:
@@ -109,7 +109,7 @@ def _detents(
     places, now = card.sight.extension_mm, card.mount.detent
     if now is None or len(places) < 2:
         return []
-    found = []
+    detents = []
     for detent, place in enumerate(places):
         if detent == now:
             continue
@@ -120,8 +120,8 @@ def _detents(
             continue
         best = _least([choice for match in moved for choice in match.choices])
         if best is not None:
-            found.append((detent, best))
-    return found
+            detents.append((detent, best))
+    return detents
 
 
 def _least(choices: Sequence[StripChoice]) -> StripChoice | None:

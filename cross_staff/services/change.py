@@ -22,26 +22,26 @@ class Before:
     evaluation: Evaluation
 
 
-def before(found: Rig) -> Before | None:
+def before(rig: Rig) -> Before | None:
     """The tape of now where it has marks, else that of the newest revision which had; None without any."""
-    if found.evaluation.fit is not None and found.evaluation.used:
-        return Before(found.revision.number, found.card, found.evaluation)
-    states = [State(each.card, each.happened) for each in found.history]
-    entries = [row.entry for row in found.evaluation.rows]
+    if rig.evaluation.fit is not None and rig.evaluation.used:
+        return Before(rig.revision.number, rig.card, rig.evaluation)
+    states = [State(each.card, each.happened) for each in rig.history]
+    entries = [row.entry for row in rig.evaluation.rows]
     for number in range(len(states) - 1, 0, -1):
         card = states[number - 1].card
-        then = evaluate(card, entries, holding(states[:number], ALL_MARKS), found.evaluation.pins)
+        then = evaluate(card, entries, holding(states[:number], ALL_MARKS), rig.evaluation.pins)
         if then.fit is not None and then.used:
             return Before(number, card, then)
     return None
 
 
-def wanted_card(found: Rig, was: Before, build: int | None, draw_weight_n: float | None) -> RigCard:
+def wanted_card(rig: Rig, was: Before, build: int | None, draw_weight_n: float | None) -> RigCard:
     """The card as it would be: another of its builds, another draw weight; else as it is now.
 
     Raises: InvalidValue where that is what was shot already.
     """
-    card = found.card if build is None else replace(found.card, in_use=build)
+    card = rig.card if build is None else replace(rig.card, in_use=build)
     if draw_weight_n is not None:
         card = replace(card, bow=replace(card.bow, draw_weight_n=draw_weight_n))
     same_bow = card.bow.draw_weight_n == was.card.bow.draw_weight_n
@@ -71,8 +71,8 @@ def outlook(was: Before, card: RigCard, distances_m: list[float]) -> Outlook:
     counts = range(int(max(NEAREST_GROUP_M, home) / unit) + 1, int(farthest / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
     shot = PlannedGroup(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
-    found = confirming(
+    outlook = confirming(
         changed.fit, card.distance_from_sight(home), candidates, card.distance_from_sight(farthest), shot, pin
     )
-    ranged = tuple(replace(each, distance_m=card.ranged_distance(each.distance_m)) for each in found)
+    ranged = tuple(replace(each, distance_m=card.ranged_distance(each.distance_m)) for each in outlook)
     return Outlook(changed, overlay(fit, changed.fit, at, pin), ranged)

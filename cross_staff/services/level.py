@@ -53,10 +53,10 @@ def take_back(database: Database, rig_id: int, reading_id: int, now: datetime) -
     """Take a reading back; the log keeps both. Raises NotFound for one that does not stand."""
     with database.writing() as connection:
         log = level_readings.log(connection, rig_id)
-        found = next((r for r in kept(log) if r.reading_id == reading_id), None)
-        if found is None:
+        reading = next((r for r in kept(log) if r.reading_id == reading_id), None)
+        if reading is None:
             raise NotFound("that reading does not stand any more")
-        undoing = replace(found, undoes=reading_id, entered=now, turns=None)
+        undoing = replace(reading, undoes=reading_id, entered=now, turns=None)
         level_readings.add(connection, rig_id, undoing)
 
 
@@ -68,11 +68,11 @@ def flip(database: Database, rig_id: int, reading_id: int, slip: str, now: datet
     keeps all three. Raises NotFound for a reading that does not stand, or a slip that is none."""
     with database.writing() as connection:
         log = level_readings.log(connection, rig_id)
-        found = next((r for r in kept(log) if r.reading_id == reading_id), None)
-        if found is None or slip not in FLIPS:
+        reading = next((r for r in kept(log) if r.reading_id == reading_id), None)
+        if reading is None or slip not in FLIPS:
             raise NotFound("that reading does not stand any more")
-        level_readings.add(connection, rig_id, replace(found, undoes=reading_id, entered=now, turns=None))
-        level_readings.add(connection, rig_id, _flipped(found, slip, now))
+        level_readings.add(connection, rig_id, replace(reading, undoes=reading_id, entered=now, turns=None))
+        level_readings.add(connection, rig_id, _flipped(reading, slip, now))
 
 
 def _flipped(reading: LevelReading, slip: str, now: datetime) -> LevelReading:

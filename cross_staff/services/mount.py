@@ -15,9 +15,9 @@ from cross_staff.storage.database import Database
 from cross_staff.storage.witness_marks import Photo
 
 
-def take_place(database: Database, found: Rig, based_on: int, place: Place, why: str, now: datetime) -> Saved:
+def take_place(database: Database, rig: Rig, based_on: int, place: Place, why: str, now: datetime) -> Saved:
     """Put the sight at a place, as the next revision of the card. Raises NotFound, StaleRevision."""
-    return save(database, found.rig_id, based_on, take(found.card, place), found.units, now, why)
+    return save(database, rig.rig_id, based_on, take(rig.card, place), rig.units, now, why)
 
 
 def mark_joint(
@@ -49,11 +49,11 @@ def remove_mark(database: Database, rig_id: int, line: int, now: datetime, back:
         witness_marks.add(connection, rig_id, replace(log[-1], removed=not back), now)
 
 
-def keep_photo(database: Database, rig_id: int, found: Photo, now: datetime) -> int:
+def keep_photo(database: Database, rig_id: int, photo: Photo, now: datetime) -> int:
     """Keep a photo by itself; returns its id. Raises NotFound."""
     with database.writing() as connection:
         rigs.latest(connection, rig_id)
-        return witness_marks.add_photo(connection, rig_id, found, now)
+        return witness_marks.add_photo(connection, rig_id, photo, now)
 
 
 def photo(database: Database, rig_id: int, photo_id: int) -> Photo:
@@ -62,9 +62,9 @@ def photo(database: Database, rig_id: int, photo_id: int) -> Photo:
         return witness_marks.photo(connection, rig_id, photo_id)
 
 
-def planned_here(found: Rig) -> Plan | None:
+def planned_here(rig: Rig) -> Plan | None:
     """What the sight comes to as it is mounted; None while the card lacks something."""
-    card, figures = found.card, found.figures
+    card, figures = rig.card, rig.figures
     if figures is None or card.goals.home_m is None:
         return None
     try:

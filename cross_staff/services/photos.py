@@ -29,13 +29,13 @@ def checked(data: bytes, field: str = "photo") -> Photo:
     if len(data) > MOST_BYTES:
         raise InvalidValue(field, f"is larger than {MOST_BYTES // 1024 // 1024} MB: send a smaller picture")
     try:
-        with Image.open(io.BytesIO(data), formats=FORMATS) as found:
-            if found.width * found.height > MOST_PIXELS:
-                raise InvalidValue(field, f"has {found.width} by {found.height} points, which is too many")
+        with Image.open(io.BytesIO(data), formats=FORMATS) as picture:
+            if picture.width * picture.height > MOST_PIXELS:
+                raise InvalidValue(field, f"has {picture.width} by {picture.height} points, which is too many")
             with _ONE_AT_A_TIME:
-                found.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
-                found.thumbnail((LONGEST_SIDE, LONGEST_SIDE))  # small first: what follows copies it
-                upright = ImageOps.exif_transpose(found).convert("RGB")
+                picture.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
+                picture.thumbnail((LONGEST_SIDE, LONGEST_SIDE))  # small first: what follows copies it
+                upright = ImageOps.exif_transpose(picture).convert("RGB")
                 out = io.BytesIO()
                 upright.save(out, "JPEG", quality=_QUALITY)  # only the points: no place, no time, no camera
     except InvalidValue:

@@ -41,9 +41,9 @@ def _session(connection: Connection, rig_id: int, session: RangeSession, known: 
     return number
 
 
-def pins_of(found: Rig) -> int:
+def pins_of(rig: Rig) -> int:
     """How many pins can be aimed with."""
-    return pin_count(found.card, found.range_log.chosen)
+    return pin_count(rig.card, rig.range_log.chosen)
 
 
 def change_end(database: Database, rig_id: int, key: str, now: datetime, **changes: object) -> None:
@@ -97,30 +97,30 @@ def made_moves(database: Database, rig_id: int, act_key: str, now: datetime, oth
     is noted once. Raises NotFound; InvalidValue when another instruction stands by now.
     """
     with database.writing() as connection:
-        found = view(connection, rig_id)
+        rig = view(connection, rig_id)
         if any(move.key.startswith(act_key) for move in range_log.moves(connection, rig_id)):
             return
-        act = found.range.act
-        if act.kind not in (MOVE, PLACE) or act_key != act_key_of(found):
+        act = rig.range.act
+        if act.kind not in (MOVE, PLACE) or act_key != act_key_of(rig):
             raise InvalidValue("moves", "the instruction changed meanwhile: look at what it says now")
         place = range_log.next_place(connection, rig_id)
-        for number, move in enumerate(_moves(found, now)):
+        for number, move in enumerate(_moves(rig, now)):
             amount = -move.amount if move.drive in other_way else move.amount
             wanted = replace(move, key=f"{act_key}-{number}", amount=amount, order=place + number)
             range_log.add_move(connection, rig_id, wanted)
 
 
-def act_key_of(found: Rig) -> str:
+def act_key_of(rig: Rig) -> str:
     """A key for the instruction that stands: it changes with everything that is shot or moved."""
-    log, act = found.range_log, found.range.act
+    log, act = rig.range_log, rig.range.act
     place = max([0, *(end.order for end in log.ends), *(move.order for move in log.moves)])
     shots = sum(len(end.shots) for end in log.ends)
     pin = act.aim.pin if act.aim else 0
-    return f"{found.revision.number}.{place}.{shots}.{act.kind}.{pin}"
+    return f"{rig.revision.number}.{place}.{shots}.{act.kind}.{pin}"
 
 
-def _moves(found: Rig, now: datetime) -> list[Move]:
-    act, revision = found.range.act, found.revision.number
+def _moves(rig: Rig, now: datetime) -> list[Move]:
+    act, revision = rig.range.act, rig.revision.number
     if act.kind == PLACE and act.aim is not None:
         return [Move("", revision, now, "pin", "pin", 0.0, "mm", act.aim.pin, placed=True)]
     return [
@@ -133,8 +133,8 @@ def own_move(database: Database, rig_id: int, move: Move, now: datetime) -> None
     """Note a movement that the archer made by himself: also that is taken out of the sum. Raises NotFound;
     InvalidValue for a control that the card does not have, or nothing moved."""
     with database.writing() as connection:
-        found = view(connection, rig_id)
-        estimate = found.range.estimate
+        rig = view(connection, rig_id)
+        estimate = rig.range.estimate
         drive = next((d for d in estimate.controls if d.name == move.drive), None) if estimate else None
         if drive is None:
             raise InvalidValue("drive", "choose one of the sight's controls")
@@ -143,7 +143,7 @@ def own_move(database: Database, rig_id: int, move: Move, now: datetime) -> None
             return
         pin = move.pin if drive.moves == "pin" else None
         wanted = replace(
-            move, revision=found.revision.number, moves=drive.moves, unit=drive.unit, pin=pin, entered=now,
+            move, revision=rig.revision.number, moves=drive.moves, unit=drive.unit, pin=pin, entered=now,
             order=range_log.next_place(connection, rig_id),
         )  # fmt: skip
         range_log.add_move(connection, rig_id, wanted)

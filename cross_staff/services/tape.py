@@ -199,14 +199,14 @@ def undo(database: Database, rig_id: int, entry_id: int, now: datetime) -> None:
 def confirm_marks(database: Database, rig_id: int, now: datetime) -> int:
     """Say that all marks which a change of the rig made old still hold; returns how many."""
     with database.writing() as connection:
-        found = view(connection, rig_id)
-        old = found.evaluation.old
+        rig = view(connection, rig_id)
+        old = rig.evaluation.old
         for row in old:
             if row.entry.from_range:
-                end = found.range_log.ends[-row.entry.line - 1]
-                range_log.add_end(connection, rig_id, replace(end, revision=found.revision.number, entered=now))
+                end = rig.range_log.ends[-row.entry.line - 1]
+                range_log.add_end(connection, rig_id, replace(end, revision=rig.revision.number, entered=now))
                 continue
-            fresh = replace(row.entry, revision=found.revision.number, entered=now)
+            fresh = replace(row.entry, revision=rig.revision.number, entered=now)
             observations.add(connection, rig_id, fresh)
     return len(old)
 
@@ -229,7 +229,7 @@ class OtherEdge:
     pin: int | None = None
 
 
-def tapes_to_print(found: Rig, wanted: Wanted, other: OtherEdge | None = None) -> Tapes:
+def tapes_to_print(rig: Rig, wanted: Wanted, other: OtherEdge | None = None) -> Tapes:
     """The fitted tape and its neighbours, by their scale about home, with a second edge where one is asked.
 
     Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
@@ -238,16 +238,15 @@ def tapes_to_print(found: Rig, wanted: Wanted, other: OtherEdge | None = None) -
     if other is not None:
         edges.append(replace(wanted, unit_m=other.unit_m or wanted.unit_m))
         if other.pin is not None:
-            edges[1] = replace(edges[1], pin=other.pin, from_m=_begins(found, other.pin, wanted.from_m))
+            edges[1] = replace(edges[1], pin=other.pin, from_m=_begins(rig, other.pin, wanted.from_m))
     return {
-        s: tuple(tape_layout(found.card, found.evaluation, replace(edge, scale=s)) for edge in edges)
-        for s in BESIDE_SCALES
+        s: tuple(tape_layout(rig.card, rig.evaluation, replace(edge, scale=s)) for edge in edges) for s in BESIDE_SCALES
     }
 
 
-def _begins(found: Rig, pin: int, from_m: float) -> float:
+def _begins(rig: Rig, pin: int, from_m: float) -> float:
     """Where another pin's tape begins beside one that begins at `from_m`: with the sight where it then is."""
-    card, evaluation = found.card, found.evaluation
+    card, evaluation = rig.card, rig.evaluation
     if evaluation.fit is None:
         return from_m
     first = tape_rows(card, evaluation, Wanted(from_m, from_m), [from_m])[0].mark_mm
@@ -256,7 +255,7 @@ def _begins(found: Rig, pin: int, from_m: float) -> float:
 
 
 def printed(
-    found: Rig,
+    rig: Rig,
     wanted: Wanted,
     style: SheetStyle,
     heading: Sequence[str],
@@ -264,7 +263,7 @@ def printed(
     other: OtherEdge | None = None,
 ) -> PrintedTape:
     """What is printed. Raises: OutOfReach, InvalidValue as `tapes_to_print`."""
-    return PrintedTape(tuple(tapes_to_print(found, wanted, other).items()), style, tuple(heading), tuple(waste))
+    return PrintedTape(tuple(tapes_to_print(rig, wanted, other).items()), style, tuple(heading), tuple(waste))
 
 
 def keep_printed(database: Database, rig_id: int, tape: PrintedTape, now: datetime) -> int:

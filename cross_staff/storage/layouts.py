@@ -12,8 +12,8 @@ def modern(card: dict[str, Any]) -> dict[str, Any]:
     """A card of any layout in the present one: first layout, one build and a sight in words."""
     if "build" not in card:
         return card
-    found = dict(card)
-    build, session = found.pop("build"), found.pop("chronograph")
+    modern = dict(card)
+    build, session = modern.pop("build"), modern.pop("chronograph")
     sessions = [session] if session["readings_mps"] else []
-    sight = {"name": found["sight"], "kind": found.pop("sight_kind"), "tape": found.pop("tape")}
-    return found | {"bow": {"words": found["bow"]}, "sight": sight, "builds": [build | {"sessions": sessions}]}
+    sight = {"name": modern["sight"], "kind": modern.pop("sight_kind"), "tape": modern.pop("tape")}
+    return modern | {"bow": {"words": modern["bow"]}, "sight": sight, "builds": [build | {"sessions": sessions}]}

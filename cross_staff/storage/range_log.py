@@ -28,8 +28,8 @@ def next_place(connection: Connection, rig_id: int) -> int:
     """The next place among the ends and moves of a rig."""
     last = 0
     for table in (range_ends, range_moves):
-        found = connection.execute(select(func.max(table.c.place)).where(table.c.rig_id == rig_id)).scalar()
-        last = max(last, found or 0)
+        highest = connection.execute(select(func.max(table.c.place)).where(table.c.rig_id == rig_id)).scalar()
+        last = max(last, highest or 0)
     return last + 1
 
 
@@ -109,8 +109,8 @@ def ends(connection: Connection, rig_id: int) -> tuple[End, ...]:
     for row in connection.execute(query):
         began = newest[row.key].entered if row.key in newest else row.entered_utc.replace(tzinfo=UTC)
         newest[row.key] = End(entered=began, order=row.place, **_values(row, _END))
-    found = (replace(end, shots=_standing(shots.get(end.key, {}))) for end in newest.values())
-    return tuple(sorted(found, key=lambda end: end.order))
+    ends = (replace(end, shots=_standing(shots.get(end.key, {}))) for end in newest.values())
+    return tuple(sorted(ends, key=lambda end: end.order))
 
 
 def _standing(shots: dict[str, tuple[Shot, bool]]) -> tuple[Shot, ...]:

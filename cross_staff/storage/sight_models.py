@@ -51,10 +51,10 @@ def change(
 
 def find(connection: Connection, model: int) -> KeptModel:
     """A model as it stands. Raises NotFound."""
-    found = next((kept for kept in _newest(connection) if kept.model == model), None)
-    if found is None:
+    model_kept = next((kept for kept in _newest(connection) if kept.model == model), None)
+    if model_kept is None:
         raise NotFound(f"there is no sight model {model}")
-    return found
+    return model_kept
 
 
 def all_models(connection: Connection) -> list[KeptModel]:
@@ -65,13 +65,13 @@ def all_models(connection: Connection) -> list[KeptModel]:
 
 def _newest(connection: Connection) -> list[KeptModel]:
     rows = connection.execute(select(sight_models).order_by(sight_models.c.model, sight_models.c.number))
-    found = {
+    models = {
         row.model: KeptModel(
             row.model, row.number, row.saved_utc.replace(tzinfo=UTC), _SIGHT.validate_python(row.sight), row.removed
         )
         for row in rows
     }
-    return list(found.values())
+    return list(models.values())
 
 
 def _write(connection: Connection, kept: KeptModel) -> None:

@@ -62,9 +62,9 @@ def refused_field(field: str, message: str) -> JSONResponse:
 
 def refused_body(error: RequestValidationError) -> JSONResponse:
     """422 for a body that does not fit its model, each field by its dotted path."""
-    found = [FieldProblem(field=_path(item["loc"]), message=str(item["msg"])) for item in error.errors()]
-    detail = "; ".join(f"{item.field}: {item.message}" for item in found[:5])
-    return problem(422, detail, found)
+    errors = [FieldProblem(field=_path(item["loc"]), message=str(item["msg"])) for item in error.errors()]
+    detail = "; ".join(f"{item.field}: {item.message}" for item in errors[:5])
+    return problem(422, detail, errors)
 
 
 def _path(location: tuple[Any, ...]) -> str:

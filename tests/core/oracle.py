@@ -28,8 +28,8 @@ def height_at(figures: RigFigures, pin_height_m: float, distance_m: float, slope
         figures.speed_mps * math.cos(delta),
         figures.speed_mps * math.sin(delta),
     ]
-    found = solve_ivp(motion, (0.0, 60.0), start, "DOP853", rtol=1e-11, atol=1e-12, events=crossing)
-    return float(found.y_events[0][0][1]) if len(found.y_events[0]) else None
+    made = solve_ivp(motion, (0.0, 60.0), start, "DOP853", rtol=1e-11, atol=1e-12, events=crossing)
+    return float(made.y_events[0][0][1]) if len(made.y_events[0]) else None
 
 
 def reaches(figures: RigFigures, distance_m: float, slope_rad: float) -> bool:

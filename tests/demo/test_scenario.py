@@ -9,8 +9,8 @@ from tests.data import WithDatabase
 class Scenario(WithDatabase):
     @property
     def rows(self) -> dict[str, Rig]:
-        found = [open_rig(self.database, rig_id) for rig_id in bench.every(self.database)]
-        return {row.card.name.split(" ")[0]: row for row in found}
+        rows = [open_rig(self.database, rig_id) for rig_id in bench.every(self.database)]
+        return {row.card.name.split(" ")[0]: row for row in rows}
 
     def setUp(self) -> None:
         super().setUp()
@@ -34,22 +34,22 @@ class Scenario(WithDatabase):
         self.assertEqual((words["Terrace"], words["Cartway"]), ("disagrees", "marks_old"))
 
     def test_the_wicket_bow_is_half_tuned(self) -> None:
-        line = self.rows["Wicket"].sheet.line("paper_tear")
+        line = self.rows["Wicket"].checklist.line("paper_tear")
         self.assertEqual((line.verdict, line.advice.why), ("fail", "trial"))
-        self.assertFalse(self.rows["Wicket"].sheet.gate_open)
+        self.assertFalse(self.rows["Wicket"].checklist.gate_open)
 
     def test_the_gantry_bow_is_mid_sight_in_with_a_wild_shot(self) -> None:
-        found = self.rows["Gantry"]
-        last = found.range_log.ends[-1]
+        row = self.rows["Gantry"]
+        last = row.range_log.ends[-1]
         self.assertEqual(suspects(last.shots), (5,))
         self.assertFalse(last.shots[5].called_bad)
-        self.assertEqual((found.range.usable_to_m(), found.range.current.step.key), (26.0, "each_2"))
-        self.assertGreater(len(found.range_log.moves), 2)
+        self.assertEqual((row.range.usable_to_m(), row.range.current.step.key), (26.0, "each_2"))
+        self.assertGreater(len(row.range_log.moves), 2)
 
     def test_the_best_place_for_the_ledge_reaches_its_farthest_stake(self) -> None:
         row = self.rows["Ledge"]
-        found = plan_all(row.card, row.evaluation.fit.figures)
-        self.assertTrue(found.best.far_enough(95.0) and found.best.near_enough)
+        stake = plan_all(row.card, row.evaluation.fit.figures)
+        self.assertTrue(stake.best.far_enough(95.0) and stake.best.near_enough)
         self.assertEqual(len(row.witness), 5)
 
     def test_the_slip_of_the_pen_is_the_one_found(self) -> None:

@@ -13,7 +13,7 @@ from cross_staff.services import bench, card, level, tape
 from cross_staff.services.bench import PAGE, Asked
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import evaluated, open_rig, records
-from cross_staff.services.screw_history import gain_priors
+from cross_staff.services.screw_history import angle_per_turn_priors
 from cross_staff.services.tape import RowEdit
 from cross_staff.storage import rigs, standings
 from tests.core.level.test_station import levelled_card
@@ -109,10 +109,10 @@ class Bench(WithDatabase):
 
     def test_a_line_that_moved_on_meanwhile_is_not_called_fresh(self) -> None:
         rig_id = self.add_rig()
-        found = open_rig(self.database, rig_id)
+        rig = open_rig(self.database, rig_id)
         tape.save_rows(self.database, rig_id, [RowEdit(17.0, 20.0, key="a" * 16)], NOON)
         with self.database.writing() as connection:
-            standings.keep(connection, rig_id, found.version, summary(found.state))
+            standings.keep(connection, rig_id, rig.version, summary(rig.state))
             self.assertEqual(standings.outdated(connection, 5), ([rig_id], 1))
 
 
@@ -127,7 +127,7 @@ class NeverStale(WithDatabase):
                 kept = open_rig(self.database, rig_id)
                 with self.database.reading() as connection:
                     line = standings.line(connection, rig_id)
-                    gains = gain_priors(connection, rig_id, rigs.latest(connection, rig_id).card, Memory(0))
+                    gains = angle_per_turn_priors(connection, rig_id, rigs.latest(connection, rig_id).card, Memory(0))
                     fresh = evaluated(records(connection, rig_id, gains))
                 self.assertEqual(repr(kept.state), repr(fresh.state), f"step {step}, rig {rig_id}")
                 self.assertEqual(

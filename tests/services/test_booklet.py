@@ -36,31 +36,31 @@ class Kept(WithDatabase):
 
     def test_the_best_strip_and_its_place(self) -> None:
         self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0))
-        found = booklet.matched(open_rig(self.database, self.rig_id))
-        assert found and found.best
-        self.assertEqual(found.best.label, "5")
-        self.assertAlmostEqual(found.sides[0].exact_order, 5.0, places=6)
-        self.assertLess(abs(found.best.up_m or 1.0), 1e-3)
+        matched = booklet.matched(open_rig(self.database, self.rig_id))
+        assert matched and matched.best
+        self.assertEqual(matched.best.label, "5")
+        self.assertAlmostEqual(matched.sides[0].exact_order, 5.0, places=6)
+        self.assertLess(abs(matched.best.up_m or 1.0), 1e-3)
 
     def test_the_extension_can_make_a_strip_exact(self) -> None:
         figures = open_rig(self.database, self.rig_id).figures
         assert figures
         out = own_span(replace(figures, eye_to_sight_m=figures.eye_to_sight_m + 0.015), 17.0, 95.0)
         self.keep(Strip("a", 1, out), Strip("b", 2, out + 6.0))
-        found = booklet.matched(open_rig(self.database, self.rig_id))
-        assert found and found.best
-        detents = dict(found.detents)
+        matched = booklet.matched(open_rig(self.database, self.rig_id))
+        assert matched and matched.best
+        detents = dict(matched.detents)
         self.assertEqual((sorted(detents), detents[2].label), ([0, 2], "a"))
         self.assertLess(abs(detents[2].up_m or 1.0), 1e-3)
-        self.assertGreater(abs(found.best.up_m or 0.0), 0.03)
+        self.assertGreater(abs(matched.best.up_m or 0.0), 0.03)
 
     def test_two_sides_are_matched_by_themselves(self) -> None:
         front = [Strip("1", 1, self.own - 3.0, "front"), Strip("2", 2, self.own + 3.0, "front")]
         back = [Strip("A", 1, self.own + 0.1, "back"), Strip("B", 2, self.own + 9.0, "back")]
         self.keep(*front, *back)
-        found = booklet.matched(open_rig(self.database, self.rig_id))
-        assert found and found.best
-        self.assertEqual((len(found.sides), found.best.label, found.best.side), (2, "A", "back"))
+        matched = booklet.matched(open_rig(self.database, self.rig_id))
+        assert matched and matched.best
+        self.assertEqual((len(matched.sides), matched.best.label, matched.best.side), (2, "A", "back"))
 
     def test_what_contradicts_itself_is_refused_and_nothing_written(self) -> None:
         with self.assertRaisesRegex(InvalidValue, "contradict"):
@@ -75,6 +75,6 @@ class Kept(WithDatabase):
 
     def test_cutting_a_strip_makes_no_mark_old(self) -> None:
         self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0), used="5")
-        found = open_rig(self.database, self.rig_id)
-        self.assertEqual(found.revision.why, "strip 5 was cut")
-        self.assertEqual(found.evaluation.old, ())
+        rig = open_rig(self.database, self.rig_id)
+        self.assertEqual(rig.revision.why, "strip 5 was cut")
+        self.assertEqual(rig.evaluation.old, ())

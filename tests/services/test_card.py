@@ -15,6 +15,6 @@ class Cards(WithDatabase):
         rig_id = self.add_rig()
         with self.assertRaises(StaleRevision):
             card.save(self.database, rig_id, 1, full_card(name="late"), {"speed": "mps"}, NOON)
-        found = open_rig(self.database, rig_id)
-        self.assertEqual((found.card.name, found.units), ("Test bow", {}))
+        rig = open_rig(self.database, rig_id)
+        self.assertEqual((rig.card.name, rig.units), ("Test bow", {}))
         self.assertEqual([r.number for r in open_rig(self.database, rig_id).history], [1, 2])

@@ -25,26 +25,26 @@ class Changes(WithDatabase):
         self.assertIsNone(change.before(open_rig(self.database, self.add_rig())))
 
     def test_another_build_of_the_card(self) -> None:
-        found = open_rig(self.database, self.rig_id)
-        was = change.before(found)
+        rig = open_rig(self.database, self.rig_id)
+        was = change.before(rig)
         assert was
         self.assertEqual(was.revision, 2)
-        seen = change.outlook(was, change.wanted_card(found, was, 1, None), [17.0, 61.0, 95.0])
+        seen = change.outlook(was, change.wanted_card(rig, was, 1, None), [17.0, 61.0, 95.0])
         self.assertLess(seen.changed.speed_now_mps, seen.changed.speed_then_mps)
         self.assertLess(seen.rows[-1].up_m or 0.0, -0.1)
         self.assertEqual(seen.confirm[0].distance_m, 17.0)
         self.assertEqual(len(seen.confirm), 2)
 
     def test_the_same_arrow_is_no_change(self) -> None:
-        found = open_rig(self.database, self.rig_id)
-        was = change.before(found)
+        rig = open_rig(self.database, self.rig_id)
+        was = change.before(rig)
         assert was
         with self.assertRaisesRegex(InvalidValue, "what the marks were shot with"):
-            change.wanted_card(found, was, None, None)
+            change.wanted_card(rig, was, None, None)
 
     def test_after_the_change_the_old_tape_is_found_again(self) -> None:
-        found = open_rig(self.database, self.rig_id)
-        card.save(self.database, self.rig_id, 2, replace(found.card, in_use=1), {}, NOON, "heavier arrows")
+        rig = open_rig(self.database, self.rig_id)
+        card.save(self.database, self.rig_id, 2, replace(rig.card, in_use=1), {}, NOON, "heavier arrows")
         now = open_rig(self.database, self.rig_id)
         self.assertFalse(now.evaluation.used)
         was = change.before(now)

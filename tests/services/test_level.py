@@ -33,7 +33,7 @@ class Level(WithDatabase):
             level.read(self.database, self.rig_id, reading(turns=0.125))
         level.read(self.database, self.rig_id, reading())
         level.read(self.database, self.rig_id, reading(vial=1.0, turns=0.125))
-        self.assertAlmostEqual(self.second().found.value / DEG, -1.0)
+        self.assertAlmostEqual(self.second().as_found.value / DEG, -1.0)
         self.assertAlmostEqual(self.second().now.value / DEG, -0.5)
 
     def test_plumb_and_acceptance_are_kept_and_can_be_taken_back(self) -> None:
@@ -51,27 +51,27 @@ class Level(WithDatabase):
         self.assertEqual((self.second().standing, self.second().accepted), ("accepted", "no screw there"))
         for key in ("accept_second", "plumb"):
             level.reopen(self.database, self.rig_id, key, NOON)
-        found = open_rig(self.database, self.rig_id).level
-        self.assertEqual((found.axes["second"].standing, found.plumb), ("open", None))
+        back = open_rig(self.database, self.rig_id).level
+        self.assertEqual((back.axes["second"].standing, back.plumb), ("open", None))
         with self.assertRaises(NotFound):
             level.reopen(self.database, self.rig_id, "moon", NOON)
 
     def test_taking_a_reading_back_keeps_it_in_the_log(self) -> None:
         first = level.read(self.database, self.rig_id, reading(note="as typed"))
         level.take_back(self.database, self.rig_id, first, NOON)
-        found = open_rig(self.database, self.rig_id)
-        self.assertEqual((found.level.readings, len(found.level_log)), ((), 2))
+        rig = open_rig(self.database, self.rig_id)
+        self.assertEqual((rig.level.readings, len(rig.level_log)), ((), 2))
         with self.assertRaises(NotFound):
             level.take_back(self.database, self.rig_id, first, NOON)
 
     def test_a_flipped_sign_is_turned_and_all_three_stay(self) -> None:
         number = level.read(self.database, self.rig_id, reading(vial=-2.0, note="by lamp"))
         level.flip(self.database, self.rig_id, number, "sight_sign", NOON)
-        found = open_rig(self.database, self.rig_id)
-        self.assertEqual([r.vial_div for r in found.level.readings], [2.0])
-        self.assertEqual(found.level.readings[0].note, "by lamp sign turned")
-        self.assertEqual(len(found.level_log), 3)
-        for wrong in ((number, "sight_sign"), (99, "sight_sign"), (found.level_log[-1].reading_id, "moon")):
+        rig = open_rig(self.database, self.rig_id)
+        self.assertEqual([r.vial_div for r in rig.level.readings], [2.0])
+        self.assertEqual(rig.level.readings[0].note, "by lamp sign turned")
+        self.assertEqual(len(rig.level_log), 3)
+        for wrong in ((number, "sight_sign"), (99, "sight_sign"), (rig.level_log[-1].reading_id, "moon")):
             with self.assertRaises(NotFound):
                 level.flip(self.database, self.rig_id, *wrong, NOON)
 
@@ -89,8 +89,8 @@ class Level(WithDatabase):
 
     def test_readings_before_a_remount_are_old_and_still_there(self) -> None:
         level.read(self.database, self.rig_id, reading())
-        found = open_rig(self.database, self.rig_id)
-        card.save(self.database, self.rig_id, 2, found.card, METRIC, NOON, "off and on", happened=("knock",))
+        rig = open_rig(self.database, self.rig_id)
+        card.save(self.database, self.rig_id, 2, rig.card, METRIC, NOON, "off and on", happened=("knock",))
         later = open_rig(self.database, self.rig_id)
         self.assertEqual((later.level.readings, later.level.old, len(later.level_log)), ((), 1, 1))
 

@@ -20,12 +20,12 @@ def png(width: int = 40, height: int = 30) -> bytes:
 
 class Photos(unittest.TestCase):
     def test_a_small_picture_stays_as_large_as_it_is(self) -> None:
-        found = photos.checked(png())
-        self.assertEqual((found.width, found.height, found.jpeg[:2]), (40, 30, b"\xff\xd8"))
+        checked = photos.checked(png())
+        self.assertEqual((checked.width, checked.height, checked.jpeg[:2]), (40, 30, b"\xff\xd8"))
 
     def test_a_large_one_is_made_small(self) -> None:
-        found = photos.checked(png(4000, 1000))
-        self.assertEqual((found.width, found.height), (1600, 400))
+        checked = photos.checked(png(4000, 1000))
+        self.assertEqual((checked.width, checked.height), (1600, 400))
 
     def test_what_is_none_is_refused_by_name(self) -> None:
         for data in (b"", b"GIF89a", png()[:60], b"%PDF-1.7"):
@@ -42,12 +42,12 @@ class Photos(unittest.TestCase):
 class Places(WithDatabase):
     def test_taking_a_place_is_a_revision_with_its_reason(self) -> None:
         rig_id = self.add_rig(mounted_card())
-        found = open_rig(self.database, rig_id)
-        saved = mount.take_place(self.database, found, 2, Place(0, 2, "top"), "farther out", NOON)
+        rig = open_rig(self.database, rig_id)
+        saved = mount.take_place(self.database, rig, 2, Place(0, 2, "top"), "farther out", NOON)
         self.assertEqual((saved.number, saved.stale), (3, ("clearance", "peep_fit", "level", "home", "tape")))
         self.assertAlmostEqual(open_rig(self.database, rig_id).card.eye_to_sight_m, 0.832)
         with self.assertRaises(StaleRevision):
-            mount.take_place(self.database, found, 2, Place(0, 0, "top"), "late", NOON)
+            mount.take_place(self.database, rig, 2, Place(0, 0, "top"), "late", NOON)
 
 
 class Marks(WithDatabase):

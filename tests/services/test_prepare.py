@@ -21,30 +21,30 @@ class Sheet(WithDatabase):
         entries.enter(self.database, self.rig_id, BenchEntry("prepare", key, 0, NOON, **what))  # type: ignore[arg-type]
 
     @property
-    def found(self):  # type: ignore[no-untyped-def]
+    def rig(self):  # type: ignore[no-untyped-def]
         return open_rig(self.database, self.rig_id)
 
     def test_an_entry_is_made_at_the_revision_that_holds(self) -> None:
         self.enter("d_loop", choice="good")
-        self.assertEqual([e.revision for e in self.found.log_of("prepare")], [2])
+        self.assertEqual([e.revision for e in self.rig.log_of("prepare")], [2])
         with self.assertRaises(NotFound):
             entries.enter(self.database, 99, BenchEntry("prepare", "d_loop", 0, NOON, choice="good"))
 
     def test_the_same_again_is_kept_once_but_a_new_answer_is_added(self) -> None:
         for choice in ("good", "good", "loose", "good"):
             self.enter("d_loop", choice=choice)
-        self.assertEqual([e.choice for e in self.found.log_of("prepare")], ["good", "loose", "good"])
+        self.assertEqual([e.choice for e in self.rig.log_of("prepare")], ["good", "loose", "good"])
 
     def test_the_same_tear_after_a_step_is_another_reading(self) -> None:
         for _ in range(2):
             self.enter("paper_tear", points=((0.01, 0.0),), after="grip")
-        self.assertEqual(len(self.found.log_of("prepare")), 2)
+        self.assertEqual(len(self.rig.log_of("prepare")), 2)
 
     def test_taking_back_keeps_both(self) -> None:
         self.enter("d_loop", choice="loose")
         entries.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
-        self.assertEqual([e.removed for e in self.found.log_of("prepare")], [False, True])
-        self.assertEqual(self.found.checklist.line("d_loop").verdict, "unknown")
+        self.assertEqual([e.removed for e in self.rig.log_of("prepare")], [False, True])
+        self.assertEqual(self.rig.checklist.line("d_loop").verdict, "unknown")
         with self.assertRaisesRegex(NotFound, "nothing to take back"):
             entries.take_back(self.database, self.rig_id, BenchEntry("prepare", "d_loop", 0, NOON))
 
@@ -53,22 +53,20 @@ class Sheet(WithDatabase):
             with self.assertRaisesRegex(InvalidValue, "write why"):
                 prepare.override_gate(self.database, self.rig_id, BenchEntry("", "", 0, NOON, note=note))
         prepare.override_gate(self.database, self.rig_id, BenchEntry("", "", 0, NOON, note="archer agrees to it"))
-        self.assertEqual((self.found.checklist.override.key, self.found.checklist.gate_open), (OVERRIDE, True))
+        self.assertEqual((self.rig.checklist.override.key, self.rig.checklist.gate_open), (OVERRIDE, True))
 
     def test_the_order_of_the_work(self) -> None:
-        self.assertEqual(next_step(self.found.state).station, "prepare")
+        self.assertEqual(next_step(self.rig.state).station, "prepare")
         for entry in passing():
             entries.enter(self.database, self.rig_id, entry)
-        self.assertEqual(next_step(self.found.state).station, "mount")
-        for state in self.found.steps:
+        self.assertEqual(next_step(self.rig.state).station, "mount")
+        for state in self.rig.steps:
             done = BenchEntry("mount", state.step.key, 0, NOON, choice="done")
             entries.enter(self.database, self.rig_id, done)
-        self.assertEqual(
-            (next_step(self.found.state).station, next_step(self.found.state).code), ("level", "reference")
-        )
-        moved = replace(self.found.card, eye_to_sight_m=0.80)
+        self.assertEqual((next_step(self.rig.state).station, next_step(self.rig.state).code), ("level", "reference"))
+        moved = replace(self.rig.card, eye_to_sight_m=0.80)
         card.save(self.database, self.rig_id, 2, moved, {}, NOON, "moved in")
-        self.assertEqual(next_step(self.found.state).station, "mount")
-        self.assertEqual([s.state for s in self.found.standings], ["done", "done", "stale", "due", "due", "due"])
+        self.assertEqual(next_step(self.rig.state).station, "mount")
+        self.assertEqual([s.state for s in self.rig.standings], ["done", "done", "stale", "due", "due", "due"])
         card.save(self.database, self.rig_id, 3, moved, {}, NOON, "new string", ("strings",))
-        self.assertEqual(next_step(self.found.state).station, "prepare")
+        self.assertEqual(next_step(self.rig.state).station, "prepare")

@@ -63,9 +63,9 @@ class Rows(WithDatabase):
         with self.assertRaisesRegex(NotFound, "changed again"):
             tape.undo(self.database, self.rig_id, base.entry_id, NOON)
         tape.undo(self.database, self.rig_id, changed.entry_id, NOON)
-        found = open_rig(self.database, self.rig_id)
-        self.assertEqual([row.entry.mark_mm for row in found.evaluation.rows], [20.0])
-        self.assertEqual(len(found.log), 3)
+        rig = open_rig(self.database, self.rig_id)
+        self.assertEqual([row.entry.mark_mm for row in rig.evaluation.rows], [20.0])
+        self.assertEqual(len(rig.log), 3)
         with self.assertRaisesRegex(NotFound, "no entry 99"):
             tape.undo(self.database, self.rig_id, 99, NOON)
 
@@ -94,13 +94,13 @@ class Rows(WithDatabase):
 
     def test_reading_the_scale_the_other_way_is_a_revision(self) -> None:
         tape.read_scale_other_way(self.database, self.rig_id, NOON)
-        found = open_rig(self.database, self.rig_id)
-        self.assertEqual((found.revision.number, found.card.tape.scale_grows), (3, False))
-        self.assertIn("other way", found.revision.why)
+        rig = open_rig(self.database, self.rig_id)
+        self.assertEqual((rig.revision.number, rig.card.tape.scale_grows), (3, False))
+        self.assertIn("other way", rig.revision.why)
 
     def test_the_printed_tapes_are_the_fitted_one_and_its_neighbours(self) -> None:
         self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
-        found = tape.tapes_to_print(open_rig(self.database, self.rig_id), Wanted(17.0, 95.0))
-        far = {scale: edges[0].ticks[-1].position_mm for scale, edges in found.items()}
+        tapes_to_print = tape.tapes_to_print(open_rig(self.database, self.rig_id), Wanted(17.0, 95.0))
+        far = {scale: edges[0].ticks[-1].position_mm for scale, edges in tapes_to_print.items()}
         self.assertAlmostEqual(far[1.01] / far[1.0], 1.01)
         self.assertAlmostEqual(far[0.99] / far[1.0], 0.99)

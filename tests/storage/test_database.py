@@ -72,9 +72,9 @@ class Records(WithDatabase):
     def test_a_card_comes_back_as_it_went_in(self) -> None:
         rig_id = self.add_rig()
         with self.database.reading() as connection:
-            found = rigs.latest(connection, rig_id)
-        self.assertEqual(found.card, full_card())
-        self.assertEqual((found.number, found.why, found.saved), (2, "measured", NOON))
+            latest = rigs.latest(connection, rig_id)
+        self.assertEqual(latest.card, full_card())
+        self.assertEqual((latest.number, latest.why, latest.saved), (2, "measured", NOON))
 
     def test_nothing_measured_can_be_changed_or_deleted(self) -> None:
         rig_id = self.add_rig()

@@ -82,8 +82,8 @@ class Migrations(WithDatabase):
         self.assertEqual(list(self.file.parent.glob("*before*")), [])
 
     def test_no_migration_was_edited(self) -> None:
-        found = {path.name: hashlib.sha256(path.read_bytes()).hexdigest()[:16] for path in VERSIONS.glob("0*.py")}
-        self.assertEqual(found, WRITTEN)
+        editeds = {path.name: hashlib.sha256(path.read_bytes()).hexdigest()[:16] for path in VERSIONS.glob("0*.py")}
+        self.assertEqual(editeds, WRITTEN)
 
     def test_a_newer_layout_is_refused_in_words(self) -> None:
         with closing(sqlite3.connect(self.file)) as connection, connection:

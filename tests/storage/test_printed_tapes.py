@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from sqlalchemy import delete, update
 from sqlalchemy.exc import IntegrityError
 
 from cross_staff.core.printing.sheet import SheetStyle
 from cross_staff.core.tape.layout import Wanted
-from cross_staff.services import tape
+from cross_staff.services import card, tape
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import OtherEdge, RowEdit
 from cross_staff.storage import observations
 from cross_staff.storage.tables import printed_tapes
 from tests.data import WithDatabase
-from tests.rigs import NOON, true_mark
+from tests.rigs import NOON, TEMPLATES, true_mark
 
 
 class Printed(WithDatabase):
@@ -23,10 +25,10 @@ class Printed(WithDatabase):
         tape.save_rows(self.database, self.rig_id, [RowEdit(d, true_mark(d)) for d in (17.0, 61.0)], NOON)
 
     def keep(self) -> int:
-        found = open_rig(self.database, self.rig_id)
+        rig = open_rig(self.database, self.rig_id)
         style = SheetStyle(width_mm=12.0, other_edge="in yd")
         other = OtherEdge(unit_m=0.9144)
-        printed = tape.printed(found, Wanted(17.0, 95.0), style, ["Test bow"], ["a", "b", "c"], other)
+        printed = tape.printed(rig, Wanted(17.0, 95.0), style, ["Test bow"], ["a", "b", "c"], other)
         return tape.keep_printed(self.database, self.rig_id, printed, NOON)
 
     def test_it_comes_back_as_it_was(self) -> None:
@@ -46,6 +48,8 @@ class Printed(WithDatabase):
                 connection.execute(act)
 
     def test_marks_keep_their_pin_and_why_they_were_left_out(self) -> None:
+        several = replace(open_rig(self.database, self.rig_id).card, sight=TEMPLATES["multi_pin_slider"])
+        card.save(self.database, self.rig_id, 2, several, {}, NOON)
         edit = RowEdit(47.0, 30.0, left_out=True, pin=1, reason="shot in the dusk")
         tape.save_rows(self.database, self.rig_id, [edit], NOON)
         with self.database.reading() as connection:

@@ -45,19 +45,19 @@ class WithClient(unittest.TestCase):
 
 def fields(page: str) -> dict[str, str]:
     """Names and values of the inputs and selects of a page; unchecked boxes stay out."""
-    found: dict[str, str] = {}
+    fields: dict[str, str] = {}
     for tag in re.findall(r"<input[^>]*>", page):
         name, value = re.search(r' name="([^"]*)"', tag), re.search(r' value="([^"]*)"', tag)
         chosen_of = "checkbox" in tag or 'type="radio"' in tag
         if name and (not chosen_of or " checked" in tag):
-            found[name.group(1)] = _plain(value.group(1)) if value else "on"
+            fields[name.group(1)] = _plain(value.group(1)) if value else "on"
     for name, options in re.findall(r'<select[^>]* name="([^"]*)"[^>]*>(.*?)</select>', page, re.S):
         chosen = re.search(r'<option value="([^"]*)" selected', options) or re.search(
             r'<option value="([^"]*)"', options
         )
         if chosen:
-            found[name] = chosen.group(1)
-    return found
+            fields[name] = chosen.group(1)
+    return fields
 
 
 def _plain(text: str) -> str:

@@ -38,8 +38,10 @@ class Axe(InBrowser):
                 page.goto(self.server.address + path)
                 page.evaluate("document.fonts.ready.then(() => true)")
                 page.evaluate(source)
-                found = page.evaluate(f"axe.run({rules}).then(r => r.violations)")
-                said = [(v["id"], v["nodes"][0]["html"][:140], v["nodes"][0]["failureSummary"][:300]) for v in found]
+                evaluation = page.evaluate(f"axe.run({rules}).then(r => r.violations)")
+                said = [
+                    (v["id"], v["nodes"][0]["html"][:140], v["nodes"][0]["failureSummary"][:300]) for v in evaluation
+                ]
                 self.assertEqual(said, [])
 
     def test_paper(self) -> None:

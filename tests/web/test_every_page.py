@@ -20,13 +20,13 @@ GETS = sorted({route.path for pages in page_routers() for route in pages.routes 
 
 
 class Pages(WithClient):
-    def addresses(self, found: Rig) -> list[str]:
+    def addresses(self, rig: Rig) -> list[str]:
         """Every address of the application that this rig has something for."""
-        tapes = printed_of(self.database, found.rig_id)
+        tapes = printed_of(self.database, rig.rig_id)
         known = {
-            "rig_id": [str(found.rig_id)],
-            "index": [str(i) for i in range(len(found.card.builds))],
-            "photo_id": [str(photo) for photo in sorted(found.photos)][:1],
+            "rig_id": [str(rig.rig_id)],
+            "index": [str(i) for i in range(len(rig.card.builds))],
+            "photo_id": [str(photo) for photo in sorted(rig.photos)][:1],
             "number": [str(tape.number) for tape in tapes][:1],
             "ending": ["pdf", "svg"],
             "model": [str(self.model)],
@@ -39,9 +39,9 @@ class Pages(WithClient):
             addresses += made
         return [address for address in addresses if address not in ("", "/phone.svg")]  # only of a served network
 
-    def opens(self, found: Rig) -> None:
-        for address in self.addresses(found):
-            with self.subTest(rig=found.card.name, address=address):
+    def opens(self, rig: Rig) -> None:
+        for address in self.addresses(rig):
+            with self.subTest(rig=rig.card.name, address=address):
                 answer = self.client.get(address)
                 self.assertLess(answer.status_code, 400, answer.text[:300])
                 if answer.status_code == 200 and answer.headers["content-type"].startswith("text/html"):

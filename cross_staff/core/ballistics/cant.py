@@ -56,7 +56,7 @@ def fall(figures: RigFigures, cases: Sequence[Case]) -> list[float | None]:
     D = v0 sin(delta) int exp(-k s) dt - h cos(delta), s the path length.
     Source: derived in docs/method.md, section 11.
     """
-    return [None if found is None else found[0] for found in falls(figures, tuple(cases))]
+    return [None if case is None else case[0] for case in falls(figures, tuple(cases))]
 
 
 @lru_cache(maxsize=256)  # they do not hang on the axes, which are what is asked about
@@ -79,12 +79,12 @@ def cost(figures: RigFigures, second_rad: float, third_rad: float, cases: Sequen
 
     Right D sin c, up -D (1 - cos c). Returns: one for each case, None out of reach.
     """
-    found: list[Cost | None] = []
+    costs: list[Cost | None] = []
     for case, known in zip(cases, falls(figures, tuple(cases))):
         if known is None:
-            found.append(None)
+            costs.append(None)
             continue
         drop, delta, _ = known
         c = false_cant(second_rad, third_rad, case.slope_rad, delta)
-        found.append(Cost(case, c, drop * math.sin(c), -drop * (1.0 - math.cos(c))))
-    return found
+        costs.append(Cost(case, c, drop * math.sin(c), -drop * (1.0 - math.cos(c))))
+    return costs

@@ -52,25 +52,25 @@ def reach(figures: RigFigures, reference_distance_m: float, room: SightRoom) -> 
     """
     reference = pin_height(figures, reference_distance_m)
     lowest = _lowest_heights(reference, room)
-    found = far_distances(figures, list(lowest.values())) if lowest else []
+    reach = far_distances(figures, list(lowest.values())) if lowest else []
     highest = pin_height(figures, turnover_distance(figures))
-    limits = {name: _within(lowest[name], highest, distance) for name, distance in zip(lowest, found)}
+    limits = {name: _within(lowest[name], highest, distance) for name, distance in zip(lowest, reach)}
     known = {name: distance for name, distance in limits.items() if distance is not None}
     binding = min(known, key=lambda name: known[name], default=None)
     return Reach(known[binding] if binding else None, binding, limits)
 
 
 def _lowest_heights(reference_m: float, room: SightRoom) -> dict[str, float]:
-    found = {}
+    heights = {}
     if room.slider_travel_m is not None:
-        found["slider_travel"] = reference_m - room.slider_travel_m
+        heights["slider_travel"] = reference_m - room.slider_travel_m
     if room.housing_below_pin_m is not None and room.arrow_clearance_m is not None:
-        found["clearance"] = room.housing_below_pin_m + room.arrow_clearance_m
+        heights["clearance"] = room.housing_below_pin_m + room.arrow_clearance_m
     if room.tape_length_m is not None:
-        found["tape_length"] = reference_m - room.tape_length_m / room.tape_ratio
+        heights["tape_length"] = reference_m - room.tape_length_m / room.tape_ratio
     if room.pin_room_m is not None:
-        found["lowest_pin"] = reference_m - room.pin_room_m
-    return found
+        heights["lowest_pin"] = reference_m - room.pin_room_m
+    return heights
 
 
 def _within(height_m: float, highest_m: float, distance_m: float | None) -> float | None:

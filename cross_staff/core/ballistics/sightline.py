@@ -73,24 +73,24 @@ def pin_heights(shots: Trajectories) -> PinHeights:
     Args: shots (n,). Returns: PinHeights with arrays (n,); `reached` False beyond reach.
     Source: derived in docs/method.md, section 3.
     """
-    found = _secant(shots, _QUICK_STEPS[0])
+    merged = _secant(shots, _QUICK_STEPS[0])
     for search in (lambda rest: _secant(rest, _QUICK_STEPS[1]), _scan):
-        missing = ~found.reached
+        missing = ~merged.reached
         if missing.any():
-            found = _merged(found, missing, search(shots.at(missing)))
-    return found
+            merged = _merged(merged, missing, search(shots.at(missing)))
+    return merged
 
 
-def _merged(found: PinHeights, rows: NDArray[np.bool_], better: PinHeights) -> PinHeights:
+def _merged(heights: PinHeights, rows: NDArray[np.bool_], better: PinHeights) -> PinHeights:
     def put(old: NDArray, new: NDArray) -> NDArray:
         result = old.copy()
         result[rows] = new
         return result
 
     arrival = Arrival(
-        *(put(getattr(found.arrival, field.name), getattr(better.arrival, field.name)) for field in fields(Arrival))
+        *(put(getattr(heights.arrival, field.name), getattr(better.arrival, field.name)) for field in fields(Arrival))
     )
-    return PinHeights(put(found.height_m, better.height_m), arrival, put(found.reached, better.reached))
+    return PinHeights(put(heights.height_m, better.height_m), arrival, put(heights.reached, better.reached))
 
 
 def _secant(shots: Trajectories, steps: int) -> PinHeights:
@@ -130,10 +130,10 @@ def _scan(shots: Trajectories) -> PinHeights:
         low, high = np.where(above, low, middle), np.where(above, middle, high)
     heights = [_height_at_angle(shots, angle) for angle in (low, high)]
     for steps in _PROOF_STEPS:
-        found = _closed_in(shots, heights[0], heights[1], steps)
-        if found.reached[np.isfinite(low)].all():
+        closed_in = _closed_in(shots, heights[0], heights[1], steps)
+        if closed_in.reached[np.isfinite(low)].all():
             break
-    return found
+    return closed_in
 
 
 def _closed_in(shots: Trajectories, one: Array, other: Array, steps: int) -> PinHeights:
@@ -259,8 +259,8 @@ def equivalent_distances(figures: RigFigures, shots: Trajectories) -> list[float
     """
     solved = pin_heights(shots)
     start = shots.distance_m * np.cos(shots.slope_rad)
-    found = far_distances(figures, solved.height_m, start)
-    return [x if ok else None for x, ok in zip(found, solved.reached)]
+    distances = far_distances(figures, solved.height_m, start)
+    return [x if ok else None for x, ok in zip(distances, solved.reached)]
 
 
 def far_distances(figures: RigFigures, pin_height_m: ArrayLike, start_m: ArrayLike | None = None) -> list[float | None]:
@@ -273,17 +273,17 @@ def far_distances(figures: RigFigures, pin_height_m: ArrayLike, start_m: ArrayLi
     height = np.atleast_1d(np.asarray(pin_height_m, float))
     turnover = turnover_distance(figures)
     below = np.flatnonzero(height <= pin_height(figures, turnover))
-    found: list[float | None] = [None] * len(height)
+    distances: list[float | None] = [None] * len(height)
     if not len(below):
-        return found
+        return distances
     wanted = height[below]
     start = _coarse_distances(figures, wanted) if start_m is None else np.broadcast_to(start_m, height.shape)[below]
     x = np.maximum(start, 1.02 * turnover)
     x, settled = _second_crossing(Trajectories.of(figures, x), wanted, x, turnover)
     for row, value, sound in zip(below, x, settled & (x >= turnover - 1e-6)):
         if sound:
-            found[row] = float(value)
-    return found
+            distances[row] = float(value)
+    return distances
 
 
 def _coarse_distances(figures: RigFigures, height: Array) -> Array:

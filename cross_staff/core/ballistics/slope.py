@@ -38,12 +38,12 @@ def level_distances(
     if not len(distances_m):
         return []
     turnover = turnover_distance(figures)
-    found = equivalent_distances(
+    distances = equivalent_distances(
         figures, Trajectories.of(figures, np.asarray(distances_m, float), np.asarray(slopes_rad))
     )
     return [
         float(d) if slope == 0.0 and d >= turnover and e is not None else e
-        for d, slope, e in zip(distances_m, slopes_rad, found)
+        for d, slope, e in zip(distances_m, slopes_rad, distances)
     ]
 
 

@@ -45,7 +45,7 @@ def _compared(card: RigCard, index: int) -> ComparedBuilds:
     except InvalidValue:
         balance, mass = None, None
     own = None if mass is None else speed.measured(card.builds, index, force)
-    found = own or (None if mass is None else speed.predicted(card.builds, index, force))
+    compared = own or (None if mass is None else speed.predicted(card.builds, index, force))
     reach, known, costs = _reach_and_costs(replace(card, in_use=index)) if mass is not None else (None, False, ())
     return ComparedBuilds(
         index,
@@ -53,7 +53,7 @@ def _compared(card: RigCard, index: int) -> ComparedBuilds:
         mass,
         None if balance is None else balance.foc_percent,
         build.mass_per_force(mass, force),
-        found,
+        compared,
         own is not None,
         reach,
         known,

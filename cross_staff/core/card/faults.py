@@ -17,18 +17,18 @@ from cross_staff.core.rig.sight_kinds import KINDS
 
 def faults(card: RigCard) -> tuple[Fault, ...]:
     """Everything on a card that cannot be; what is unknown is no fault."""
-    found = [] if card.name else [Fault("name", "a rig needs a name")]
+    faults = [] if card.name else [Fault("name", "a rig needs a name")]
     beyond = _beyond_limits(card)
-    found += beyond
-    found += (replace(fault, field=f"sight.{fault.field}") for fault in _sight_contradictions(card.sight))
+    faults += beyond
+    faults += (replace(fault, field=f"sight.{fault.field}") for fault in _sight_contradictions(card.sight))
     made_of_several = () if beyond else (*_peep(card), *_builds(card))  # only of what can be by itself
-    return (*found, *_goals(card), *_mount(card), *made_of_several)
+    return (*faults, *_goals(card), *_mount(card), *made_of_several)
 
 
 def sight_faults(sight: SightModel) -> tuple[Fault, ...]:
     """Everything on a model of the library that cannot be."""
-    found = [replace(f, field=f.field.removeprefix("sight.")) for f in _beyond_limits(sight, "sight", "sight")]
-    return (*found, *_sight_contradictions(sight))
+    faults = [replace(f, field=f.field.removeprefix("sight.")) for f in _beyond_limits(sight, "sight", "sight")]
+    return (*faults, *_sight_contradictions(sight))
 
 
 def check_card(card: RigCard, before: RigCard | None = None) -> None:
@@ -45,8 +45,8 @@ def check_sight(sight: SightModel) -> None:
     _refuse(iter(sight_faults(sight)))
 
 
-def _refuse(found: Iterator[Fault]) -> None:
-    first = next(found, None)
+def _refuse(each_fault: Iterator[Fault]) -> None:
+    first = next(each_fault, None)
     if first is not None:
         raise InvalidValue(first.field, first.message)
 
@@ -65,22 +65,22 @@ def _leaves(value: Any, field: str, place: str) -> Iterator[tuple[str, str, Any]
 
 
 def _beyond_limits(record: Any, field: str = "", place: str = "") -> list[Fault]:
-    found = []
+    beyond = []
     for where, known_as, value in _leaves(record, field, place):
         span, words = LIMITS.get(known_as), words_for(known_as)
         if words is not None and value not in words:
-            found.append(Fault(where, "choose one from the list"))
+            beyond.append(Fault(where, "choose one from the list"))
         elif span is not None and value is not None and not span.holds(value):
-            found.append(Fault(where, f"must lie between {span.low:g} and {span.high:g}"))
-    return found
+            beyond.append(Fault(where, f"must lie between {span.low:g} and {span.high:g}"))
+    return beyond
 
 
 def _sight_contradictions(sight: SightModel) -> tuple[Fault, ...]:
-    found = contradictions(sight)
+    contradicting = contradictions(sight)
     kind = KINDS.get(sight.kind)
     if kind is not None and len(sight.pins) > kind.most_pins:
-        return (*found, Fault("kind", f"a {kind.name} has at most {kind.most_pins} pins"))
-    return found
+        return (*contradicting, Fault("kind", f"a {kind.name} has at most {kind.most_pins} pins"))
+    return contradicting
 
 
 def _goals(card: RigCard) -> Iterator[Fault]:

@@ -96,8 +96,8 @@ def estimate_from(
 ) -> FilterEstimate:
     """The belief after everything that happened, in its order.
 
-    x' = x - gain * amount for a movement, so that the state is carried on together with the gain
-    (a Kalman filter with the gains in its state). A control whose way was not checked is believed
+    x' = x - gain * amount for a movement, so that the runs is carried on together with the gain
+    (a Kalman filter with the gains in its runs). A control whose way was not checked is believed
     the way of the card until the arrows make the other way likelier.
 
     Args: states, their first sd [mm] by name, about nought; gains by control; happenings; ways that
@@ -105,27 +105,27 @@ def estimate_from(
     """
     moved = {h.drive for h in happenings if isinstance(h, Moved)}
     unsure = sorted(d for d in moved if d in travels_per_unit and not travels_per_unit[d].checked and d not in ways)
-    found = []
+    runs = []
     for signs in product((1, -1), repeat=len(unsure)):
         tried = dict(ways) | dict(zip(unsure, signs))
         prior = sum(math.log(REVERSED_CHANCE if s < 0 else 1.0 - REVERSED_CHANCE) for s in signs)
-        found.append(_run(states, travels_per_unit, happenings, tried, prior))
-    return _mixed(found, len(states))
+        runs.append(_run(states, travels_per_unit, happenings, tried, prior))
+    return _mixed(runs, len(states))
 
 
-def _mixed(found: Sequence[FilterEstimate], states: int) -> FilterEstimate:
+def _mixed(estimates: Sequence[FilterEstimate], states: int) -> FilterEstimate:
     """The likeliest belief, its states widened by what the other ways of the controls would make of them."""
-    best = max(found, key=lambda estimate: estimate.evidence)
-    if len(found) == 1:
+    best = max(estimates, key=lambda estimate: estimate.evidence)
+    if len(estimates) == 1:
         return best
-    weight = np.exp([estimate.evidence - best.evidence for estimate in found])
+    weight = np.exp([estimate.evidence - best.evidence for estimate in estimates])
     weight = weight / weight.sum()
     mean = best.mean.copy()
-    mean[:states] = sum(w * estimate.mean[:states] for w, estimate in zip(weight, found))
+    mean[:states] = sum(w * estimate.mean[:states] for w, estimate in zip(weight, estimates))
     covariance = best.covariance.copy()
-    apart = [estimate.mean[:states] - mean[:states] for estimate in found]
+    apart = [estimate.mean[:states] - mean[:states] for estimate in estimates]
     covariance[:states, :states] = sum(
-        w * (estimate.covariance[:states, :states] + np.outer(a, a)) for w, estimate, a in zip(weight, found, apart)
+        w * (estimate.covariance[:states, :states] + np.outer(a, a)) for w, estimate, a in zip(weight, estimates, apart)
     )
     return FilterEstimate(best.names, mean, covariance, best.ways, best.evidence)
 

@@ -99,9 +99,9 @@ def solve(readings: Sequence[AxisReading], yaw_rad: float = 0.0, yaw_sd_rad: flo
     covariance: Array = np.asarray(np.linalg.inv(normal), dtype=np.float64)
     axes = {n: Axis(float(estimate[i]), math.sqrt(float(covariance[i, i]))) for i, n in enumerate(AXES)}
     freedom = max(len(readings) - 2 * any(not r.rail for r in readings) - any(r.rail for r in readings), 0)
-    found = Solved(axes, covariance, chi2, freedom, _chance(chi2, freedom))
-    slips = _slips(readings, yaw_rad, yaw_sd_rad, found)
-    return replace(found, slips=slips, best_next_pitch_rad=_best_pitch(found, readings))
+    solved = Solved(axes, covariance, chi2, freedom, _chance(chi2, freedom))
+    slips = _slips(readings, yaw_rad, yaw_sd_rad, solved)
+    return replace(solved, slips=slips, best_next_pitch_rad=_best_pitch(solved, readings))
 
 
 def _check(reading: AxisReading) -> None:
@@ -164,10 +164,10 @@ _FLIPS = {
 }
 
 
-def _slips(readings: Sequence[AxisReading], yaw: float, yaw_sd: float, found: Solved) -> tuple[Slip, ...]:
+def _slips(readings: Sequence[AxisReading], yaw: float, yaw_sd: float, solved: Solved) -> tuple[Slip, ...]:
     """The readings that look wrong: a flipped sign that mends everything comes first, then the one
     whose leaving out does; nothing while the readings agree."""
-    if found.p_value is None or found.p_value >= CONTRADICTION_P:
+    if solved.p_value is None or solved.p_value >= CONTRADICTION_P:
         return ()
     tried: list[tuple[float, int, Slip]] = []
     for index, reading in enumerate(readings):
@@ -175,11 +175,11 @@ def _slips(readings: Sequence[AxisReading], yaw: float, yaw_sd: float, found: So
             other = [*readings[:index], flip(reading), *readings[index + 1 :]]
             tried.append((_chi2_of(other, yaw, yaw_sd), rank, Slip(index, name)))
     chi2, _, flipped = min(tried, key=lambda t: (t[0], t[1]))
-    if (_chance(chi2, found.degrees_of_freedom) or 0.0) > 0.05:
+    if (_chance(chi2, solved.degrees_of_freedom) or 0.0) > 0.05:
         return (flipped,)
     left_out = [(_chi2_of([*readings[:i], *readings[i + 1 :]], yaw, yaw_sd), i) for i in range(len(readings))]
     best, index = min(left_out)
-    return (Slip(index, "wrong"),) if found.chi2 - best > SUSPECT_SDS**2 else ()
+    return (Slip(index, "wrong"),) if solved.chi2 - best > SUSPECT_SDS**2 else ()
 
 
 def _chi2_of(readings: Sequence[AxisReading], yaw: float, yaw_sd: float) -> float:
@@ -189,19 +189,19 @@ def _chi2_of(readings: Sequence[AxisReading], yaw: float, yaw_sd: float) -> floa
         return math.inf
 
 
-def _best_pitch(found: Solved, readings: Sequence[AxisReading]) -> float:
+def _best_pitch(solved: Solved, readings: Sequence[AxisReading]) -> float:
     """The pitch at which one more reading of the sight's vial shrinks most the widest of second and
     third axis; of equal ones the one farthest from the mean of what was read."""
     sd = min((r.sd_rad for r in readings if not r.rail), default=math.radians(0.1))
     mean = float(np.mean([r.pitch_rad for r in readings])) if readings else 0.0
-    wanted = 2 if found.axes["third_axis"].sd_rad >= found.axes["second_axis"].sd_rad else 1
-    estimate = np.array([found.axes[n].value_rad for n in AXES] + [0.0])
+    wanted = 2 if solved.axes["third_axis"].sd_rad >= solved.axes["second_axis"].sd_rad else 1
+    estimate = np.array([solved.axes[n].value_rad for n in AXES] + [0.0])
     best, best_left = USUAL_PITCH_RAD, math.inf
     for degrees in range(-45, 46, 5):
         pitch = math.radians(degrees)
         row = _gradient(AxisReading(pitch, 0.0, 0.0, sd), estimate)
-        angle_per_turn = found.covariance @ row
-        left = float(found.covariance[wanted, wanted] - angle_per_turn[wanted] ** 2 / (sd**2 + row @ angle_per_turn))
+        angle_per_turn = solved.covariance @ row
+        left = float(solved.covariance[wanted, wanted] - angle_per_turn[wanted] ** 2 / (sd**2 + row @ angle_per_turn))
         alike = best_left < math.inf and abs(left / best_left - 1.0) < 1e-6
         if left < best_left * (1.0 - 1e-6) or (alike and abs(pitch - mean) > abs(best - mean)):
             best, best_left = pitch, left

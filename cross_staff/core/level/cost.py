@@ -80,15 +80,15 @@ def _right(
     known = falls(figures, cases)
     if known[0] is None:
         return [None] * len(cases)
-    found: list[float | None] = []
+    rights: list[float | None] = []
     for case, there, costs in zip(cases, known, cost(figures, second, third, cases)):
         if there is None or costs is None:
-            found.append(None)
+            rights.append(None)
             continue
         below = known[0][2] - there[2]
         lean = below * math.sin(first) * float(sight_shift_at_target(figures.eye_to_sight_m, case.distance_m))
-        found.append(costs.right_m + lean)
-    return found
+        rights.append(costs.right_m + lean)
+    return rights
 
 
 def worst(rows: Sequence[CostRow]) -> float:
@@ -102,10 +102,10 @@ def tolerances(card: RigCard, figures: RigFigures, tolerance_m: float) -> dict[s
 
     Raises: OutOfReach for home itself.
     """
-    found = {}
+    tolerances = {}
     for axis in AXES:
         one = [(_DEGREE if name == axis else 0.0) for name in AXES]
         each = worst(sideways(card, figures, *one))
         if each > 0.0:
-            found[axis] = _DEGREE * tolerance_m / math.sqrt(len(AXES)) / each
-    return found
+            tolerances[axis] = _DEGREE * tolerance_m / math.sqrt(len(AXES)) / each
+    return tolerances

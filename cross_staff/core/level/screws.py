@@ -97,8 +97,8 @@ def _variance(turn: Turn, value: float, prior: AnglePerTurnPrior) -> float:
 
 def went_the_other_way(turns: Sequence[Turn], prior: AnglePerTurnPrior) -> bool:
     """Whether a knob turned out to move against its card."""
-    found = angle_per_turn(turns, prior)
-    return bool(prior.sign and found is not None and found.sure and found.value * prior.sign < 0.0)
+    learned = angle_per_turn(turns, prior)
+    return bool(prior.sign and learned is not None and learned.sure and learned.value * prior.sign < 0.0)
 
 
 @dataclass(frozen=True)
@@ -163,18 +163,18 @@ def decide(
 
 
 def _turn(now: Estimate, turns: Sequence[Turn], prior: AnglePerTurnPrior) -> Action:
-    found = angle_per_turn(turns, prior)
-    if found is None:
+    turn = angle_per_turn(turns, prior)
+    if turn is None:
         sign = prior.sign or 1
         size = min(TEST_TURN, abs(now.value) / prior.size)
         return Action(TURN, "test_turn", _stepped(-math.copysign(size, now.value) * sign))
-    if not found.sure:
+    if not turn.sure:
         last = turns[-1].turns
         again = math.copysign(min(2.0 * abs(last), MOST_TURN), last)
         return Action(TURN, "test_again", _stepped(again))
-    wanted = _stepped(max(-MOST_TURN, min(MOST_TURN, -now.value / found.value)))
+    wanted = _stepped(max(-MOST_TURN, min(MOST_TURN, -now.value / turn.value)))
     because = "trim" if abs(wanted) <= 2.0 * LEAST_TURN else "by_gain"
-    return Action(TURN, because, wanted, wanted * found.value)
+    return Action(TURN, because, wanted, wanted * turn.value)
 
 
 def _stepped(turns: float) -> float:

@@ -91,7 +91,7 @@ class AxisState:
     axis: str
     unit: VialUnit
     tolerance: float
-    found: Estimate | None
+    as_found: Estimate | None
     now: Estimate | None
     looks: tuple[float, ...]
     turns: tuple[Turn, ...]
@@ -338,12 +338,12 @@ def _groups(readings: Sequence[LevelReading], axis: str, looks: dict[int, float]
 
 
 def _turns(groups: Sequence[_Group], sd: float) -> tuple[Turn, ...]:
-    found = []
+    turns = []
     for before, after in zip(groups, groups[1:]):
         one, other = screws.estimate(before.looks, sd), screws.estimate(after.looks, sd)
         if after.turns and one is not None and other is not None:
-            found.append(Turn(after.turns, one.value, other.value, one.sd, other.sd))
-    return tuple(found)
+            turns.append(Turn(after.turns, one.value, other.value, one.sd, other.sd))
+    return tuple(turns)
 
 
 def _standing(action: Action, past: bool, accepted: BenchEntry | None) -> str:
@@ -376,13 +376,13 @@ def _far_look(looks: Sequence[float], sd: float) -> int | None:
 def _since_turns(readings: Sequence[LevelReading]) -> list[LevelReading]:
     """Locked readings since the last turn of their own axis or an earlier one."""
     order = {axis: rank for rank, axis in enumerate(AXES)}
-    found: list[LevelReading] = []
+    turns: list[LevelReading] = []
     for reading in readings:
         if reading.turns:
-            found = [r for r in found if order[r.axis] < order[reading.axis]]
+            turns = [r for r in turns if order[r.axis] < order[reading.axis]]
         if reading.locked:
-            found.append(reading)
-    return found
+            turns.append(reading)
+    return turns
 
 
 def _solved(card: RigCard, readings: Sequence[LevelReading]) -> tuple[Solved | None, tuple[LevelReading, ...]]:
@@ -416,13 +416,13 @@ def _by_method(card: RigCard, readings: Sequence[LevelReading], axes: dict[str, 
     unit = unit_for(card.level, "third")
     second = axes["second"].now
     others = {"second": second.value} if second else {}
-    found: dict[str, list[tuple[float, float]]] = {}
+    methods: dict[str, list[tuple[float, float]]] = {}
     for reading in _since_turns(readings):
         if reading.axis == "third":
             sd = _look_sd([reading], unit, "third")
-            found.setdefault(reading.method, []).append((_look(card, reading, unit, others), sd))
+            methods.setdefault(reading.method, []).append((_look(card, reading, unit, others), sd))
     result = {}
-    for method, looks in found.items():
+    for method, looks in methods.items():
         estimate = screws.estimate([v for v, _ in looks], max(s for _, s in looks))
         if estimate is not None:
             result[method] = estimate

@@ -122,17 +122,17 @@ def _detents_known(card: RigCard) -> bool:
     return card.mount.detent is not None and len(card.sight.extension_mm) > 1
 
 
-def _worth(card: RigCard, found: Plan) -> tuple[float, ...]:
+def _worth(card: RigCard, plan: Plan) -> tuple[float, ...]:
     """Longest tape among those that reach both ends; else the one that goes farthest."""
-    far = found.far_enough(card.goals.farthest_m)
-    reached = math.inf if found.reach.farthest_m is None else found.reach.farthest_m
+    far = plan.far_enough(card.goals.farthest_m)
+    reached = math.inf if plan.reach.farthest_m is None else plan.reach.farthest_m
     return (
-        found.fits,
-        far and found.near_enough,
+        plan.fits,
+        far and plan.near_enough,
         far,
-        found.near_enough,
-        (found.tape_mm or 0.0) if far else reached,
-        -list(HOMES).index(found.place.home),
+        plan.near_enough,
+        (plan.tape_mm or 0.0) if far else reached,
+        -list(HOMES).index(plan.place.home),
     )
 
 
@@ -160,7 +160,7 @@ def plan(card: RigCard, figures: RigFigures, place: Place) -> Plan:
     wanted = _wanted_above_mm(card, figures, height)
     above, fits = _above_home_mm(card, place, height, wanted)
     room = _room(card, above)
-    found = reach(figures, home, room)
+    reachable = reach(figures, home, room)
     far_m = card.goals.farthest_m
     drop = _drop_mm(figures, home, None if far_m is None else card.distance_from_sight(far_m))
     ratio = card.tape.ratio or 1.0
@@ -172,7 +172,7 @@ def plan(card: RigCard, figures: RigFigures, place: Place) -> Plan:
         fits,
         above,
         wanted,
-        _ranged(card, found),
+        _ranged(card, reachable),
         _far_pin_reach(card, figures, home, room, spread),
         None if drop is None else ratio * drop,
         spread,
@@ -180,7 +180,7 @@ def plan(card: RigCard, figures: RigFigures, place: Place) -> Plan:
         ringing,
         shift,
         part,
-        _short_by_mm(found, room, height, drop),
+        _short_by_mm(reachable, room, height, drop),
     )
 
 
@@ -238,13 +238,13 @@ def _metres(mm: float | None) -> float | None:
     return None if mm is None else mm / 1000.0
 
 
-def _ranged(card: RigCard, found: Reach) -> Reach:
+def _ranged(card: RigCard, reach: Reach) -> Reach:
     """The reach as this archer ranges; nowhere stays nowhere."""
 
     def ranged(distance: float | None) -> float | None:
         return card.ranged_distance(distance) if distance else distance
 
-    return Reach(ranged(found.farthest_m), found.binding, {n: ranged(d) for n, d in found.limits.items()})
+    return Reach(ranged(reach.farthest_m), reach.binding, {n: ranged(d) for n, d in reach.limits.items()})
 
 
 def _drop_mm(figures: RigFigures, home_m: float, far_m: float | None) -> float | None:
@@ -312,16 +312,16 @@ def _picture(
     return ringing, shift, (math.cos(far) / math.cos(near)) ** 2
 
 
-def _short_by_mm(found: Reach, room: SightRoom, home_height_m: float, drop_mm: float | None) -> float | None:
+def _short_by_mm(reach: Reach, room: SightRoom, home_height_m: float, drop_mm: float | None) -> float | None:
     """By how much the binding limit misses the farthest distance [mm]; None where it does not."""
-    if drop_mm is None or found.binding is None:
+    if drop_mm is None or reach.binding is None:
         return None
     left = {
         "slider_travel": room.slider_travel_m,
         "tape_length": None if room.tape_length_m is None else room.tape_length_m / room.tape_ratio,
         "lowest_pin": room.pin_room_m,
         "clearance": home_height_m - (room.housing_below_pin_m or 0.0) - (room.arrow_clearance_m or 0.0),
-    }[found.binding]
+    }[reach.binding]
     short = drop_mm - 1000.0 * (left or 0.0)
     return short if short > 0.05 else None
 
@@ -357,13 +357,13 @@ def remedies(card: RigCard, figures: RigFigures, now: Plan) -> tuple[Remedy, ...
         ("faster_arrow", card, replace(figures, speed_mps=FASTER * figures.speed_mps)),
         ("higher_peep", card, replace(figures, peep_height_m=figures.peep_height_m + HIGHER_PEEP_M)),
     ]
-    found = [Remedy(c, plan(k, f, now.place).reach.farthest_m) for c, k, f in tried if k is not None]
+    remedies = [Remedy(c, plan(k, f, now.place).reach.farthest_m) for c, k, f in tried if k is not None]
     if now.place.detent:
-        found.append(Remedy("nearer_riser", plan(card, figures, replace(now.place, detent=0)).reach.farthest_m))
+        remedies.append(Remedy("nearer_riser", plan(card, figures, replace(now.place, detent=0)).reach.farthest_m))
     if now.far_pin_reach_m is not None:
-        found.append(Remedy("far_pin", now.far_pin_reach_m))
+        remedies.append(Remedy("far_pin", now.far_pin_reach_m))
     least = (now.reach.farthest_m or math.inf) + 0.5
-    worth = [r for r in found if r.reach_m is None or r.reach_m > least]
+    worth = [r for r in remedies if r.reach_m is None or r.reach_m > least]
     return tuple(sorted(worth, key=lambda r: -(r.reach_m or math.inf)))
 
 

@@ -141,16 +141,16 @@ def _torn(
     entry: BenchEntry,
     holds: dict[str, frozenset[int]] | None,
 ) -> Judged:
-    found = readings(log, check.key, None if holds is None else holds[check.hangs_on])
-    advice = tuning.advise(check.key, found, card.handed, entry.number or 0.0)
-    small = check.kind == "tear" and tuning.size_m(found[-1].point) <= tuning.TEAR_FAIR_M
+    torn = readings(log, check.key, None if holds is None else holds[check.hangs_on])
+    advice = tuning.advise(check.key, torn, card.handed, entry.number or 0.0)
+    small = check.kind == "tear" and tuning.size_m(torn[-1].point) <= tuning.TEAR_FAIR_M
     return Judged(check, entry, PASS if advice.good else NOTE if small else FAIL, advice=advice)
 
 
 def _walked(card: RigCard, check: Check, entry: BenchEntry) -> Judged:
-    found = tuning.walk_back(entry.points, card.goals.spread_mrad or tuning.GROUP_MRAD)
-    verdict = {None: UNKNOWN, "plumb": PASS, "slant": FAIL, "curve": FAIL}[found.shape]
-    return Judged(check, entry, verdict, shape=found)
+    walk = tuning.walk_back(entry.points, card.goals.spread_mrad or tuning.GROUP_MRAD)
+    verdict = {None: UNKNOWN, "plumb": PASS, "slant": FAIL, "curve": FAIL}[walk.shape]
+    return Judged(check, entry, verdict, shape=walk)
 
 
 def check_entry(_card: RigCard, entry: BenchEntry) -> None:

@@ -43,11 +43,11 @@ def standing(log: Sequence[BenchEntry]) -> dict[str, list[BenchEntry]]:
 
     An entry with `removed` takes back the last one before it.
     """
-    found: dict[str, list[BenchEntry]] = {}
+    standings: dict[str, list[BenchEntry]] = {}
     for entry in log:
-        kept = found.setdefault(entry.key, [])
+        kept = standings.setdefault(entry.key, [])
         if not entry.removed:
             kept.append(entry)
         elif kept:
             kept.pop()
-    return {key: kept for key, kept in found.items() if kept}
+    return {key: kept for key, kept in standings.items() if kept}

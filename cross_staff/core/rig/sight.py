@@ -215,34 +215,36 @@ class Fault:
 
 def faults(model: SightModel) -> tuple[Fault, ...]:
     """What contradicts itself on a model; what is unknown contradicts nothing."""
-    found = [fault for row, control in enumerate(model.controls) for fault in _control_faults(row, control)]
+    faults = [fault for row, control in enumerate(model.controls) for fault in _control_faults(row, control)]
     inner, outer = model.housing.inner_mm, model.housing.outer_mm
     if inner is not None and outer is not None and inner >= outer:
-        found.append(Fault("housing.inner_mm", "the opening cannot be larger than its frame"))
+        faults.append(Fault("housing.inner_mm", "the opening cannot be larger than its frame"))
     room = model.housing.pin_room_mm
     if inner is not None and room is not None and room > inner:
-        found.append(Fault("housing.pin_room_mm", "the lowest pin must lie inside the housing"))
+        faults.append(Fault("housing.pin_room_mm", "the lowest pin must lie inside the housing"))
     for name in ("extension_mm", "holes_mm", "coarse_steps_mm"):
         places = getattr(model, name)
         if any(b <= a for a, b in zip(places, places[1:])):
-            found.append(Fault(name, "must rise from one place to the next"))
+            faults.append(Fault(name, "must rise from one place to the next"))
     if model.head_in_use and model.heads and model.head_in_use not in model.heads:
-        found.append(Fault("head_in_use", "is not one of the heads"))
-    return tuple(found)
+        faults.append(Fault("head_in_use", "is not one of the heads"))
+    return tuple(faults)
 
 
 def _control_faults(row: int, control: Control) -> list[Fault]:
-    found, place = [], f"controls.{row}"
+    faults_here, place = [], f"controls.{row}"
     if control.travel_mm is not None and control.position_mm is not None and control.position_mm > control.travel_mm:
-        found.append(Fault(f"{place}.position_mm", "stands beyond its own travel"))
+        faults_here.append(Fault(f"{place}.position_mm", "stands beyond its own travel"))
     said, clicks = control.per_turn_mm, control.clicks_per_turn
     if said and clicks and control.per_click_mm and abs(clicks * control.per_click_mm / said - 1.0) > 0.05:
         made = clicks * control.per_click_mm
-        found.append(Fault(f"{place}.per_turn_mm", f"its clicks make {made:.3g} mm a turn: one of the three is wrong"))
+        faults_here.append(
+            Fault(f"{place}.per_turn_mm", f"its clicks make {made:.3g} mm a turn: one of the three is wrong")
+        )
     sideways = control.moves in ("windage", "gang_windage")
     if control.clockwise and sideways != (control.clockwise in ("left", "right")) and control.moves in _UPRIGHT:
-        found.append(Fault(f"{place}.clockwise", "this control does not move that way"))
-    return found
+        faults_here.append(Fault(f"{place}.clockwise", "this control does not move that way"))
+    return faults_here
 
 
 _UPRIGHT = ("elevation", "windage", "gang_elevation", "gang_windage")

@@ -42,17 +42,17 @@ def _data(builds: Sequence[ArrowBuild], draw_weight_n: float | None) -> list[_Da
 
 
 def _datum(index: int, build: ArrowBuild, session: ChronographSession, draw_weight_n: float | None) -> _Datum:
-    found = summary(session)
+    of_session = summary(session)
     back = math.exp((build.drag_per_m() or 0.0) * session.distance_m)
-    scatter = found.standard_error_mps
-    least = _LUCK * found.mean_mps  # a few readings that agree by luck know no more than this
-    scatter = session.accuracy * found.mean_mps if scatter is None else max(scatter, least)
+    scatter = of_session.standard_error_mps
+    least = _LUCK * of_session.mean_mps  # a few readings that agree by luck know no more than this
+    scatter = session.accuracy * of_session.mean_mps if scatter is None else max(scatter, least)
     then = session.draw_weight_n
     if then and draw_weight_n and abs(then - draw_weight_n) > SAME_DRAW_WEIGHT_N:
         back *= math.sqrt(draw_weight_n / then)
-        scatter = math.hypot(scatter, RESCALED_SD * found.mean_mps)
+        scatter = math.hypot(scatter, RESCALED_SD * of_session.mean_mps)
     mass = session.mass_kg or build.mass_kg()
-    return _Datum(index, mass, found.mean_mps * back, scatter * back, session.accuracy)
+    return _Datum(index, mass, of_session.mean_mps * back, scatter * back, session.accuracy)
 
 
 def measured(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:

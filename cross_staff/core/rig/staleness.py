@@ -128,14 +128,14 @@ def _differences(prefix: str, old: Any, new: Any) -> list[Change]:
         return []
     if isinstance(old, tuple) and isinstance(new, tuple) and _records(old) and _records(new) and len(old) == len(new):
         pairs = ((f"{prefix}.{i}", a, b) for i, (a, b) in enumerate(zip(old, new)))
-        return [found for place, a, b in pairs for found in _differences(place, a, b)]
+        return [differences for place, a, b in pairs for differences in _differences(place, a, b)]
     if not is_dataclass(old) or type(old) is not type(new):
         return [Change(prefix, old, new)]
-    found = []
+    differences = []
     for part in fields(old):
         path = f"{prefix}.{part.name}" if prefix else part.name
-        found += _differences(path, getattr(old, part.name), getattr(new, part.name))
-    return found
+        differences += _differences(path, getattr(old, part.name), getattr(new, part.name))
+    return differences
 
 
 def _records(values: tuple[Any, ...]) -> bool:
@@ -161,9 +161,9 @@ def _other_arrow(old: RigCard, new: RigCard) -> bool:
     return any(a != b and a is not None and a != () for a, b in zip(before, after))
 
 
-def made_stale(found: Iterable[Cause]) -> tuple[str, ...]:
+def made_stale(causes: Iterable[Cause]) -> tuple[str, ...]:
     """The results that these causes make stale, in the order of the stations."""
-    stale = {result for cause in found for result in cause.makes_stale}
+    stale = {result for cause in causes for result in cause.makes_stale}
     return tuple(result for result in RESULTS if result in stale)
 
 
@@ -179,8 +179,8 @@ def holding(history: Sequence[State], results: Iterable[str]) -> frozenset[int]:
     steps = list(zip(history, history[1:]))
     since = 1
     for number, (old, new) in enumerate(steps, start=2):
-        found = [cause for cause in causes(old.card, new.card, new.happened) if cause.key != "arrow"]
-        if wanted.intersection(made_stale(found)):
+        called_up = [cause for cause in causes(old.card, new.card, new.happened) if cause.key != "arrow"]
+        if wanted.intersection(made_stale(called_up)):
             since = number
     held = range(since, len(history) + 1)
     if not wanted.intersection(CAUSES["arrow"].makes_stale):

@@ -76,15 +76,15 @@ class Aims:
     def settled_aims(self) -> list[Aim]:
         """Every aim that must be right in the end."""
         by_dot = self.kind.computes_dots and self.estimate.chosen.get("dots") == "computed"
-        found = [Aim(0, self.home, self.estimate.by_wheel)]
+        aims = [Aim(0, self.home, self.estimate.by_wheel)]
         if not by_dot:
             pins = range(1, len(self.estimate.distances))
-            found += [Aim(pin, self.estimate.distances[pin]) for pin in pins]
+            aims += [Aim(pin, self.estimate.distances[pin]) for pin in pins]
         far = self.farthest_shot()
         dials = self.kind.dialled or by_dot
-        if dials and far is not None and far > 1.1 * max(self.home, found[-1].ranged_m if self.pin else 0.0):
-            found.append(Aim(self.pin, far, True))
-        return found
+        if dials and far is not None and far > 1.1 * max(self.home, aims[-1].ranged_m if self.pin else 0.0):
+            aims.append(Aim(self.pin, far, True))
+        return aims
 
     def farthest_shot(self) -> float | None:
         """The farthest distance at which the dialled pin, or a dot, was shot."""

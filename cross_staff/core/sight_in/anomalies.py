@@ -32,8 +32,8 @@ def other_pin(estimate: AimEstimate) -> OtherPin | None:
     if len(estimate.distances) < 2:
         return None
     for end in reversed(estimate.counted):
-        if not end.asked and (found := _looks_like(before(estimate, end), end)) is not None:
-            return found
+        if not end.asked and (looks_like := _looks_like(before(estimate, end), end)) is not None:
+            return looks_like
     return None
 
 
@@ -103,11 +103,11 @@ def surprise(estimate: AimEstimate) -> Surprise | None:
         what = estimate.seen_right(end)
         seen, error = what.value, what.sd
     else:
-        found = estimate.to_go_mm(end, end.pin)
-        if earlier.up is None or found is None:
+        to_go_mm = estimate.to_go_mm(end, end.pin)
+        if earlier.up is None or to_go_mm is None:
             return None
         expected, sd = earlier.up.of(earlier.weights(end.pin))
-        seen, error = found
+        seen, error = to_go_mm
     if sd > KNOWN_MM or abs(seen - expected) < SURPRISE_SDS * math.hypot(sd, error):
         return None
     drive = next((d for d in estimate.controls if d.name == move.drive), None)

@@ -65,16 +65,16 @@ def range_controls(model: SightModel, moved_mm: Callable[[str], float] = lambda 
     Args: moved_mm, what each has been moved since the card's position was written down [mm].
     """
     screws = {screw.movement: screw for screw in model.screws if not screw.never}
-    found = [_of_control(control, screws, moved_mm(control.name)) for control in model.controls]
-    held = {drive.moves for drive in found}
+    controls = [_of_control(control, screws, moved_mm(control.name)) for control in model.controls]
+    held = {drive.moves for drive in controls}
     for movement in ("gang_elevation", "gang_windage", "windage", "elevation", "pin", "spread"):
         if movement not in held and movement in screws:
-            found.append(_of_screw(screws[movement], movement))
+            controls.append(_of_screw(screws[movement], movement))
     if len(model.coarse_steps_mm) > 1:
-        found.append(
+        controls.append(
             RangeControl("bracket or spacer", "coarse", STEP, 1.0, checked=True, places_mm=model.coarse_steps_mm)
         )
-    return tuple(found)
+    return tuple(controls)
 
 
 def _of_control(control: Control, screws: dict[str, Screw], moved_mm: float) -> RangeControl:
@@ -141,9 +141,9 @@ class MovementAdvice:
     mark_mm: float | None = None
 
 
-def choose_sideways(found: Sequence[RangeControl], wanted_mm: float) -> RangeControl | None:
+def choose_sideways(controls: Sequence[RangeControl], wanted_mm: float) -> RangeControl | None:
     """The control for the whole housing's windage: the coarsest that the error needs, micro travel last."""
-    by = {drive.moves: drive for drive in found}
+    by = {drive.moves: drive for drive in controls}
     coarse = by.get("coarse")
     if coarse is not None and abs(wanted_mm) >= 0.75 * min(_gaps(coarse)):
         return coarse
@@ -158,9 +158,9 @@ def _gaps(coarse: RangeControl) -> list[float]:
     return [b - a for a, b in zip(coarse.places_mm, coarse.places_mm[1:])]
 
 
-def control_for(found: Sequence[RangeControl], movement: str) -> RangeControl | None:
+def control_for(controls: Sequence[RangeControl], movement: str) -> RangeControl | None:
     """The control of one movement; None when the card has none."""
-    return next((drive for drive in found if drive.moves == movement), None)
+    return next((drive for drive in controls if drive.moves == movement), None)
 
 
 def advise(
@@ -223,5 +223,5 @@ def remedies(drive: RangeControl, model: SightModel) -> tuple[str, ...]:
             ("elevation", drive.moves == "pin" and "elevation" in others),
             ("other_pin", len(model.pins) > 1),
         )
-    found = tuple(code for code, there in offered if there)
-    return found or ("shop",)
+    remedies = tuple(code for code, there in offered if there)
+    return remedies or ("shop",)

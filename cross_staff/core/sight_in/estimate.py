@@ -112,9 +112,9 @@ class AimEstimate:
     @property
     def reversed(self) -> tuple[str, ...]:
         """Controls that moved things the other way than the card has it."""
-        found = [self.right, self.up]
+        filters = [self.right, self.up]
         return tuple(
-            name for estimate in found if estimate is not None for name, way in estimate.ways.items() if way < 0
+            name for estimate in filters if estimate is not None for name, way in estimate.ways.items() if way < 0
         )
 
     # windage
@@ -176,8 +176,8 @@ class AimEstimate:
         """How far this end says its pin must still be moved, at the home position."""
         if end.pin >= len(self.distances) or (end.pin == 0 and self.by_wheel):
             return None
-        found = self.to_go_mm(end, end.pin)
-        return None if found is None else Observed(self.weights(end.pin), *found)
+        to_go_mm = self.to_go_mm(end, end.pin)
+        return None if to_go_mm is None else Observed(self.weights(end.pin), *to_go_mm)
 
     def to_go_mm(self, end: End, pin: int) -> tuple[float, float] | None:
         """How far an end shot as it was says that `pin` must still go up to be right for its own distance
@@ -198,8 +198,8 @@ class AimEstimate:
         distances = [self.card.distance_from_sight(end.ranged_m or 0.0) for end in ends]
         means = [sum(s.up_m for s in end.kept) / len(end.kept) for end in ends]
         solved = pin_heights(Trajectories.of(self.fit.figures, distances, 0.0, means))
-        found = zip(ends, solved.height_m, solved.reached)
-        return {end.key: float(height) for end, height, reached in found if reached}
+        made = zip(ends, solved.height_m, solved.reached)
+        return {end.key: float(height) for end, height, reached in made if reached}
 
     @cached_property
     def _own_heights(self) -> list[float | None]:
@@ -258,25 +258,25 @@ class AimEstimate:
         taken: Callable[[Move], tuple[str, ...]],
     ) -> FilterEstimate:
         """The belief over some states from the ends and movements that still hold, in their order."""
-        found: list[tuple[int, Happening]] = []
+        happenings: list[tuple[int, Happening]] = []
         used: dict[str, RangeControl] = {}
         by_name = {drive.name: drive for drive in self.controls}
         for end in self.counted:
             if self.holds_for(result, end.revision) and (what := seen(end)) is not None:
-                found.append((end.order, what))
+                happenings.append((end.order, what))
         for move in self.log.moves:
             if move.moves not in movements or not self.holds_for(result, move.revision):
                 continue
             if move.placed and f"pin{move.pin}" in states:
-                found.append((move.order, Placed(f"pin{move.pin}", self.placed_sd(move.pin or 0), "pin0")))
+                happenings.append((move.order, Placed(f"pin{move.pin}", self.placed_sd(move.pin or 0), "pin0")))
             elif move.unit != "mark" and (along := taken(move)):
                 drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, move.unit, 1.0)
                 used[drive.name] = drive
                 noise = drive.noise_mm(move.amount * drive.travel_per_unit().size)
-                found.append((move.order, Moved(along, drive.name, move.amount, noise)))
+                happenings.append((move.order, Moved(along, drive.name, move.amount, noise)))
         travels_per_unit = {name: drive.travel_per_unit() for name, drive in used.items()}
         return estimate_from(
-            states, travels_per_unit, [what for _, what in sorted(found, key=lambda pair: pair[0])], {}
+            states, travels_per_unit, [what for _, what in sorted(happenings, key=lambda pair: pair[0])], {}
         )
 
     def placed_sd(self, pin: int) -> float:

@@ -38,7 +38,7 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:
     """
     spread = pooled_dispersion(card, [e for e in log.ends if not e.left_out])
     kind = kind_of(card.sight)
-    found = []
+    entries = []
     for number, end in enumerate(log.ends, start=1):
         weight = log.weight(end)
         if not end.kept or end.ranged_m is None or weight == 0.0 or end.removed:
@@ -56,8 +56,8 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:
         up = sum(s.up_m for s in end.kept) / arrows
         entry = TapeMark(-number, -number, end.revision, end.entered, end.ranged_m, mark, up, arrows, end.left_out)
         pin = 0 if kind.computes_dots else end.pin
-        found.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise), pin=pin))
-    return tuple(found)
+        entries.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise), pin=pin))
+    return tuple(entries)
 
 
 def _raised_since(card: RigCard, moves: Sequence[Move], end: End) -> tuple[float, float]:

@@ -22,12 +22,12 @@ def questions(card: RigCard) -> tuple[Question, ...]:
 
 def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
     """Every choice, as chosen or as the sight has it, else our stand."""
-    found = {question.key: question.school(chosen.get(question.key, "")).key for question in questions(card)}
-    if "stop" in found and not chosen.get("stop") and card.sight.home_stop in ("fixed", "settable", "none"):
-        found["stop"] = card.sight.home_stop
-    found.setdefault("pointer", "to_pin")
-    found["slow"] = "yes" if card.mount.home == "reserve" else "no"
-    return found
+    answers = {question.key: question.school(chosen.get(question.key, "")).key for question in questions(card)}
+    if "stop" in answers and not chosen.get("stop") and card.sight.home_stop in ("fixed", "settable", "none"):
+        answers["stop"] = card.sight.home_stop
+    answers.setdefault("pointer", "to_pin")
+    answers["slow"] = "yes" if card.mount.home == "reserve" else "no"
+    return answers
 
 
 def pin_distances(card: RigCard, chosen: Mapping[str, str] | None = None) -> tuple[float, ...]:
@@ -52,17 +52,17 @@ def _largest_gap(card: RigCard) -> float | None:
     room, priors, home = card.sight.housing.pin_room_mm, card.priors(), card.goals.home_m
     if room is None or priors is None or home is None:
         return None
-    found = reach(priors.figures, card.distance_from_sight(home), SightRoom(pin_room_m=room / 1000.0)).farthest_m
-    if not found:
+    farthest_m = reach(priors.figures, card.distance_from_sight(home), SightRoom(pin_room_m=room / 1000.0)).farthest_m
+    if not farthest_m:
         return None
     unit = card.tape.unit_m
-    far = math.floor(card.ranged_distance(found) / unit) * unit
+    far = math.floor(card.ranged_distance(farthest_m) / unit) * unit
     return far if far > home + unit else None
 
 
 def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[ProcedureStep, ...]:
     """The steps of this rig, those of each pin told apart by their number."""
-    found: list[ProcedureStep] = []
+    steps: list[ProcedureStep] = []
     pins = range(1, len(pin_distances(card, chosen)))
     group: list[ProcedureStep] = []
     for step in kind_of(card.sight).procedure:
@@ -74,11 +74,11 @@ def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[ProcedureStep, ...]
         if step.pin in ("each", "second") and step.kind in (PLACE, SHOOT):
             group.append(step)
             continue
-        found += _spread_out(group, pins)
+        steps += _spread_out(group, pins)
         group = []
-        found.append(step)
-    found += _spread_out(group, pins)
-    return tuple(found)
+        steps.append(step)
+    steps += _spread_out(group, pins)
+    return tuple(steps)
 
 
 def _spread_out(group: list[ProcedureStep], pins: range) -> list[ProcedureStep]:

@@ -122,32 +122,32 @@ class _Work(Aims):
     """One judgement: the aims, and the steps laid over them."""
 
     def judged(self, asked: str) -> SightIn:
-        found: list[SightInStepState] = []
+        step_states: list[SightInStepState] = []
         for step in steps(self.card, self.estimate.chosen):
             aim = self.aim(step)
             if aim is None and step.kind in (SHOOT, PLACE):
                 continue
-            done = {s.step.key for s in found if s.state}
-            missing = tuple(key for key in step.needs if _lacks(key, found, done))
-            found.append(self._state(SightInStepState(step, aim, missing=missing)))
-        chosen = next((s for s in found if s.step.key == asked), None)
-        current = chosen or next((s for s in found if not s.state), None)
+            done = {s.step.key for s in step_states if s.state}
+            missing = tuple(key for key in step.needs if _lacks(key, step_states, done))
+            step_states.append(self._state(SightInStepState(step, aim, missing=missing)))
+        chosen = next((s for s in step_states if s.step.key == asked), None)
+        current = chosen or next((s for s in step_states if not s.state), None)
         act = Act(ALL_DONE) if current is None else self.act(current)
         aims = tuple(self.at(aim, SURE) for aim in self.settled_aims())
-        return SightIn(self.estimate, tuple(found), act, aims)
+        return SightIn(self.estimate, tuple(step_states), act, aims)
 
     # steps
-    def _state(self, found: SightInStepState) -> SightInStepState:
-        entry = self.log.said.get(f"step:{found.step.key}")
+    def _state(self, step_state: SightInStepState) -> SightInStepState:
+        entry = self.log.said.get(f"step:{step_state.step.key}")
         if entry is not None and self._said_holds(entry):
-            return replace(found, state=SKIPPED if entry.choice == "skipped" else DONE, who=entry.note)
-        return replace(found, state=DONE) if self._done(found) else found
+            return replace(step_state, state=SKIPPED if entry.choice == "skipped" else DONE, who=entry.note)
+        return replace(step_state, state=DONE) if self._done(step_state) else step_state
 
     def _said_holds(self, entry: BenchEntry) -> bool:
         return self.estimate.holds_for("home", entry.revision)
 
-    def _done(self, found: SightInStepState) -> bool:
-        step, aim = found.step, found.aim
+    def _done(self, step_state: SightInStepState) -> bool:
+        step, aim = step_state.step, step_state.aim
         if step.kind == SHOOT and aim is not None:
             if step.level == ROUGH and self._passed_close(aim):
                 return True
@@ -187,8 +187,8 @@ class _Work(Aims):
         return len(shot) >= 2 and (good or len(shot) >= MOST_MARKS or self.evaluation.next_shot is None)
 
     # what to do
-    def act(self, found: SightInStepState) -> Act:
-        step, aim = found.step, found.aim
+    def act(self, step_state: SightInStepState) -> Act:
+        step, aim = step_state.step, step_state.aim
         if step.kind == CONFIRM or (step.kind == PLACE and aim is None):
             return replace(self._placed(Act(CONFIRM, "", step, aim)), kind=CONFIRM)
         if step.kind == PLACE:
@@ -257,16 +257,16 @@ class _Work(Aims):
 
     def _moves(self, at: AimState) -> tuple[MovementAdvice, ...]:
         """The movements that the verdict asks for, the bigger error first."""
-        found: list[MovementAdvice | None] = []
+        moves: list[MovementAdvice | None] = []
         offset = at.standing.offset
         if at.verdict.move[0]:
-            found.append(self._advise(self._sideways(offset[0]), offset[0]))
+            moves.append(self._advise(self._sideways(offset[0]), offset[0]))
         if at.verdict.move[1] and not at.aim.dialled:
             spread = self.kind.scales_together and at.aim.pin
             wanted = self.estimate.up.of({"spread": 1.0})[0] if spread and self.estimate.up else offset[1]
             drive = self.movement(at.aim)
-            found.append(self._advise(drive, wanted, at.aim.pin if drive and drive.moves == "pin" else None))
-        return tuple(sorted((a for a in found if a is not None), key=lambda a: -abs(a.moved_mm)))
+            moves.append(self._advise(drive, wanted, at.aim.pin if drive and drive.moves == "pin" else None))
+        return tuple(sorted((a for a in moves if a is not None), key=lambda a: -abs(a.moved_mm)))
 
     def _advise(self, drive: RangeControl | None, wanted_mm: float, pin: int | None = None) -> MovementAdvice | None:
         if drive is None:
@@ -274,7 +274,7 @@ class _Work(Aims):
         return advise(drive, wanted_mm, self.estimate.travel_per_unit(drive), self.card.sight, pin)
 
 
-def _lacks(key: str, found: list[SightInStepState], done: set[str]) -> bool:
+def _lacks(key: str, step_states: list[SightInStepState], done: set[str]) -> bool:
     """Whether a step that matters (or one of its pins) is not done."""
-    own = [s for s in found if s.step.key == key or s.step.key.startswith(f"{key}_")]
+    own = [s for s in step_states if s.step.key == key or s.step.key.startswith(f"{key}_")]
     return any(s.step.key not in done for s in own)

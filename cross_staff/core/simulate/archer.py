@@ -336,11 +336,11 @@ def _settled(state: SightIn) -> bool:
 
 def _ends(act: Act) -> list[int]:
     """The arrows that were asked for, in ends; at most three before the program is looked at again."""
-    found, left = [], min(act.more, MOST_ENDS * act.arrows)
+    ends, left = [], min(act.more, MOST_ENDS * act.arrows)
     while left > 0:
-        found.append(min(left, act.arrows))
-        left -= found[-1]
-    return found
+        ends.append(min(left, act.arrows))
+        left -= ends[-1]
+    return ends
 
 
 def _fitted(card: RigCard, entries: tuple[TapeMark, ...], pins: Pins) -> Evaluation:

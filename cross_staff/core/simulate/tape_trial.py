@@ -161,13 +161,13 @@ def by_program(trial: Trial, arrows: int) -> list[Stage]:
 
 def _observations(trial: Trial, ends: Sequence[tuple[float, End]]) -> list[Observation]:
     spread = pooled_dispersion(trial.card, [end for _, end in ends]).mrad
-    found = []
+    observations = []
     for mark, end in ends:
         assert end.ranged_m is not None
         up = float(np.mean([shot.up_m for shot in end.kept]))
         error = PlannedGroup(len(end.kept), spread).standard_error_m(end.ranged_m)
-        found.append(Observation(end.ranged_m, mark, READING_SD_MM, up, error, "group"))
-    return found
+        observations.append(Observation(end.ranged_m, mark, READING_SD_MM, up, error, "group"))
+    return observations
 
 
 def _stage(trial: Trial, fit: Fit, arrows: int) -> Stage:

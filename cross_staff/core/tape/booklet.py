@@ -133,13 +133,13 @@ def _candidates(rows: Sequence[Strip], exact: float) -> list[tuple[str, float, f
     high = min(math.ceil(max(rows[-1].order, exact)), math.floor(exact) + MOST_CHOICES)
     whole = [float(o) for o in range(low, high + 1)]
     orders = sorted({*named, *whole}, key=lambda o: abs(o - exact))[:MOST_CHOICES]
-    found = []
+    candidates = []
     for order in orders:
         row = named.get(order)
         span = row.span_mm if row else span_at(rows, order)
         if span > 0.0:
-            found.append((row.label if row else f"{order:g}", order, span, row is not None))
-    return found
+            candidates.append((row.label if row else f"{order:g}", order, span, row is not None))
+    return candidates
 
 
 def strip_errors(
@@ -158,8 +158,8 @@ def strip_errors(
     pins = pin_height(figures, from_m) - (near.height_m - far.height_m)
     arrival = arrive(Trajectories.of(figures, np.full(len(known), farthest_m)), pins, 64)
     sound = near.reached & far.reached & arrival.sound
-    found = iter([float(h) if ok else None for h, ok in zip(arrival.height_m, sound)])
-    return [None if s is None else next(found) for s in speeds]
+    errors = iter([float(h) if ok else None for h, ok in zip(arrival.height_m, sound)])
+    return [None if s is None else next(errors) for s in speeds]
 
 
 def strip_marks(
@@ -172,8 +172,8 @@ def strip_marks(
     speed = speed_of_span(figures, from_m, to_m, [span_mm])[0]
     if speed is None:
         return [None] * len(distances_m)
-    found = marks(replace(figures, speed_mps=speed), home_m, distances_m)
-    return [None if mark is None else mark.mark_mm for mark in found]
+    made = marks(replace(figures, speed_mps=speed), home_m, distances_m)
+    return [None if mark is None else mark.mark_mm for mark in made]
 
 
 def speed_of_span(figures: RigFigures, from_m: float, to_m: float, spans_mm: Sequence[float]) -> list[float | None]:

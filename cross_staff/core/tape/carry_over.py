@@ -178,9 +178,9 @@ def overlay(old: Fit, new: Fit, distances_m: Sequence[float], pin: int = 0) -> t
     """Old and new tape over one another. Args: distances_m from the sight plane [m]."""
     home = old.mark_zero_mm.value
     per_mm = new.target_m_per_tape_mm(list(distances_m))
-    found = []
+    rows = []
     for d, a, b, per in zip(distances_m, old.tape(distances_m, pin), new.tape(distances_m, pin), per_mm):
         up = None if a.mark_mm is None or b.mark_mm is None else float(per) * (a.mark_mm - b.mark_mm)
         marks = [None if row.mark_mm is None else row.mark_mm - home for row in (a, b)]
-        found.append(ChangedRow(d, marks[0], marks[1], b.sd_on_target_m, up))
-    return tuple(found)
+        rows.append(ChangedRow(d, marks[0], marks[1], b.sd_on_target_m, up))
+    return tuple(rows)

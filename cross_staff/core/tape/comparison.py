@@ -90,13 +90,13 @@ def days(evaluation: Evaluation) -> tuple[Day, ...]:
     by_day: dict[date, list[RowEvaluation]] = {}
     for row in evaluation.used:
         by_day.setdefault(row.entry.entered.date(), []).append(row)
-    found = []
+    days = []
     for day, rows in sorted(by_day.items()):
         weights = np.array([(row.sd_mm or 1.0) ** -2.0 for row in rows])
         off = float(weights @ np.array([row.residual_mm or 0.0 for row in rows]) / weights.sum())
         sd = float(weights.sum() ** -0.5)
-        found.append(Day(day, len(rows), off, sd, len(by_day) > 1 and abs(off) > DAY_DIFFERS_SDS * sd))
-    return tuple(found)
+        days.append(Day(day, len(rows), off, sd, len(by_day) > 1 and abs(off) > DAY_DIFFERS_SDS * sd))
+    return tuple(days)
 
 
 @dataclass(frozen=True)
@@ -147,11 +147,11 @@ def layings(
     weights = np.array([(row.sd_mm or 1.0) ** -2.0 for row in rows])
     shifts = {"home": off[0], "far": off[-1], "best": float(weights @ off / weights.sum())}
     per_mm = fit.target_m_per_tape_mm(distances)
-    found = []
+    layings = []
     for key in LAYINGS:
         left = shifts[key] - off
-        found.append(Laying(key, float(shifts[key]), _floats(left), _floats(per_mm * left)))
-    return tuple(rows), tuple(found)
+        layings.append(Laying(key, float(shifts[key]), _floats(left), _floats(per_mm * left)))
+    return tuple(rows), tuple(layings)
 
 
 def _floats(values: np.ndarray) -> tuple[float, ...]:

@@ -93,8 +93,8 @@ def worth(
     goals = pin_heights(Trajectories.of(figures, list(dial_to_m)))
     moved = heights_m[dialled] - goals.height_m
     table = np.asarray(heights_m)[None, :] - moved[:, None]
-    found = far_distances(figures, table.ravel())
-    rows = [found[k * len(heights_m) : (k + 1) * len(heights_m)] for k in range(len(dial_to_m))]
+    worth = far_distances(figures, table.ravel())
+    rows = [worth[k * len(heights_m) : (k + 1) * len(heights_m)] for k in range(len(dial_to_m))]
     return [row if ok else [None] * len(row) for row, ok in zip(rows, goals.reached)]
 
 
@@ -139,15 +139,15 @@ def all_ways_to(
     goals = pin_heights(Trajectories.of(figures, list(wanted_m)))
     travels = np.asarray(heights_m)[None, :] - goals.height_m[:, None]
     dials = far_distances(figures, (heights_m[dialled] - travels).ravel())
-    found: list[tuple[Way, ...] | None] = []
+    of_each: list[tuple[Way, ...] | None] = []
     for row, (reached, there) in enumerate(zip(goals.reached, travels)):
         ways = [
             Way(pin, float(travel), dials[row * len(heights_m) + pin])
             for pin, travel in enumerate(there)
             if -up_m - 1e-4 <= travel <= down_m + 1e-4
         ]
-        found.append(tuple(sorted(ways, key=lambda way: abs(way.travel_m))) if reached else None)
-    return found
+        of_each.append(tuple(sorted(ways, key=lambda way: abs(way.travel_m))) if reached else None)
+    return of_each
 
 
 @dataclass(frozen=True)
@@ -175,7 +175,7 @@ def indicators(
     Args: heights_m of the pins at home (n,); unit_m, what a round distance is whole in; lead_m, what the
     archer ranges more than the distance from the sight plane. Raises: OutOfReach.
     """
-    found = []
+    indicators = []
     for pin, (height, distance) in enumerate(zip(heights_m, far_distances(figures, list(heights_m)))):
         if distance is None:
             continue
@@ -183,8 +183,8 @@ def indicators(
         goal = pin_heights(Trajectories.of(figures, whole))
         up = 1000.0 * float(goal.height_m[0] - height) if goal.reached[0] else None
         on_tape = 1000.0 * tape_ratio * (home_height_m - height)
-        found.append(Indicator(pin, distance, on_tape, whole, up))
-    return tuple(found)
+        indicators.append(Indicator(pin, distance, on_tape, whole, up))
+    return tuple(indicators)
 
 
 @dataclass(frozen=True)
@@ -246,17 +246,17 @@ def bands_that_meet(figures: RigFigures, first_m: float, target_m: float, count:
     Raises: InvalidValue, OutOfReach.
     """
     _check_count(count)
-    found = [first_m]
-    while len(found) < count:
-        band = point_on_bands(figures, [pin_height(figures, found[-1])], target_m)[0]
+    meeting = [first_m]
+    while len(meeting) < count:
+        band = point_on_bands(figures, [pin_height(figures, meeting[-1])], target_m)[0]
         if band is None:
             raise InvalidValue("first", "lies inside the turnover")
         solved = pin_heights(Trajectories.of(figures, band.far_m, 0.0, target_m / 2.0))
         following = far_distances(figures, solved.height_m)[0] if solved.reached[0] else None
         if following is None or following > ranges.DISTANCE_M.high:
             break
-        found.append(following)
-    return tuple(found)
+        meeting.append(following)
+    return tuple(meeting)
 
 
 def _check_count(count: int) -> None:

@@ -106,11 +106,11 @@ def seats(places_mm: Sequence[float], length_mm: float, first_mm: float, last_mm
 
     Args: places_mm, where each seat begins below the pointer at home [mm]; length_mm of a seat.
     """
-    found = []
+    seats = []
     for begins in places_mm:
         near, far = max(begins - first_mm, 0.0), max(last_mm - (begins + length_mm), 0.0)
-        found.append(SeatUse(begins, near + far, near, begins + length_mm))
-    return tuple(sorted(found, key=lambda seat: (round(seat.missing_mm, 2), abs(seat.begins_mm - first_mm))))
+        seats.append(SeatUse(begins, near + far, near, begins + length_mm))
+    return tuple(sorted(seats, key=lambda seat: (round(seat.missing_mm, 2), abs(seat.begins_mm - first_mm))))
 
 
 def _labelled(places: list[tuple[int, float]]) -> list[Tick]:

@@ -291,8 +291,8 @@ def pin_now(card: RigCard, fit: Fit, pin: int, mark_mm: float) -> float | None:
     """What a pin is right for with the sight at a mark [m as ranged], by the fit: the far one of the two
     distances; None above the turnover."""
     height = height_at(fit, pin, mark_mm)
-    found = sightline.far_distances(fit.figures, [height])[0] if isfinite(height) else None
-    return None if found is None else card.ranged_distance(found)
+    now = sightline.far_distances(fit.figures, [height])[0] if isfinite(height) else None
+    return None if now is None else card.ranged_distance(now)
 
 
 def height_at(fit: Fit, pin: int, mark_mm: float) -> float:
@@ -353,8 +353,8 @@ def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: PlannedGroup, 
 
 
 def _with_residuals(fit: Fit, rows: tuple[RowEvaluation, ...]) -> tuple[RowEvaluation, ...]:
-    found = iter(zip(fit.residuals, fit.observations))
-    return tuple(_with_residual(fit, row, *next(found)) if row.used else row for row in rows)
+    residuals = iter(zip(fit.residuals, fit.observations))
+    return tuple(_with_residual(fit, row, *next(residuals)) if row.used else row for row in rows)
 
 
 def _with_residual(fit: Fit, row: RowEvaluation, residual: Residual, observation: Observation) -> RowEvaluation:

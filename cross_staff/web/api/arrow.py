@@ -35,9 +35,9 @@ class BuildResponse(Strict):
 def arrow_build(request: BuildRequest) -> BuildResponse:
     """Mass, balance point and front of centre of an arrow build."""
     parts = [arrow.Component(part.name, part.mass_g / 1000.0, part.centre_from_throat_m) for part in request.components]
-    found = arrow.balance(request.shaft_length_m, request.shaft_g_per_m / 1000.0, parts)
+    balance = arrow.balance(request.shaft_length_m, request.shaft_g_per_m / 1000.0, parts)
     return BuildResponse(
-        mass_g=1000.0 * found.mass_kg,
-        balance_from_throat_m=found.balance_from_throat_m,
-        foc_percent=found.foc_percent,
+        mass_g=1000.0 * balance.mass_kg,
+        balance_from_throat_m=balance.balance_from_throat_m,
+        foc_percent=balance.foc_percent,
     )

@@ -78,17 +78,17 @@ def solve_axes(request: SolveRequest) -> SolveResponse:
     readings = [_reading(r.pitch_deg, r.sight_deg, r.reference_deg, r.sd_deg) for r in request.pitch_readings]
     readings += [_reading(r.pitch_deg, r.rail_deg, r.reference_deg, r.sd_deg, True) for r in request.rail_readings]
     yaw = request.reference_yaw_deg
-    found = axes.solve(readings, math.radians(yaw.value), math.radians(yaw.sd))
-    first, second, third = (_axis(found, name) for name in AXES)
+    solution = axes.solve(readings, math.radians(yaw.value), math.radians(yaw.sd))
+    first, second, third = (_axis(solution, name) for name in AXES)
     return SolveResponse(
         first_axis_deg=first,
         second_axis_deg=second,
         third_axis_deg=third,
-        undetermined=list(found.undetermined),
-        chi2=Chi2(value=found.chi2, dof=found.degrees_of_freedom, p=found.p_value),
-        suspect_readings=[slip.index for slip in found.slips],
-        slips=[SlipAnswer(index=slip.index, slip=slip.slip) for slip in found.slips],
-        best_next_pitch_deg=math.degrees(found.best_next_pitch_rad),
+        undetermined=list(solution.undetermined),
+        chi2=Chi2(value=solution.chi2, dof=solution.degrees_of_freedom, p=solution.p_value),
+        suspect_readings=[slip.index for slip in solution.slips],
+        slips=[SlipAnswer(index=slip.index, slip=slip.slip) for slip in solution.slips],
+        best_next_pitch_deg=math.degrees(solution.best_next_pitch_rad),
     )
 
 
@@ -96,8 +96,8 @@ def _reading(pitch: float, vial: float, reference: float, sd: float, rail: bool 
     return AxisReading(math.radians(pitch), math.radians(vial), math.radians(reference), math.radians(sd), rail)
 
 
-def _axis(found: Solved, name: str) -> SolvedAxis | None:
-    axis = found.axes[name]
+def _axis(solved: Solved, name: str) -> SolvedAxis | None:
+    axis = solved.axes[name]
     if not axis.determined:
         return None
     return SolvedAxis(value=math.degrees(axis.value_rad), sd=math.degrees(axis.sd_rad))
@@ -134,15 +134,15 @@ def axes_cost(request: CostRequest) -> CostResponse:
     cases = [Case(c.distance_m, math.radians(c.pitch_deg)) for c in request.cases]
     second, third = math.radians(request.second_axis_deg), math.radians(request.third_axis_deg)
     rows = []
-    for asked, found in zip(request.cases, cost(request.rig.figures(), second, third, cases)):
+    for asked, shift in zip(request.cases, cost(request.rig.figures(), second, third, cases)):
         row = CostRowAnswer(distance_m=asked.distance_m, pitch_deg=asked.pitch_deg, problem=OUT_OF_REACH)
-        if found is not None:
+        if shift is not None:
             row = CostRowAnswer(
                 distance_m=asked.distance_m,
                 pitch_deg=asked.pitch_deg,
-                false_cant_deg=math.degrees(found.cant_rad),
-                right_m=found.right_m,
-                up_m=found.up_m,
+                false_cant_deg=math.degrees(shift.cant_rad),
+                right_m=shift.right_m,
+                up_m=shift.up_m,
             )
         rows.append(row)
     return CostResponse(cases=rows)

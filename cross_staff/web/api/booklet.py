@@ -52,15 +52,15 @@ def booklet_match(request: MatchRequest) -> MatchResponse:
     """Which strip of a booklet fits, the nearest first, with what each costs at the farthest distance."""
     strips = [Strip(strip.label, strip.order, strip.span_mm) for strip in request.strips]
     try:
-        found = match(
+        made = match(
             request.rig.figures(), request.from_m, request.to_m, strips, request.farthest_m, request.tape_ratio
         )
     except OutOfReach as error:
         raise InvalidValue("to_m", str(error)) from error
     return MatchResponse(
-        span_mm=found.span_mm,
-        exact_order=found.exact_order,
-        beyond_measured=found.beyond,
+        span_mm=made.span_mm,
+        exact_order=made.exact_order,
+        beyond_measured=made.beyond,
         choices=[
             StripChoiceAnswer(
                 label=choice.label,
@@ -70,6 +70,6 @@ def booklet_match(request: MatchRequest) -> MatchResponse:
                 measured=choice.measured,
                 problem=NO_SPEED if choice.up_m is None else None,
             )
-            for choice in found.choices
+            for choice in made.choices
         ],
     )

@@ -45,12 +45,12 @@ def flight_marks(request: MarksRequest) -> MarksResponse:
     figures, slope = request.rig.figures(), math.radians(request.pitch_deg)
     turnover = sightline.turnover_distance(figures)
     try:
-        found = sightline.marks(figures, request.reference_distance_m, request.distances_m, slope, request.tape_ratio)
+        marks = sightline.marks(figures, request.reference_distance_m, request.distances_m, slope, request.tape_ratio)
     except OutOfReach as error:
         raise InvalidValue("reference_distance_m", str(error)) from error
     equivalents = level_distances(figures, request.distances_m, [slope] * len(request.distances_m))
     rows = [
-        _row(distance, mark, equivalent) for distance, mark, equivalent in zip(request.distances_m, found, equivalents)
+        _row(distance, mark, equivalent) for distance, mark, equivalent in zip(request.distances_m, marks, equivalents)
     ]
     return MarksResponse(turnover_distance_m=turnover, marks=rows)
 

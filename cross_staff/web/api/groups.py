@@ -64,18 +64,18 @@ def groups_analyse(request: GroupRequest) -> GroupAnswer:
     return _answer(analyse(shots, request.distance_m, request.eye_to_sight_m, request.ready_radius_m, known))
 
 
-def _answer(found: GroupStatistics) -> GroupAnswer:
-    move = found.move_sight_m
+def _answer(statistics: GroupStatistics) -> GroupAnswer:
+    move = statistics.move_sight_m
     return GroupAnswer(
-        count=found.count,
-        mean=None if found.mean_m is None else Pair(right_m=found.mean_m[0], up_m=found.mean_m[1]),
-        se=None if found.se_m is None else Pair(right_m=found.se_m[0], up_m=found.se_m[1]),
-        mean_radius_m=found.mean_radius_m,
-        beyond_chance=Beyond(right=found.beyond_chance[0], up=found.beyond_chance[1]),
-        p_value=found.p_value,
+        count=statistics.count,
+        mean=None if statistics.mean_m is None else Pair(right_m=statistics.mean_m[0], up_m=statistics.mean_m[1]),
+        se=None if statistics.se_m is None else Pair(right_m=statistics.se_m[0], up_m=statistics.se_m[1]),
+        mean_radius_m=statistics.mean_radius_m,
+        beyond_chance=Beyond(right=statistics.beyond_chance[0], up=statistics.beyond_chance[1]),
+        p_value=statistics.p_value,
         move_sight_mm=None if move is None else Movement(right=1000.0 * move[0], up=1000.0 * move[1]),
-        suspects=list(found.suspects),
-        ready=found.ready,
-        verdict=found.verdict,
-        shots_to_settle=found.shots_to_settle,
+        suspects=list(statistics.suspects),
+        ready=statistics.ready,
+        verdict=statistics.verdict,
+        shots_to_settle=statistics.shots_to_settle,
     )

@@ -51,7 +51,7 @@ class StackResponse(Strict):
 def pins_stack(request: StackRequest) -> StackResponse:
     """The pins of a sight in their housing, and what each is worth once one of them is dialled."""
     pins = [(pin.name, pin.distance_m) for pin in request.pins]
-    found = stack_rows(
+    stack = stack_rows(
         request.rig.figures(), request.reference_distance_m, pins, request.dialled_pin, request.dial_to_m
     )
     return StackResponse(
@@ -64,7 +64,7 @@ def pins_stack(request: StackRequest) -> StackResponse:
                 distance_now_m=row.distance_now_m,
                 problem=_WORDS.get(row.problem, OUT_OF_REACH),
             )
-            for row in found
+            for row in stack
         ]
     )
 
@@ -100,7 +100,7 @@ def cut_chart(request: CutRequest) -> CutResponse:
         return CutResponse(rows=[])
     figures = request.rig.figures()
     distances, slopes = [d for d, _ in asked], [math.radians(p) for _, p in asked]
-    found = level_distances(figures, distances, slopes)
+    chart = level_distances(figures, distances, slopes)
     reached = pin_heights(Trajectories.of(figures, distances, slopes)).reached
     return CutResponse(
         rows=[
@@ -110,6 +110,6 @@ def cut_chart(request: CutRequest) -> CutResponse:
                 equivalent_distance_m=level,
                 problem=None if level is not None else NO_LEVEL if ok else OUT_OF_REACH,
             )
-            for (d, p), level, ok in zip(asked, found, reached)
+            for (d, p), level, ok in zip(asked, chart, reached)
         ]
     )

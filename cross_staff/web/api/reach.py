@@ -45,8 +45,10 @@ def how_far(request: ReachRequest) -> ReachResponse:
         request.tape_ratio,
     )
     try:
-        found = reach(request.rig.figures(), request.reference_distance_m, room)
+        reachable = reach(request.rig.figures(), request.reference_distance_m, room)
     except OutOfReach as error:
         raise InvalidValue("reference_distance_m", str(error)) from error
-    problem = NOWHERE if found.farthest_m == 0.0 else None
-    return ReachResponse(farthest_m=found.farthest_m, binding=found.binding, limits=found.limits, problem=problem)
+    problem = NOWHERE if reachable.farthest_m == 0.0 else None
+    return ReachResponse(
+        farthest_m=reachable.farthest_m, binding=reachable.binding, limits=reachable.limits, problem=problem
+    )

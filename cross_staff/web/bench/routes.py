@@ -82,9 +82,9 @@ def _asked(request: Request) -> Asked:
 def _page(request: Request, form: FormInput, status: int = 200) -> Response:
     database, asked = request.app.state.database, _asked(request)
     gone = request.query_params.get("gone", "")
-    found = bench.bench(database, asked, whole(gone))
+    page = bench.bench(database, asked, whole(gone))
     today = date.today()
-    rows = [_kept_row(line, asked.archived, today) for line in found.lines]
+    rows = [_kept_row(line, asked.archived, today) for line in page.lines]
     return render(
         request,
         "bench/page.html",
@@ -92,15 +92,15 @@ def _page(request: Request, form: FormInput, status: int = 200) -> Response:
         rows=rows,
         form=form,
         asked=asked,
-        any_rigs=found.on_bench > 0,
-        archers=found.archers,
-        archived_count=found.archived,
+        any_rigs=page.on_bench > 0,
+        archers=page.archers,
+        archived_count=page.archived,
         sorts=SORT_WORDS,
         states=STATE_WORDS,
-        gone=found.gone if found.gone and found.gone.archived else None,
-        waiting=found.waiting,
-        pages=_pages(request, asked.page, found.pages),
-        count=found.count,
+        gone=page.gone if page.gone and page.gone.archived else None,
+        waiting=page.waiting,
+        pages=_pages(request, asked.page, page.pages),
+        count=page.count,
     )
 
 

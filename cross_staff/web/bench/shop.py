@@ -82,8 +82,8 @@ def _hosts(request: Request) -> list[str]:
         return []
     name, own_port = host_of(request.headers.get("host", ""))
     port = own_port or request.app.state.port
-    found = [] if name in LOOPBACK_NAMES or not name else [name]
-    return [f"{host}:{port}" for host in dict.fromkeys([*found, *network_addresses()])]
+    hosts = [] if name in LOOPBACK_NAMES or not name else [name]
+    return [f"{host}:{port}" for host in dict.fromkeys([*hosts, *network_addresses()])]
 
 
 def network_addresses() -> list[str]:

@@ -29,7 +29,7 @@ from cross_staff.web.forms.units import Units
 def build_values(build: ArrowBuild) -> dict[str, float | None]:
     """The numbers of a build by the names of their fields, in SI units."""
     session = build.newest_session
-    found = {
+    values = {
         "shaft_length": build.shaft_length_m,
         "shaft_density": build.shaft_kg_per_m,
         "shaft_diameter": build.shaft_diameter_m,
@@ -38,8 +38,8 @@ def build_values(build: ArrowBuild) -> dict[str, float | None]:
         "chrono_accuracy": session.accuracy,
     }
     for row, part in enumerate(build.components):
-        found |= {f"part_mass_{row}": part.mass_kg, f"part_centre_{row}": part.centre_from_throat_m}
-    return found
+        values |= {f"part_mass_{row}": part.mass_kg, f"part_centre_{row}": part.centre_from_throat_m}
+    return values
 
 
 def build_fields(index: int) -> dict[str, str]:

@@ -35,14 +35,14 @@ MOST_BUILDS = 12
 @router.get("/rigs/{rig_id}/card/arrows")
 def arrows_page(request: Request, rig_id: int, said: str = "") -> Response:
     """Every build side by side, and those that were taken out. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    context = rig_context(found, "card", date.today()) | {
-        "rows": found.results.get(("builds", units), lambda: [_row(found.card, b, units) for b in compare(found.card)]),
-        "gone": _gone(found),
-        "farthest": found.card.goals.farthest_m is not None,
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    context = rig_context(rig, "card", date.today()) | {
+        "rows": rig.results.get(("builds", units), lambda: [_row(rig.card, b, units) for b in compare(rig.card)]),
+        "gone": _gone(rig),
+        "farthest": rig.card.goals.farthest_m is not None,
         "said": _SAID.get(said, ""),
-        "full": len(found.card.builds) >= MOST_BUILDS,
+        "full": len(rig.card.builds) >= MOST_BUILDS,
     }
     return render(request, "card/arrows.html", **context)
 
@@ -57,11 +57,11 @@ _SAID = {
 @router.get("/rigs/{rig_id}/card/arrows/{index}")
 def arrow_page(request: Request, rig_id: int, index: int) -> Response:
     """One build with its sessions. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    build, units = _build(found.card, index), Units.of(found.units)
+    rig = open_rig(request.app.state.database, rig_id)
+    build, units = _build(rig.card, index), Units.of(rig.units)
     texts = _filled(build, units)
-    form = replace(_typing(texts, units, build), seen=seen_text(texts, found.units))
-    return _page(request, found, index, form, found.card)
+    form = replace(_typing(texts, units, build), seen=seen_text(texts, rig.units))
+    return _page(request, rig, index, form, rig.card)
 
 
 @router.post("/rigs/{rig_id}/card/arrows/{index}")
@@ -72,17 +72,17 @@ def save_arrow(request: Request, rig_id: int, index: int, typed: TypedForm) -> R
 
 def _save(request: Request, rig_id: int, index: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    kept, units = _build(found.card, index), units_seen(typed, found.units)
+    rig = open_rig(database, rig_id)
+    kept, units = _build(rig.card, index), units_seen(typed, rig.units)
     form = _typing(typed, units, kept)
-    outdated = based_on(form) not in (0, found.revision.number)
+    outdated = based_on(form) not in (0, rig.revision.number)
     form.take(merged(typed, _filled(kept, units), units.keys(), outdated=outdated))
-    card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
+    card = _with(rig.card, index, read_build(form, kept, rig.card.bow.draw_weight_n, date.today()))
     form.say(faults(card), build_fields(index))
     why = form.text("why", TEXTS["why"])
     if form.errors:
-        return _page(request, found, index, form, card, 409 if form.conflicts else 422)
-    service.save(database, rig_id, found.revision.number, card, found.units, datetime.now(UTC), why)
+        return _page(request, rig, index, form, card, 409 if form.conflicts else 422)
+    service.save(database, rig_id, rig.revision.number, card, rig.units, datetime.now(UTC), why)
     return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
 
 
@@ -95,15 +95,15 @@ def _filled(build: ArrowBuild, units: Units) -> dict[str, str]:
 @router.post("/rigs/{rig_id}/card/arrows/{index}/reckoning")
 def evaluation(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
     """What a build comes to as it is typed; nothing is saved. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    kept = _build(found.card, index)
-    form = _typing(typed, units_seen(typed, found.units), kept)
+    rig = open_rig(request.app.state.database, rig_id)
+    kept = _build(rig.card, index)
+    form = _typing(typed, units_seen(typed, rig.units), kept)
     form.seen = typed.get(SEEN, "")
-    card = _with(found.card, index, read_build(form, kept, found.card.bow.draw_weight_n, date.today()))
+    card = _with(rig.card, index, read_build(form, kept, rig.card.bow.draw_weight_n, date.today()))
     form.say(faults(card), build_fields(index))
     if not wants_fragment(request):
-        return _page(request, found, index, form, card)
-    context = arrow_evaluated(replace(card, in_use=index), form.units) | stale_ahead(found.card, card)
+        return _page(request, rig, index, form, card)
+    context = arrow_evaluated(replace(card, in_use=index), form.units) | stale_ahead(rig.card, card)
     return render(request, "card/_one_arrow.html", units=form.units, **context)
 
 
@@ -111,15 +111,15 @@ def evaluation(request: Request, rig_id: int, index: int, typed: TypedForm) -> R
 def change(request: Request, rig_id: int, index: int, act: str, typed: TypedForm) -> Response:
     """Use a build, copy it, or take it out: a revision of the card each. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    build = _build(found.card, index)
-    form = FormInput(typed, Units.of(found.units))
-    made = _changed(found.card, index, build, act)
+    rig = open_rig(database, rig_id)
+    build = _build(rig.card, index)
+    form = FormInput(typed, Units.of(rig.units))
+    made = _changed(rig.card, index, build, act)
     if made is None:
         raise NotFound("nothing of the kind can be done with this build")
     card, why = made
     try:
-        service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), why)
+        service.save(database, rig_id, based_on(form), card, rig.units, datetime.now(UTC), why)
     except StaleRevision:
         return RedirectResponse(f"/rigs/{rig_id}/card/arrows?said=stale", 303)
     if act == "copy":
@@ -144,25 +144,25 @@ def _changed(card: RigCard, index: int, build: ArrowBuild, act: str) -> tuple[Ri
 def put_back(request: Request, rig_id: int, revision: int, index: int, typed: TypedForm) -> Response:
     """Put a build back as it stood at an earlier revision. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    old = service.revision(found.history, revision)
+    rig = open_rig(database, rig_id)
+    old = service.revision(rig.history, revision)
     build = _build(old.card, index) if old else None
-    if build is None or len(found.card.builds) >= MOST_BUILDS:
+    if build is None or len(rig.card.builds) >= MOST_BUILDS:
         raise NotFound("there is no such build to put back")
-    form = FormInput(typed, Units.of(found.units))
-    card = replace(found.card, builds=(*found.card.builds, build))
+    form = FormInput(typed, Units.of(rig.units))
+    card = replace(rig.card, builds=(*rig.card.builds, build))
     try:
-        service.save(database, rig_id, based_on(form), card, found.units, datetime.now(UTC), f"{build.name} put back")
+        service.save(database, rig_id, based_on(form), card, rig.units, datetime.now(UTC), f"{build.name} put back")
     except StaleRevision:
         return RedirectResponse(f"/rigs/{rig_id}/card/arrows?said=stale", 303)
     return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
 
 
-def _gone(found: Rig) -> list[dict[str, Any]]:
+def _gone(rig: Rig) -> list[dict[str, Any]]:
     """Builds of earlier revisions whose name no build has now, newest first."""
-    names = {build.name for build in found.card.builds}
+    names = {build.name for build in rig.card.builds}
     gone: dict[str, dict[str, Any]] = {}
-    for kept in reversed(found.history):
+    for kept in reversed(rig.history):
         for index, build in enumerate(kept.card.builds):
             if build.name and build.name not in names and build.shaft_length_m is not None:
                 gone.setdefault(build.name, {"name": build.name, "revision": kept.number, "index": index})
@@ -189,47 +189,47 @@ def _quantity(name: str) -> str:
     return "mass" if name.startswith("part_mass_") else "length"
 
 
-def _row(card: RigCard, found: ComparedBuilds, units: Units) -> dict[str, Any]:
-    speed, ratio, foc = found.speed, found.mass_per_force, found.foc_percent
+def _row(card: RigCard, builds: ComparedBuilds, units: Units) -> dict[str, Any]:
+    speed, ratio, foc = builds.speed, builds.mass_per_force, builds.foc_percent
     return {
-        "index": found.index,
-        "name": found.name or f"build {found.index + 1}",
-        "in_use": found.index == card.in_use,
-        "mass": units.show("mass", found.mass_kg, 0 if units.mass == "gr" else 1),
+        "index": builds.index,
+        "name": builds.name or f"build {builds.index + 1}",
+        "in_use": builds.index == card.in_use,
+        "mass": units.show("mass", builds.mass_kg, 0 if units.mass == "gr" else 1),
         "foc": "not known" if foc is None else f"{foc:.1f} %",
         "ratio": "not known" if ratio is None else units.show("mass_per_force", ratio, 1),
         "light": ratio is not None and (card.bow.least_mass_per_force or 0.0) > ratio,
-        "speed": _speed(found, units) if speed else "not known",
-        "reach": _reach(found, units),
+        "speed": _speed(builds, units) if speed else "not known",
+        "reach": _reach(builds, units),
         "misjudged": [
             (
                 sentences.whole_distance(units, d),
                 "out of reach" if up is None else f"{sentences.on_target(units, up)} high",
             )
-            for d, up in found.misjudged
+            for d, up in builds.misjudged
         ],
-        "stale": stale_ahead(card, replace(card, in_use=found.index))["stale_results"],
-        "spine": card.builds[found.index].spine or "not noted",
+        "stale": stale_ahead(card, replace(card, in_use=builds.index))["stale_results"],
+        "spine": card.builds[builds.index].spine or "not noted",
     }
 
 
-def _speed(found: ComparedBuilds, units: Units) -> str:
-    assert found.speed is not None
-    shown, sd = units.show("speed", found.speed.speed_mps, 1), units.plain("speed", found.speed.sd_mps, 1)
-    return f"{shown} ± {sd}{'' if found.measured else ', predicted'}"
+def _speed(builds: ComparedBuilds, units: Units) -> str:
+    assert builds.speed is not None
+    shown, sd = units.show("speed", builds.speed.speed_mps, 1), units.plain("speed", builds.speed.sd_mps, 1)
+    return f"{shown} ± {sd}{'' if builds.measured else ', predicted'}"
 
 
-def _reach(found: ComparedBuilds, units: Units) -> str:
-    if not found.reach_known:
+def _reach(builds: ComparedBuilds, units: Units) -> str:
+    if not builds.reach_known:
         return "not known"
-    if found.reach_m is None:
+    if builds.reach_m is None:
         return f"beyond {sentences.whole_distance(units, 200.0)}"
-    return f"{int(units.from_si('distance', found.reach_m) + 1e-9)}\u00a0{units.label('distance')}"
+    return f"{int(units.from_si('distance', builds.reach_m) + 1e-9)}\u00a0{units.label('distance')}"
 
 
-def _page(request: Request, found: Rig, index: int, form: FormInput, card: RigCard, status: int = 200) -> Response:
-    context = rig_context(found, "card", date.today()) | arrow_evaluated(replace(card, in_use=index), form.units)
-    context |= stale_ahead(found.card, card)
+def _page(request: Request, rig: Rig, index: int, form: FormInput, card: RigCard, status: int = 200) -> Response:
+    context = rig_context(rig, "card", date.today()) | arrow_evaluated(replace(card, in_use=index), form.units)
+    context |= stale_ahead(rig.card, card)
     said = {
         409: waits(form.conflicts),
         422: "Not saved yet. What you typed is still here.",
@@ -241,11 +241,11 @@ def _page(request: Request, found: Rig, index: int, form: FormInput, card: RigCa
         "choices": fields.CHOICES,
         "parts": part_rows(form.typed),
         "part_names": fields.COMPONENT_NAMES,
-        "based_on": found.revision.number,
-        "changed_at": local_time(found.revision.saved),
+        "based_on": rig.revision.number,
+        "changed_at": local_time(rig.revision.saved),
         "labels": LABELS,
         "build_name": card.builds[index].name or f"build {index + 1}",
-        "in_use": index == found.card.in_use,
+        "in_use": index == rig.card.in_use,
         "said": said.get(status, ""),
         "refused": status >= 400,
     }

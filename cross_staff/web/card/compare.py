@@ -64,30 +64,30 @@ def compared(one: RigCard, other: RigCard, units: Units) -> list[Row]:
 
 def _texts(card: RigCard, units: Units) -> dict[str, str]:
     """The card by the labels of its fields, units behind the numbers."""
-    typed, found = filled(card, units), {}
+    typed, labelled = filled(card, units), {}
     for name, text in typed.items():
         spec = NUMBERS.get(name) or LISTS.get(name)
         if spec is not None and text:
-            found[spec.label] = f"{text} {units.label(spec.quantity)}"
+            labelled[spec.label] = f"{text} {units.label(spec.quantity)}"
         elif name in _LABELS:
-            found[_LABELS[name]] = _chosen(name, text)
+            labelled[_LABELS[name]] = _chosen(name, text)
     for row, part in enumerate(card.build.components, start=1):
         mass, centre = units.show("mass", part.mass_kg), units.show("length", part.centre_from_throat_m)
-        found[f"Part {row}"] = f"{part.name}, {mass} at {centre}"
-    found["Arrow builds"] = ", ".join(build.name or "unnamed" for build in card.builds)
-    return found | sight_texts(card.sight, units) | _mount_texts(card, units) | setup_texts(card.level, units)
+        labelled[f"Part {row}"] = f"{part.name}, {mass} at {centre}"
+    labelled["Arrow builds"] = ", ".join(build.name or "unnamed" for build in card.builds)
+    return labelled | sight_texts(card.sight, units) | _mount_texts(card, units) | setup_texts(card.level, units)
 
 
 def _mount_texts(card: RigCard, units: Units) -> dict[str, str]:
     """Where the sight sits, and what was measured there."""
     mount, typed = card.mount, mount_texts(card, units)
-    found = {
+    texts = {
         "Mounting hole": "" if mount.hole is None else reach_words.hole(card, mount.hole),
         "Extension": "" if mount.detent is None else reach_words.extension(card, mount.detent),
         "Home position": HOMES[mount.home].name if mount.home else "",
         "Torque and threads": mount.torque,
     }
-    return found | {
+    return texts | {
         spec.label: f"{typed[name]} {units.label(spec.quantity)}" for name, spec in FIELDS.items() if typed[name]
     }
 

@@ -66,17 +66,17 @@ def arrow_evaluated(card: RigCard, units: Units) -> dict[str, Any]:
 def arrow_warnings(card: RigCard, units: Units) -> list[str]:
     """What is wrong, or not to be trusted any more, about the build in use."""
     build, force = card.build, card.bow.draw_weight_n
-    found = []
+    warnings = []
     apart = build.weighs_apart()
     if apart is not None:
-        found.append(words.weighs_apart(apart, units))
+        warnings.append(words.weighs_apart(apart, units))
     ratio, least = mass_per_force(build.mass_kg(), force), card.bow.least_mass_per_force
     if ratio is not None and least is not None and ratio < least:
-        found.append(words.too_light(ratio, least, units))
-    found += [words.spine_doubt(build.spine, doubt, units) for doubt in spine_doubts(build, force)]
+        warnings.append(words.too_light(ratio, least, units))
+    warnings += [words.spine_doubt(build.spine, doubt, units) for doubt in spine_doubts(build, force)]
     margin = margins(build, card.bow.nock_to_rest_m)
-    found += [words.short_margin(part, margin, units) for part in margin.short]
-    return found
+    warnings += [words.short_margin(part, margin, units) for part in margin.short]
+    return warnings
 
 
 def _spread_example(card: RigCard, units: Units) -> str:

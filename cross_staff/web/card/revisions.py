@@ -23,9 +23,9 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/card/revisions")
 def revisions(request: Request, rig_id: int) -> Response:
     """Every revision of the card, with what it changed, why, and what that made stale."""
-    found = open_rig(request.app.state.database, rig_id)
-    rows = [_row(old, new) for old, new in zip([None, *found.history], found.history)]
-    context = rig_context(found, "card", date.today())
+    rig = open_rig(request.app.state.database, rig_id)
+    rows = [_row(old, new) for old, new in zip([None, *rig.history], rig.history)]
+    context = rig_context(rig, "card", date.today())
     return render(request, "card/revisions.html", rows=rows[::-1], **context)
 
 
@@ -47,26 +47,26 @@ def _row(old: Revision | None, new: Revision) -> dict[str, Any]:
 def compare(request: Request, rig_id: int, a: int = 0, b: int = 0) -> Response:
     """Two revisions side by side, the last two unless others are asked for: what differs first, then
     the rest. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    newest = found.revision.number
-    one, other = _revision(found, a or max(newest - 1, 1)), _revision(found, b or newest)
-    rows = compared(one.card, other.card, Units.of(found.units))
-    context = rig_context(found, "card", date.today()) | {
+    rig = open_rig(request.app.state.database, rig_id)
+    newest = rig.revision.number
+    one, other = _revision(rig, a or max(newest - 1, 1)), _revision(rig, b or newest)
+    rows = compared(one.card, other.card, Units.of(rig.units))
+    context = rig_context(rig, "card", date.today()) | {
         "one": _headed(one),
         "other": _headed(other),
-        "numbers": [each.number for each in found.history],
+        "numbers": [each.number for each in rig.history],
         "differing": [row for row in rows if row.differs],
         "same": [row for row in rows if not row.differs],
     }
     return render(request, "card/compare.html", **context)
 
 
-def _revision(found: Rig, number: int) -> Revision:
-    kept = revision(found.history, number)
+def _revision(rig: Rig, number: int) -> Revision:
+    kept = revision(rig.history, number)
     if kept is None:
         raise NotFound(f"this rig has no revision {number}")
     return kept
 
 
-def _headed(found: Revision) -> dict[str, Any]:
-    return {"number": found.number, "saved": local_time(found.saved), "why": found.why}
+def _headed(kept_revision: Revision) -> dict[str, Any]:
+    return {"number": kept_revision.number, "saved": local_time(kept_revision.saved), "why": kept_revision.why}

@@ -34,12 +34,12 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/card")
 def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """The card as it is kept."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    texts = filled(found.card, units)
-    form = replace(card_typing(texts, units, found.card), seen=seen_text(texts, units.keys()))
-    said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
-    return _page(request, found, form, read_card(form, found.card, date.today()), said)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    texts = filled(rig.card, units)
+    form = replace(card_typing(texts, units, rig.card), seen=seen_text(texts, units.keys()))
+    said = f"Saved. Revision {rig.revision.number} holds now." if saved else ""
+    return _page(request, rig, form, read_card(form, rig.card, date.today()), said)
 
 
 @router.post("/rigs/{rig_id}/card")
@@ -50,14 +50,14 @@ def save_card(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 
 def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    form, found = _joined(request, rig_id, typed)
-    card, why = _typed_card(form, found), form.text("why", fields.TEXTS["why"])
+    form, rig = _joined(request, rig_id, typed)
+    card, why = _typed_card(form, rig), form.text("why", fields.TEXTS["why"])
     if form.conflicts:
-        return _page(request, found, form, card, waits(form.conflicts), 409)
+        return _page(request, rig, form, card, waits(form.conflicts), 409)
     if form.errors:
         said = "Not saved yet: " + ("one field needs" if len(form.errors) == 1 else f"{len(form.errors)} fields need")
-        return _page(request, found, form, card, f"{said} another look. What you typed is still here.", 422)
-    database, number, units = request.app.state.database, found.revision.number, units_kept(typed, found.units)
+        return _page(request, rig, form, card, f"{said} another look. What you typed is still here.", 422)
+    database, number, units = request.app.state.database, rig.revision.number, units_kept(typed, rig.units)
     service.save(database, rig_id, number, card, units, datetime.now(UTC), why, happened_in(form))
     return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
 
@@ -65,39 +65,39 @@ def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
 @router.post("/rigs/{rig_id}/card/reckoning")
 def evaluation(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What the card comes to as it is typed; nothing is saved."""
-    found = open_rig(request.app.state.database, rig_id)
-    shown, units = _shown(typed, found.card), units_of(typed, "typed_unit_", found.units)
+    rig = open_rig(request.app.state.database, rig_id)
+    shown, units = _shown(typed, rig.card), units_of(typed, "typed_unit_", rig.units)
     form = card_typing(filled(shown, units) | typed, units, shown)
     form.seen = typed.get(SEEN, "")
-    card = _typed_card(form, found)
+    card = _typed_card(form, rig)
     if not wants_fragment(request):
-        return _page(request, found, form, card, "Nothing is saved yet.")
-    return render(request, "card/_results.html", **evaluated(form, card, found.card, happened_in(form)))
+        return _page(request, rig, form, card, "Nothing is saved yet.")
+    return render(request, "card/_results.html", **evaluated(form, card, rig.card, happened_in(form)))
 
 
 @router.post("/rigs/{rig_id}/card/units")
 def change_units(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The same form in other units, with all that was typed; nothing is saved."""
-    found = open_rig(request.app.state.database, rig_id)
-    shown, old = _shown(typed, found.card), units_of(typed, "typed_unit_", found.units)
-    new = units_of(typed, "unit_", found.units)
+    rig = open_rig(request.app.state.database, rig_id)
+    shown, old = _shown(typed, rig.card), units_of(typed, "typed_unit_", rig.units)
+    new = units_of(typed, "unit_", rig.units)
     fresh = card_typing(converted(filled(shown, old) | typed, old, new, shown), new, shown)
     seen = seen_by(typed)
     if seen is not None:
         fresh.seen = replace(seen, fields=converted(seen.fields, old, new, shown)).text()
-    card, said = _typed_card(fresh, found), "Shown in other units; save to keep them so."
-    return _page(request, found, fresh, card, said, fragment=wants_fragment(request))
+    card, said = _typed_card(fresh, rig), "Shown in other units; save to keep them so."
+    return _page(request, rig, fresh, card, said, fragment=wants_fragment(request))
 
 
 def _joined(request: Request, rig_id: int, typed: TypedForm) -> tuple[FormInput, Rig]:
     """The form, joined with what holds by now, and the rig. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units, shown = units_of(typed, "typed_unit_", found.units), _shown(typed, found.card)
+    rig = open_rig(request.app.state.database, rig_id)
+    units, shown = units_of(typed, "typed_unit_", rig.units), _shown(typed, rig.card)
     form = card_typing(typed, units, shown)
     opened, seen = opened_on(form), seen_by(typed)
-    outdated = opened not in (0, found.revision.number)
+    outdated = opened not in (0, rig.revision.number)
     form.take(merged(typed, filled(shown, units), seen.units if seen else None, outdated=outdated))
-    return form, found
+    return form, rig
 
 
 def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
@@ -106,10 +106,10 @@ def _shown(typed: Mapping[str, str], card: RigCard) -> RigCard:
     return replace(card, in_use=index) if index is not None and index < len(card.builds) else card
 
 
-def _typed_card(form: FormInput, found: Rig) -> RigCard:
+def _typed_card(form: FormInput, rig: Rig) -> RigCard:
     """The card that was typed, with the build in use that is kept."""
-    card = read_card(form, _shown(form.typed, found.card), date.today())
-    return replace(card, in_use=found.card.in_use)
+    card = read_card(form, _shown(form.typed, rig.card), date.today())
+    return replace(card, in_use=rig.card.in_use)
 
 
 def happened_in(form: FormInput) -> tuple[str, ...]:
@@ -119,7 +119,7 @@ def happened_in(form: FormInput) -> tuple[str, ...]:
 
 def _page(
     request: Request,
-    found: Rig,
+    rig: Rig,
     form: FormInput,
     card: RigCard,
     said: str = "",
@@ -127,13 +127,13 @@ def _page(
     fragment: bool = False,
 ) -> Response:
     units = form.units
-    step = next_step(found.state)
-    context = rig_context(found, "card", date.today()) | evaluated(form, card, found.card, happened_in(form))
+    step = next_step(rig.state)
+    context = rig_context(rig, "card", date.today()) | evaluated(form, card, rig.card, happened_in(form))
     context |= {
         "units": units,
         "form": form,
-        "override": found.checklist.override.note if found.checklist.override else "",
-        "shown_build": form.typed.get("shown_build", str(found.card.in_use)),
+        "override": rig.checklist.override.note if rig.checklist.override else "",
+        "shown_build": form.typed.get("shown_build", str(rig.card.in_use)),
         "fields": fields.NUMBERS,
         "choices": fields.CHOICES,
         "seat_fields": fields.NUMBERS,
@@ -148,8 +148,8 @@ def _page(
         "quantities": QUANTITIES,
         "lists": fields.LISTS,
         "happenings": [(f"happened_{cause.key}", cause.words) for cause in REPORTED],
-        "based_on": found.revision.number,
-        "changed_at": local_time(found.revision.saved),
+        "based_on": rig.revision.number,
+        "changed_at": local_time(rig.revision.saved),
         "labels": LABELS,
         "said": said,
         "refused": status >= 400,

@@ -30,22 +30,22 @@ router = APIRouter()
 def sight_page(request: Request, rig_id: int, copy: str = "", saved: int = 0) -> Response:
     """The sight as it is kept, or a copy from the library that is not saved yet. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    units, card, said = Units.of(found.units), found.card, "Saved." if saved else ""
+    rig = open_rig(database, rig_id)
+    units, card, said = Units.of(rig.units), rig.card, "Saved." if saved else ""
     if copy:
         card = library.fitted(card, library.source(database, copy))
         said = f"“{card.sight.name}” is copied here. Adapt it to the sight in your hand, then save."
     form = sight_typing(sight_filled(card.sight, units), units, card.sight)
-    form.seen = seen_text(sight_filled(found.card.sight, units), found.units)
-    return _page(request, found, form, card, said)
+    form.seen = seen_text(sight_filled(rig.card.sight, units), rig.units)
+    return _page(request, rig, form, card, said)
 
 
 @router.get("/rigs/{rig_id}/card/tools")
 def tool_page(request: Request, rig_id: int) -> Response:
     """The job's tool list and screw map, to print and lay on the bench. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    sight = found.card.sight
-    context = rig_context(found, "card", date.today()) | {
+    rig = open_rig(request.app.state.database, rig_id)
+    sight = rig.card.sight
+    context = rig_context(rig, "card", date.today()) | {
         "tools": tool_list(sight),
         "never": [screw.name for screw in sight.screws if screw.never],
         "unchecked": [c.name for c in sight.controls if not c.checked],
@@ -65,18 +65,18 @@ def save_sight(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    kept, units = found.card.sight, units_seen(typed, found.units)
+    rig = open_rig(database, rig_id)
+    kept, units = rig.card.sight, units_seen(typed, rig.units)
     form = sight_typing(typed, units, kept)
-    outdated = based_on(form) not in (0, found.revision.number)
+    outdated = based_on(form) not in (0, rig.revision.number)
     form.take(merged(typed, sight_filled(kept, units), units.keys(), is_tick, outdated))
-    card = replace(found.card, sight=read_sight(form, kept))
+    card = replace(rig.card, sight=read_sight(form, kept))
     why = form.text("why", TEXTS["why"])
     if form.conflicts:
-        return _page(request, found, form, card, waits(form.conflicts), 409)
+        return _page(request, rig, form, card, waits(form.conflicts), 409)
     if form.errors:
-        return _page(request, found, form, card, status=422)
-    service.save(database, rig_id, found.revision.number, card, found.units, datetime.now(UTC), why)
+        return _page(request, rig, form, card, status=422)
+    service.save(database, rig_id, rig.revision.number, card, rig.units, datetime.now(UTC), why)
     if form.typed.get("into_library"):
         model = library.add(database, card.sight, datetime.now(UTC))
         return RedirectResponse(f"/sights/{model}?saved=1", 303)
@@ -86,23 +86,23 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
 @router.post("/rigs/{rig_id}/card/sight/stale")
 def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the sight would make stale; nothing is saved."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = sight_typing(typed, units_seen(typed, found.units), found.card.sight)
+    rig = open_rig(request.app.state.database, rig_id)
+    form = sight_typing(typed, units_seen(typed, rig.units), rig.card.sight)
     form.seen = typed.get(SEEN, "")
-    card = replace(found.card, sight=read_sight(form, found.card.sight))
+    card = replace(rig.card, sight=read_sight(form, rig.card.sight))
     if not wants_fragment(request):
-        return _page(request, found, form, card)
-    return render(request, "shared/_stale_ahead.html", **stale_ahead(found.card, card))
+        return _page(request, rig, form, card)
+    return render(request, "shared/_stale_ahead.html", **stale_ahead(rig.card, card))
 
 
-def _page(request: Request, found: Rig, form: FormInput, card: RigCard, said: str = "", status: int = 200) -> Response:
+def _page(request: Request, rig: Rig, form: FormInput, card: RigCard, said: str = "", status: int = 200) -> Response:
     own = library.library(request.app.state.database)
     sources = [(kind.key, kind.template.name) for kind in KINDS.values()]
-    context = rig_context(found, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(found.card, card)
+    context = rig_context(rig, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(rig.card, card)
     context |= {
-        "action": f"/rigs/{found.rig_id}/card/sight",
-        "based_on": found.revision.number,
-        "changed_at": local_time(found.revision.saved),
+        "action": f"/rigs/{rig.rig_id}/card/sight",
+        "based_on": rig.revision.number,
+        "changed_at": local_time(rig.revision.saved),
         "said": said,
         "refused": status >= 400,
         "sources": [*((str(kept.model), kept.sight.name) for kept in own), *sources],

@@ -198,7 +198,7 @@ def sight_filled(model: SightModel, units: Units) -> dict[str, str]:
     numbers = NUMBERS | {name: SEAT_NUMBERS[name] for name in seat_values(model.tape)}
     texts |= seat_texts(model.tape)
     texts |= {name: units.plain(spec.quantity, values[name]) for name, spec in numbers.items()}
-    texts |= {name: units.listed("mark", found) for name, found in sight_lists(model).items()}
+    texts |= {name: units.listed("mark", places) for name, places in sight_lists(model).items()}
     texts |= PINS.texts(model.pins, units) | CONTROLS.texts(model.controls, units)
     return texts | SCREWS.texts(model.screws, units)
 
@@ -273,24 +273,26 @@ def _chosen(form: FormInput, name: str) -> str:
 
 def sight_texts(model: SightModel, units: Units) -> dict[str, str]:
     """A model by the labels of its fields, for reading; name and kind apart."""
-    typed, found = sight_filled(model, units), {}
+    typed, labelled = sight_filled(model, units), {}
     for name, spec in (NUMBERS | LISTS).items():
         if typed[name]:
-            found[spec.label] = f"{typed[name]} {units.label(spec.quantity)}"
+            labelled[spec.label] = f"{typed[name]} {units.label(spec.quantity)}"
     for name, offered in choices().items():
         if name != "kind":
-            found[LABELS[name]] = dict(offered)[typed[name]] if typed[name] else ""
-    found |= {label: typed[name] for name, (label, _) in TEXTS.items()}
+            labelled[LABELS[name]] = dict(offered)[typed[name]] if typed[name] else ""
+    labelled |= {label: typed[name] for name, (label, _) in TEXTS.items()}
     for number, pin in enumerate(model.pins, start=1):
         thick = units.show("mark", pin.thickness_mm) if pin.thickness_mm else ""
-        found[f"Pin {number}"] = joined([thick, pin.colour, "can be drawn away" if pin.retractable else ""]) or "there"
+        labelled[f"Pin {number}"] = (
+            joined([thick, pin.colour, "can be drawn away" if pin.retractable else ""]) or "there"
+        )
     for control in model.controls:
-        found[f"Control: {control.name}"] = _control_words(control, units)
+        labelled[f"Control: {control.name}"] = _control_words(control, units)
     for screw in model.screws:
         key = f"{screw.key_size} {KEY_SYSTEMS[screw.key_system]}" if screw.key_size else ""
         never = "never touch" if screw.never else ""
-        found[f"Screw: {screw.name}"] = joined([MOVEMENTS[screw.movement], DRIVES[screw.drive], key, never])
-    return found
+        labelled[f"Screw: {screw.name}"] = joined([MOVEMENTS[screw.movement], DRIVES[screw.drive], key, never])
+    return labelled
 
 
 def _control_words(control: Control, units: Units) -> str:

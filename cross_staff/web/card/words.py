@@ -124,12 +124,12 @@ def results(keys: Iterable[str]) -> str:
     return ", ".join(RESULTS[key] for key in keys)
 
 
-def session(found: ChronographSession, units: Units) -> str:
+def session(session: ChronographSession, units: Units) -> str:
     """A session at the chronograph in a line."""
-    when = found.day.isoformat() if found.day else "undated"
-    if not found.kept_mps:
+    when = session.day.isoformat() if session.day else "undated"
+    if not session.kept_mps:
         return f"{when}: every reading left out"
-    total = summary(found)
+    total = summary(session)
     error = "" if total.standard_error_mps is None else f" ± {units.show('speed', total.standard_error_mps, 1)}"
     return f"{when}: {units.show('speed', total.mean_mps, 1)}{error}, mean of {total.count}"
 

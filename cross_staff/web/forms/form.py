@@ -123,15 +123,15 @@ class FormInput:
         if kept is not None and text == self.units.listed(quantity, kept):
             return kept
         try:
-            found = tuple(each.value for each in read_list(text, quantity, self.units))
+            numbers = tuple(each.value for each in read_list(text, quantity, self.units))
         except NotANumber as error:
             self.errors[name] = str(error)
             return ()
-        wrong = next((value for value in found if not span.holds(value)), None)
+        wrong = next((value for value in numbers if not span.holds(value)), None)
         if wrong is not None:
             self.errors[name] = out_of_range(quantity, span, wrong, self.units)
             return ()
-        return found
+        return numbers
 
     def _checked(self, name: str, quantity: str, span: Range, typed: Typed) -> float | None:
         if not span.holds(typed.value):

@@ -46,14 +46,14 @@ class Rows:
 
     def texts(self, records: Sequence[Any], units: Units, spare: int = 1) -> dict[str, str]:
         """The records as text, cell by cell; numbers too."""
-        found: dict[str, str] = {}
+        texts: dict[str, str] = {}
         for row in range(len(records) + spare):
             for column in self.columns:
                 value = getattr(records[row], column.name) if row < len(records) else None
                 text = _text(column, value, units)
                 if column.kind != "tick" or text:
-                    found[self.field(row, column)] = text
-        return found
+                    texts[self.field(row, column)] = text
+        return texts
 
     def values(self, records: Sequence[Any]) -> dict[str, float | None]:
         """The numbers of the records by the names of their cells."""
@@ -67,7 +67,7 @@ class Rows:
     def indexes(self, typed: Mapping[str, str]) -> list[int]:
         """Numbers of the rows in a form."""
         pattern = re.compile(rf"{self.prefix}_(\d{{1,3}})_{self.columns[0].name}")
-        rows = {int(found.group(1)) for name in typed if (found := pattern.fullmatch(name))}
+        rows = {int(row_named.group(1)) for name in typed if (row_named := pattern.fullmatch(name))}
         return sorted(rows)[:MOST_ROWS]
 
     def read(self, form: FormInput, make: Callable[..., Record]) -> tuple[tuple[Record, ...], tuple[int, ...]]:

@@ -28,38 +28,38 @@ _SIDE, _REACH_M = 300.0, 0.30
 @router.get("/rigs/{rig_id}/level/cost")
 def cost_page(request: Request, rig_id: int) -> Response:
     """The costs of what the sliders say is left of each axis. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units, query = Units.of(found.units), request.query_params
-    left = {axis: slider_number(query.get(axis, ""), _now(found, axis), 3.0) for axis in AXES}
-    usual = 100.0 * (found.card.level.tolerance_m or 0.05)
+    rig = open_rig(request.app.state.database, rig_id)
+    units, query = Units.of(rig.units), request.query_params
+    left = {axis: slider_number(query.get(axis, ""), _now(rig, axis), 3.0) for axis in AXES}
+    usual = 100.0 * (rig.card.level.tolerance_m or 0.05)
     tolerance_cm = max(slider_number(query.get("tolerance", ""), usual, 50.0), 0.5)
     context: dict[str, Any] = {"rig_id": rig_id, "left": left, "tolerance_cm": tolerance_cm}
-    context |= _costs(found, left, tolerance_cm / 100.0, units)
+    context |= _costs(rig, left, tolerance_cm / 100.0, units)
     if wants_fragment(request):
         return render(request, "level/_cost.html", **context)
-    return render(request, "level/cost.html", **(rig_context(found, "level", date.today()) | context))
+    return render(request, "level/cost.html", **(rig_context(rig, "level", date.today()) | context))
 
 
-def _now(found: Rig, axis: str) -> float:
-    state = found.level.axes[axis]
+def _now(rig: Rig, axis: str) -> float:
+    state = rig.level.axes[axis]
     return round(math.degrees(state.now.value), 2) if state.now and state.unit.calibrated else 0.0
 
 
-def _costs(found: Rig, left: dict[str, float], tolerance_m: float, units: Units) -> dict[str, Any]:
-    figures = found.figures
-    if figures is None or found.card.goals.home_m is None or found.card.goals.farthest_m is None:
+def _costs(rig: Rig, left: dict[str, float], tolerance_m: float, units: Units) -> dict[str, Any]:
+    figures = rig.figures
+    if figures is None or rig.card.goals.home_m is None or rig.card.goals.farthest_m is None:
         return {"rows": [], "problem": "The card is not complete yet: speed, geometry, home and farthest distance."}
     try:
-        rows = sideways(found.card, figures, *(math.radians(left[axis]) for axis in AXES))
-        allowed = tolerances(found.card, figures, tolerance_m)
+        rows = sideways(rig.card, figures, *(math.radians(left[axis]) for axis in AXES))
+        allowed = tolerances(rig.card, figures, tolerance_m)
     except OutOfReach as error:
         return {"rows": [], "problem": f"{error}."}
-    heads = distances(found.card)
+    heads = distances(rig.card)
     return {
         "problem": "",
         "distances": [sentences.whole_distance(units, d) for d in heads],
         "rows": [(words.tilt(r.slope_rad), [cost_cell(units, v, tolerance_m) for v in r.right_m]) for r in rows],
-        "axes": [_axis(found, units, axis, allowed[axis], left[axis]) for axis in AXES if axis in allowed],
+        "axes": [_axis(rig, units, axis, allowed[axis], left[axis]) for axis in AXES if axis in allowed],
         "spots": [
             (round(_SIDE / 2.0 + _x(r.right_m[-1]), 1), 70.0 + 80.0 * n, words.tilt(r.slope_rad))
             for n, r in enumerate(rows)
@@ -70,16 +70,16 @@ def _costs(found: Rig, left: dict[str, float], tolerance_m: float, units: Units)
     }
 
 
-def _axis(found: Rig, units: Units, axis: str, allowed: float, left_deg: float) -> tuple[str, str, str, str]:
+def _axis(rig: Rig, units: Units, axis: str, allowed: float, left_deg: float) -> tuple[str, str, str, str]:
     """An axis by itself: what it may be off, in lines of its vial too, and what is left of it costs at worst."""
-    assert found.figures is not None
+    assert rig.figures is not None
     alone = (math.radians(left_deg) if each == axis else 0.0 for each in AXES)
-    cost = worst(sideways(found.card, found.figures, *alone))
+    cost = worst(sideways(rig.card, rig.figures, *alone))
     degrees = f"{math.degrees(allowed):.2f}°"
     return (
         words.NAMES[axis],
         degrees,
-        words.lines_of(found.card.level, axis, allowed),
+        words.lines_of(rig.card.level, axis, allowed),
         sentences.on_target(units, cost),
     )
 

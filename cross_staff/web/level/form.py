@@ -35,13 +35,13 @@ def bubble_at(form: FormInput, name: str, vial: Vial) -> float:
     return sign * (value or 0.0)
 
 
-def reading_of(form: FormInput, axis: str, found: Rig) -> LevelReading:
+def reading_of(form: FormInput, axis: str, rig: Rig) -> LevelReading:
     """The reading that was typed; what is wrong stands in `form.errors`."""
     method = form.choice("method", tuple(m.key for m in METHODS[axis]))
     pitch = form.number("pitch", "angle", PITCH)
     if pitch is None and "pitch" not in form.errors:
         form.errors["pitch"] = "at which tilt of the arrow? 0 for level, down is minus"
-    seen, turned = bubble_at(form, "vial", vial_of(found.card.level, axis)), turn_made(form)
+    seen, turned = bubble_at(form, "vial", vial_of(rig.card.level, axis)), turn_made(form)
     if turned and "beyond the vial" in form.errors.get("vial", ""):
         form.errors["vial"] = "beyond the vial: turn half of it back, and write the turn that is left"
     return LevelReading(
@@ -49,21 +49,21 @@ def reading_of(form: FormInput, axis: str, found: Rig) -> LevelReading:
         method,
         pitch or 0.0,
         seen,
-        bubble_at(form, "reference", found.card.level.reference),
+        bubble_at(form, "reference", rig.card.level.reference),
         0,
         datetime.now(UTC),
         turned,
         form.typed.get("loose", "") == "",
         form.text("who", 60),
         form.text("note", 200),
-        photo_of(form, found),
+        photo_of(form, rig),
     )
 
 
-def photo_of(form: FormInput, found: Rig) -> int | None:
+def photo_of(form: FormInput, rig: Rig) -> int | None:
     """The photo that a bubble was read off, kept with the reading."""
     photo = whole(form.typed.get("photo", ""))
-    return photo if photo in found.photos else None
+    return photo if photo in rig.photos else None
 
 
 def turn_made(form: FormInput) -> float | None:

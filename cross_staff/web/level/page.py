@@ -28,50 +28,50 @@ from cross_staff.web.shared.render import local_time, render, rig_context
 GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a written reason there."
 
 
-def station_page(request: Request, found: Rig, form: FormInput, asked: str = "", status: int = 200) -> Response:
+def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", status: int = 200) -> Response:
     """The station with its log; `asked` is the axis that is looked at in place of the next one."""
-    units, state = Units.of(found.units), found.level
+    units, state = Units.of(rig.units), rig.level
     axis = asked or state.current or "third"
     shown = state if not asked else replace(state, current=asked, step="axis")
-    say, how, why = words.now(shown, found.card) if found.checklist.gate_open else words.SHUT
+    say, how, why = words.now(shown, rig.card) if rig.checklist.gate_open else words.SHUT
     current = state.axes[axis]
-    context = rig_context(found, "level", date.today()) | {
+    context = rig_context(rig, "level", date.today()) | {
         "form": form,
         "state": shown,
-        "gate": "" if found.checklist.gate_open else GATE,
+        "gate": "" if rig.checklist.gate_open else GATE,
         "say": say,
         "how": how,
         "why": why,
         "caution": words.caution(shown) or sentences.CAUTION_STRING,
         "axis": axis,
         "axis_name": words.NAMES[axis],
-        "entering": shown.step == "axis" and found.checklist.gate_open,
-        "reading": shown.step in ("axis", "done") and found.checklist.gate_open,
+        "entering": shown.step == "axis" and rig.checklist.gate_open,
+        "reading": shown.step in ("axis", "done") and rig.checklist.gate_open,
         "method_picture": method_drawing(BY_KEY[current.method]),
         "turning": shown.step == "axis" and current.action.kind == adjust.TURN,
         "methods": METHODS[axis],
         "method": BY_KEY[form.typed.get("method", "") if form.typed.get("method") in BY_KEY else current.method],
-        "typed": _typed(form, found, current),
-        "vials": _vials(form, found, axis),
-        "settle": vial_of(found.card.level, axis).settle_s,
-        "rows": [_row(state.axes[a], found, state) for a in AXES],
-        "costs": cost_table(found, units),
+        "typed": _typed(form, rig, current),
+        "vials": _vials(form, rig, axis),
+        "settle": vial_of(rig.card.level, axis).settle_s,
+        "rows": [_row(state.axes[a], rig, state) for a in AXES],
+        "costs": cost_table(rig, units),
         "twist": _twist(state),
         "by_method": _by_method(state),
         "slips": _slips(state),
         "photo": form.typed.get("photo", ""),
         "next_tilt": _next_tilt(state),
-        "log": _log(found, units),
-        "free": words.moves_freely(words.screw_of(found.card, axis)),
+        "log": _log(rig, units),
+        "free": words.moves_freely(words.screw_of(rig.card, axis)),
     }
     return render(request, "level/page.html", status, **context)
 
 
-def _typed(form: FormInput, found: Rig, state: AxisState) -> dict[str, str]:
+def _typed(form: FormInput, rig: Rig, state: AxisState) -> dict[str, str]:
     """The fields of the reading: as typed, else as the last one was, with the turn that is asked for."""
-    own = [r for r in found.level.readings if r.axis == state.axis]
+    own = [r for r in rig.level.readings if r.axis == state.axis]
     turning = state.action.kind == adjust.TURN
-    free = words.moves_freely(words.screw_of(found.card, state.axis))
+    free = words.moves_freely(words.screw_of(rig.card, state.axis))
     usual = {
         "pitch": f"{math.degrees(own[-1].pitch_rad):.0f}" if own else "-35" if state.axis == "third" else "0",
         "vial": "0",
@@ -90,13 +90,13 @@ def _fraction(turns: float) -> str:
     return str(steps // 24) if shared == 24 else f"{steps // shared}/{24 // shared}"
 
 
-def _vials(form: FormInput, found: Rig, axis: str) -> list[Any]:
+def _vials(form: FormInput, rig: Rig, axis: str) -> list[Any]:
     """Reference above, the vial of the axis below it, each with its bubble where it was typed."""
     names = {"first": "Level on the rail", "second": "Sight's vial", "third": "Sight's vial"}
     quiet = FormInput(form.typed, form.units)
-    setup = found.card.level
+    setup = rig.card.level
     own_vial = vial_of(setup, axis)
-    own = [r for r in found.level.readings if r.axis == axis]
+    own = [r for r in rig.level.readings if r.axis == axis]
     reference = (
         bubble_at(quiet, "reference", setup.reference)
         if "reference" in form.typed
@@ -111,7 +111,7 @@ def _vials(form: FormInput, found: Rig, axis: str) -> list[Any]:
     ]
 
 
-def _row(state: AxisState, found: Rig, whole: LevelState) -> dict[str, Any]:
+def _row(state: AxisState, rig: Rig, whole: LevelState) -> dict[str, Any]:
     """An axis as measured, for the column beside the vials."""
     solved = whole.solved
     asked = state.axis in whole.required
@@ -122,14 +122,14 @@ def _row(state: AxisState, found: Rig, whole: LevelState) -> dict[str, Any]:
         "sd": words.spread(state, state.now.sd) if state.now else "not read yet",
         "standing": words.STANDINGS[state.standing] if state.now or state.accepted else "open",
         "good": state.settled,
-        "found": words.amount(state, state.found.value) if state.found else "",
+        "found": words.amount(state, state.as_found.value) if state.as_found else "",
         "bar": bar(state),
         "tolerance": words.spread(state, state.tolerance),
         "asked": asked,
         "accepted": state.accepted,
         "far": state.far_look is not None,
         "undetermined": solved is not None and f"{state.axis}_axis" in solved.undetermined and state.now is not None,
-        "yaw": state.axis == "third" and not found.card.level.yaw_proved and state.now is not None,
+        "yaw": state.axis == "third" and not rig.card.level.yaw_proved and state.now is not None,
         "now_known": state.now is not None,
         "more_looks": _more_looks(state),
         "cannot_prove": adjust.provable(_look_sd(state)) > state.tolerance,
@@ -149,19 +149,19 @@ def _look_sd(state: AxisState) -> float:
     return state.now.sd * math.sqrt(state.now.count) if state.now else state.unit.look_sd
 
 
-def cost_table(found: Rig, units: Units) -> dict[str, Any] | None:
+def cost_table(rig: Rig, units: Units) -> dict[str, Any] | None:
     """What is left of the axes costs, sideways; None while they cannot be said in degrees."""
-    figures, axes = found.figures, found.level.axes
+    figures, axes = rig.figures, rig.level.axes
     if figures is None or any(not s.unit.calibrated for s in axes.values()) or axes["second"].now is None:
         return None
     first, second, third = (s.now.value if s.now else 0.0 for s in axes.values())
     try:
-        rows = sideways(found.card, figures, first, second, third)
+        rows = sideways(rig.card, figures, first, second, third)
     except OutOfReach:
         return None
-    limit = found.card.level.tolerance_m
+    limit = rig.card.level.tolerance_m
     return {
-        "distances": [sentences.whole_distance(units, d) for d in distances(found.card)],
+        "distances": [sentences.whole_distance(units, d) for d in distances(rig.card)],
         "rows": [(words.tilt(row.slope_rad), [cost_cell(units, r, limit) for r in row.right_m]) for row in rows],
     }
 
@@ -186,19 +186,19 @@ _SLIP_WORDS = {
 
 def _slips(state: LevelState) -> list[dict[str, Any]]:
     """Readings that look wrong, with what likely happened."""
-    found = []
+    slips = []
     for slip in state.solved.slips if state.solved else ():
         reading = state.solved_from[slip.index]
         what = f"{words.NAMES[reading.axis]}, {words.tilt(reading.pitch_rad)}"
         seen = words.bubble(reading.vial_div)
-        found.append(
+        slips.append(
             {
                 "id": reading.reading_id,
                 "slip": slip.slip,
                 "words": f"The reading “{seen}” ({what}): {_SLIP_WORDS[slip.slip]}.",
             }
         )
-    return found
+    return slips
 
 
 def _next_tilt(state: LevelState) -> str:
@@ -227,8 +227,8 @@ def _by_method(state: LevelState) -> list[tuple[str, str, str]]:
     ]
 
 
-def _log(found: Rig, units: Units) -> list[dict[str, Any]]:
-    undone = {r.undoes for r in found.level_log if r.undoes is not None}
+def _log(rig: Rig, units: Units) -> list[dict[str, Any]]:
+    undone = {r.undoes for r in rig.level_log if r.undoes is not None}
     return [
         {
             "id": r.reading_id,
@@ -243,5 +243,5 @@ def _log(found: Rig, units: Units) -> list[dict[str, Any]]:
             "photo": r.photo_id,
             "undo": r.undoes is None and r.reading_id not in undone,
         }
-        for r in reversed(found.level_log)
+        for r in reversed(rig.level_log)
     ]

@@ -32,12 +32,12 @@ MARKS = (
 def bring(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
     """Keep a photo of a vial, and go on to read it. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
+    rig = open_rig(database, rig_id)
     form, photo = posted.read()
     axis = form.choice("axis", AXES)
     if photo is None:
         form.errors.setdefault("photo", "choose a photo of the vial first")
-        context = rig_context(found, "level", date.today()) | {"form": form, "axis": axis}
+        context = rig_context(rig, "level", date.today()) | {"form": form, "axis": axis}
         return render(request, "level/photo_none.html", 422, **context)
     kept = photos.keep_photo(database, rig_id, photo, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/level/photo/{kept}?axis={axis}", 303)
@@ -46,16 +46,16 @@ def bring(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
 @router.get("/rigs/{rig_id}/level/photo/{photo_id}")
 def photo_page(request: Request, rig_id: int, photo_id: int, axis: str = "third") -> Response:
     """The photo with its four marks. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
+    rig = open_rig(request.app.state.database, rig_id)
     photos.photo(request.app.state.database, rig_id, photo_id)
-    return _page(request, found, photo_id, FormInput({"axis": axis}, Units()))
+    return _page(request, rig, photo_id, FormInput({"axis": axis}, Units()))
 
 
 @router.post("/rigs/{rig_id}/level/photo/{photo_id}")
 def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -> Response:
     """Work out where the bubble stands, and take it to the reading. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
+    rig = open_rig(database, rig_id)
     photo = photos.photo(database, rig_id, photo_id)
     form = FormInput(typed, Units())
     axis, which = form.choice("axis", AXES), form.choice("which", ("vial", "reference"))
@@ -67,7 +67,7 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     if not form.errors and right - left < 10.0:
         form.errors["right_line"] = "the two lines stand on one another"
     if form.errors:
-        return _page(request, found, photo_id, form, 422)
+        return _page(request, rig, photo_id, form, 422)
     stands = bubble_between(left, right, lines or 1.0, one, other)
     query = urlencode({"axis": axis, which: trimmed(stands, 2), "photo": photo_id})
     return RedirectResponse(f"/rigs/{rig_id}/level?{query}", 303)
@@ -80,8 +80,8 @@ def _placed(form: FormInput, name: str, span: Range) -> float:
     return value or 0.0
 
 
-def _page(request: Request, found: Rig, photo_id: int, form: FormInput, status: int = 200) -> Response:
-    photo = photos.photo(request.app.state.database, found.rig_id, photo_id)
+def _page(request: Request, rig: Rig, photo_id: int, form: FormInput, status: int = 200) -> Response:
+    photo = photos.photo(request.app.state.database, rig.rig_id, photo_id)
     marks: list[dict[str, Any]] = []
     for number, (name, words, part) in enumerate(MARKS):
         x = trimmed(part * photo.width, 1)
@@ -94,7 +94,7 @@ def _page(request: Request, found: Rig, photo_id: int, form: FormInput, status: 
                 "y": photo.height * (0.35 + 0.1 * number),
             }
         )
-    context = rig_context(found, "level", date.today()) | {
+    context = rig_context(rig, "level", date.today()) | {
         "form": form,
         "photo_id": photo_id,
         "size": (photo.width, photo.height),

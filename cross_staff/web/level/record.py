@@ -28,43 +28,41 @@ _COLUMNS: list[object] = ["entered", "revision", "axis", "method", "tilt_deg", "
 @router.get("/rigs/{rig_id}/level.pdf")
 def level_record(request: Request, rig_id: int) -> Response:
     """The record as it stands now. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    heading, tables = record(found, Units.of(found.units))
-    return Response(
-        ruled_pdf(heading, tables), media_type="application/pdf", headers=file_headers(found, "level", "pdf")
-    )
+    rig = open_rig(request.app.state.database, rig_id)
+    heading, tables = record(rig, Units.of(rig.units))
+    return Response(ruled_pdf(heading, tables), media_type="application/pdf", headers=file_headers(rig, "level", "pdf"))
 
 
 @router.get("/rigs/{rig_id}/level.csv")
 def level_csv(request: Request, rig_id: int) -> Response:
     """Every reading as it was seen, also those that were taken back. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    undone = {r.undoes for r in found.level_log if r.undoes is not None}
+    rig = open_rig(request.app.state.database, rig_id)
+    undone = {r.undoes for r in rig.level_log if r.undoes is not None}
     rows: list[list[object]] = [_COLUMNS]
-    for r in found.level_log:
+    for r in rig.level_log:
         if r.undoes is None:
             tilt, turns = round(math.degrees(r.pitch_rad), 2), "" if r.turns is None else round(r.turns, 4)
             stands = "taken back" if r.reading_id in undone else "locked" if r.locked else "loose"
             moment = r.entered.isoformat(timespec="seconds")
             rows.append([moment, r.revision, r.axis, r.method, tilt, r.vial_div, r.reference_div, turns, stands,
                          r.who, r.note])  # fmt: skip
-    return csv_file(rows, found, "level")
+    return csv_file(rows, rig, "level")
 
 
-def record(found: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
+def record(rig: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
     """Heading lines, and tables by their titles, first row the heads."""
-    card, state = found.card, found.level
+    card, state = rig.card, rig.level
     unproved = "" if card.level.yaw_proved else " (reference's yaw not proved)"
     heading = [
         f"{card.name}: level",
-        " · ".join(filter(None, [card.archer, card.bow.words, card.sight.name, f"revision {found.revision.number}"])),
+        " · ".join(filter(None, [card.archer, card.bow.words, card.sight.name, f"revision {rig.revision.number}"])),
         f"{date.today().isoformat()} · {'all axes good' if state.done else 'not finished'}"
         f"{'; for level ground only' if len(state.required) < 3 else ''}",
     ]
     axes: Rows = [["axis", "as found", "as left", "good within", "method", "tilt", "looks", "turns", "read", "stands"]]
-    axes += [_axis(state.axes[axis], unproved, _last(found, axis)) for axis in AXES]
+    axes += [_axis(state.axes[axis], unproved, _last(rig, axis)) for axis in AXES]
     tables = [("Axes", axes)]
-    costs = cost_table(found, units)
+    costs = cost_table(rig, units)
     if costs:
         rows = [["slope", *costs["distances"]]] + [[s, *(words for words, _ in cells)] for s, cells in costs["rows"]]
         tables.append(("What is left costs, sideways", rows))
@@ -78,8 +76,8 @@ def record(found: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]
     tools = [[t.size, ", ".join(t.used_for)] for t in tool_list(card.sight)]
     if tools:
         tables.append(("Keys", [["key", "for"], *tools]))
-    if found.witness:
-        tables.append(("Marked joints", [["joint", "where"], *([m.joint, m.place] for m in found.witness)]))
+    if rig.witness:
+        tables.append(("Marked joints", [["joint", "where"], *([m.joint, m.place] for m in rig.witness)]))
     log = [
         [local_time(r.entered), level_words.NAMES[r.axis], level_words.tilt(r.pitch_rad),
          level_words.bubble(r.reference_div), level_words.bubble(r.vial_div),
@@ -91,9 +89,9 @@ def record(found: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]
     return heading, tables
 
 
-def _last(found: Rig, axis: str) -> str:
+def _last(rig: Rig, axis: str) -> str:
     """When an axis was last read, and by whom."""
-    own = [r for r in found.level.readings if r.axis == axis]
+    own = [r for r in rig.level.readings if r.axis == axis]
     return ", ".join(filter(None, [local_time(own[-1].entered), own[-1].who])) if own else ""
 
 
@@ -107,7 +105,7 @@ def _axis(state: AxisState, unproved: str, read: str) -> list[str]:
     note = f": {state.accepted}" if state.accepted else unproved if state.axis == "third" and state.now else ""
     return [
         state.axis,
-        shown(state.found),
+        shown(state.as_found),
         shown(state.now),
         level_words.spread(state, state.tolerance),
         BY_KEY[state.method].name if state.now else "",

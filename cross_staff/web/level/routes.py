@@ -26,26 +26,26 @@ router = APIRouter()
 def shown(request: Request, rig_id: int, axis: str = "") -> Response:
     """The station; another axis than the one that is next can be asked for, and a bubble that was
     read off a photo can come with it. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
+    rig = open_rig(request.app.state.database, rig_id)
     brought = {k: v for k, v in request.query_params.items() if k in ("vial", "reference", "photo") and v}
-    return station_page(request, found, FormInput(brought, Units.of(found.units)), axis if axis in AXES else "")
+    return station_page(request, rig, FormInput(brought, Units.of(rig.units)), axis if axis in AXES else "")
 
 
 @router.post("/rigs/{rig_id}/level/read")
 def read(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Take a reading. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    form = FormInput(typed, Units.of(found.units))
+    rig = open_rig(database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
     axis = form.choice("axis", AXES)
-    reading = reading_of(form, axis, found)
-    if not found.checklist.gate_open:
+    reading = reading_of(form, axis, rig)
+    if not rig.checklist.gate_open:
         form.errors["vial"] = GATE
     if not form.errors:
         with form.refusals():
             service.read(database, rig_id, reading)
     if form.errors:
-        return station_page(request, found, form, axis, 422)
+        return station_page(request, rig, form, axis, 422)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 
@@ -66,28 +66,28 @@ def undo(request: Request, rig_id: int, reading_id: int) -> Response:
 @router.post("/rigs/{rig_id}/level/plumb")
 def plumb(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Say that the bow is plumb both ways, and what is left of it."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = FormInput(typed, Units.of(found.units))
-    side, fore = (bubble_at(form, name, found.card.level.string) for name in ("side", "fore"))
+    rig = open_rig(request.app.state.database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
+    side, fore = (bubble_at(form, name, rig.card.level.string) for name in ("side", "fore"))
     if not form.errors:
         with form.refusals():
             service.plumb(request.app.state.database, rig_id, side, fore, datetime.now(UTC))
     if form.errors:
-        return station_page(request, found, form, "", 422)
+        return station_page(request, rig, form, "", 422)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 
 @router.post("/rigs/{rig_id}/level/accept/{axis}")
 def accept(request: Request, rig_id: int, axis: str, typed: TypedForm) -> Response:
     """Accept an axis as it is, in writing. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = FormInput(typed, Units.of(found.units))
+    rig = open_rig(request.app.state.database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
     reason = form.text("reason", 200)
     if not form.errors:
         with form.refusals():
             service.accept(request.app.state.database, rig_id, axis, reason, datetime.now(UTC))
     if form.errors:
-        return station_page(request, found, form, axis, 422)
+        return station_page(request, rig, form, axis, 422)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 
@@ -101,8 +101,8 @@ def reopen(request: Request, rig_id: int, key: str) -> Response:
 @router.get("/rigs/{rig_id}/level/picture")
 def pictured(request: Request, rig_id: int, pitch: str = "", cant: str = "", third: str = "") -> Response:
     """The bow pitched and canted by hand, with what both vials then show. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    now = found.level.axes
+    rig = open_rig(request.app.state.database, rig_id)
+    now = rig.level.axes
     usual = _degrees(now["third"]) if now["third"].now else 2.0
     second = _degrees(now["second"]) if now["second"].now else 0.0
     drawn = picture(
@@ -110,7 +110,7 @@ def pictured(request: Request, rig_id: int, pitch: str = "", cant: str = "", thi
     )
     if wants_fragment(request):
         return render(request, "level/_picture.html", rig_id=rig_id, picture=drawn)
-    context = rig_context(found, "level", date.today())
+    context = rig_context(rig, "level", date.today())
     return render(request, "level/picture.html", picture=drawn, **context)
 
 

@@ -68,11 +68,11 @@ FIELDS = {
 @router.get("/rigs/{rig_id}/level/setup")
 def setup_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """Vials, reference and tolerance. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    texts = _filled(found.card.level, units)
-    form = FormInput(texts, units, _values(found.card.level), seen=seen_text(texts, found.units))
-    return _page(request, found, form, "Saved." if saved else "")
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    texts = _filled(rig.card.level, units)
+    form = FormInput(texts, units, _values(rig.card.level), seen=seen_text(texts, rig.units))
+    return _page(request, rig, form, "Saved." if saved else "")
 
 
 @router.post("/rigs/{rig_id}/level/setup")
@@ -83,19 +83,19 @@ def save_setup(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    units = units_seen(typed, found.units)
-    form = FormInput(typed, units, _values(found.card.level))
-    outdated = based_on(form) not in (0, found.revision.number)
-    form.take(merged(typed, _filled(found.card.level, units), units.keys(), outdated=outdated))
+    rig = open_rig(database, rig_id)
+    units = units_seen(typed, rig.units)
+    form = FormInput(typed, units, _values(rig.card.level))
+    outdated = based_on(form) not in (0, rig.revision.number)
+    form.take(merged(typed, _filled(rig.card.level, units), units.keys(), outdated=outdated))
     if form.conflicts:
-        return _page(request, found, form, waits(form.conflicts), 409)
-    setup = _read(form, found.card.level, date.today())
+        return _page(request, rig, form, waits(form.conflicts), 409)
+    setup = _read(form, rig.card.level, date.today())
     if form.errors or (form.notes.get("turned_way") and form.typed.get("sure") != "yes"):
         form.errors |= {k: v for k, v in form.notes.items() if k == "turned_way"}
-        return _page(request, found, form, "", 422)
-    card, number = replace(found.card, level=setup), found.revision.number
-    card_service.save(database, rig_id, number, card, found.units, datetime.now(UTC), "vials and reference")
+        return _page(request, rig, form, "", 422)
+    card, number = replace(rig.card, level=setup), rig.revision.number
+    card_service.save(database, rig_id, number, card, rig.units, datetime.now(UTC), "vials and reference")
     return RedirectResponse(f"/rigs/{rig_id}/level/setup?saved=1", 303)
 
 
@@ -124,13 +124,13 @@ def _filled(setup: LevelSetup, units: Units) -> dict[str, str]:
 def setup_texts(setup: LevelSetup, units: Units) -> dict[str, str]:
     """What the axes are read with, by the labels of its fields, units behind the numbers."""
     typed = _filled(setup, units)
-    found = {
+    texts = {
         FIELDS[name].label: f"{text} {units.label(FIELDS[name].quantity)}".strip()
         for name, text in typed.items()
         if name in FIELDS and text
     }
-    found |= {f"{VIALS[key]}, by reversal": _own_error(getattr(setup, key)) for key in REVERSIBLE}
-    return found | {"Seat": SEATS[setup.seat], "Proved square there": "yes" if setup.yaw_proved else "no"}
+    texts |= {f"{VIALS[key]}, by reversal": _own_error(getattr(setup, key)) for key in REVERSIBLE}
+    return texts | {"Seat": SEATS[setup.seat], "Proved square there": "yes" if setup.yaw_proved else "no"}
 
 
 def _places(name: str) -> int | None:
@@ -196,10 +196,10 @@ def _own_error(vial: Vial) -> str:
     return f"its own error is {level_words.bubble(vial.roll_error_div)}, of {vial.reversed_on}"
 
 
-def _page(request: Request, found: Rig, form: FormInput, said: str, status: int = 200) -> Response:
-    context = rig_context(found, "level", date.today()) | {
+def _page(request: Request, rig: Rig, form: FormInput, said: str, status: int = 200) -> Response:
+    context = rig_context(rig, "level", date.today()) | {
         "form": form,
-        "changed_at": local_time(found.revision.saved),
+        "changed_at": local_time(rig.revision.saved),
         "labels": {name: spec.label for name, spec in FIELDS.items()},
         "fields": FIELDS,
         "vials": VIALS,
@@ -207,8 +207,8 @@ def _page(request: Request, found: Rig, form: FormInput, said: str, status: int 
         "said": said,
         "refused": status >= 400,
         "reversible": [(key, VIALS[key]) for key in REVERSIBLE],
-        "reversed": {key: words for key in REVERSIBLE if (words := _own_error(getattr(found.card.level, key)))},
-        "proved": _own_error(found.card.level.reference),
-        "yaw_sd": "" if found.card.level.yaw_proved else f"{math.degrees(found.card.level.yaw_sd_rad()):.1f}°",
+        "reversed": {key: words for key in REVERSIBLE if (words := _own_error(getattr(rig.card.level, key)))},
+        "proved": _own_error(rig.card.level.reference),
+        "yaw_sd": "" if rig.card.level.yaw_proved else f"{math.degrees(rig.card.level.yaw_sd_rad()):.1f}°",
     }
     return render(request, "level/setup.html", status, **context)

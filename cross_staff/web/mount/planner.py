@@ -37,9 +37,9 @@ def place_of(card: RigCard, typed: Mapping[str, str]) -> Place:
     return Place(mount.hole if hole is None else hole, mount.detent if detent is None else detent, known_home)
 
 
-def planned(found: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
+def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
     """What the planner shows, or why it cannot."""
-    card, figures = found.card, found.figures
+    card, figures = rig.card, rig.figures
     if figures is None or card.goals.home_m is None or card.goals.farthest_m is None:
         return {"plan": None, "plan_problem": NEEDS_CARD, "short_words": ""}
     try:
@@ -70,48 +70,48 @@ def planned(found: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any
     }
 
 
-def _shown(card: RigCard, found: Plan, plans: tuple[Plan, ...], units: Units) -> list[tuple[str, str]]:
+def _shown(card: RigCard, plan: Plan, plans: tuple[Plan, ...], units: Units) -> list[tuple[str, str]]:
     """The numbers of the place that is looked at."""
     home, far = card.goals.home_m, card.goals.farthest_m
     span = f"{sentences.whole_distance(units, home or 0.0)} to {sentences.whole_distance(units, far or 0.0)}"
     moves = "Tape" if kind_of(card.sight).dialled else "Pins"
     rows = [
-        (f"{moves}, {span}", reach_words.mm(found.tape_mm)),
-        ("1° of hand torque shows", words.torque_beside(found, plans, units)),
-        ("Peep", words.picture(found, card)),
+        (f"{moves}, {span}", reach_words.mm(plan.tape_mm)),
+        ("1° of hand torque shows", words.torque_beside(plan, plans, units)),
+        ("Peep", words.picture(plan, card)),
     ]
-    if found.above_home_mm is not None:
-        rows.insert(1, ("At the near end", words.near_end(found)))
-    if found.pins_mm is not None and found.above_home_mm is not None:
-        rows.insert(1, ("First pin to last", reach_words.mm(found.pins_mm)))
-    if found.far_pin_reach_m is not None:
-        rows.insert(1, ("Far pin on the wheel", reach_words.reach(found.far_pin_reach_m, units)))
-    if found.peep_shift_mm is not None and found.picture_part is not None:
-        closes = 100.0 * (1.0 - found.picture_part)
+    if plan.above_home_mm is not None:
+        rows.insert(1, ("At the near end", words.near_end(plan)))
+    if plan.pins_mm is not None and plan.above_home_mm is not None:
+        rows.insert(1, ("First pin to last", reach_words.mm(plan.pins_mm)))
+    if plan.far_pin_reach_m is not None:
+        rows.insert(1, ("Far pin on the wheel", reach_words.reach(plan.far_pin_reach_m, units)))
+    if plan.peep_shift_mm is not None and plan.picture_part is not None:
+        closes = 100.0 * (1.0 - plan.picture_part)
         rows.append(
             (
                 "At the far end",
-                f"{reach_words.mm(found.peep_shift_mm)} lower through the peep, {closes:.1f} % less high",
+                f"{reach_words.mm(plan.peep_shift_mm)} lower through the peep, {closes:.1f} % less high",
             )
         )
     return rows
 
 
-def _alternative(card: RigCard, found: Plan, now: Place, best: Plan, units: Units) -> dict[str, Any]:
-    place = found.place
+def _alternative(card: RigCard, plan: Plan, now: Place, best: Plan, units: Units) -> dict[str, Any]:
+    place = plan.place
     query = {"hole": place.hole, "detent": place.detent, "home": place.home}
     return {
         "query": "&".join(f"{k}={v}" for k, v in query.items() if v is not None),
         "place": words.place(card, place),
-        "reach": reach_words.reach(found.reach.farthest_m, units) if found.fits else "home does not fit",
-        "enough": found.fits and found.far_enough(card.goals.farthest_m) and found.near_enough,
-        "limit": words.limit(found, units),
-        "near": words.near_end(found),
-        "tape": reach_words.mm(found.tape_mm),
-        "pins": reach_words.mm(found.pins_mm),
-        "torque": words.torque(found, units),
+        "reach": reach_words.reach(plan.reach.farthest_m, units) if plan.fits else "home does not fit",
+        "enough": plan.fits and plan.far_enough(card.goals.farthest_m) and plan.near_enough,
+        "limit": words.limit(plan, units),
+        "near": words.near_end(plan),
+        "tape": reach_words.mm(plan.tape_mm),
+        "pins": reach_words.mm(plan.pins_mm),
+        "torque": words.torque(plan, units),
         "here": place == now,
-        "best": found is best or place == best.place,
+        "best": plan is best or place == best.place,
     }
 
 

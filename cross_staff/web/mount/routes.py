@@ -34,10 +34,10 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/mount")
 def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """Planner and steps. The address carries the place that is looked at. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = _fresh(found)
-    said = f"Saved. Revision {found.revision.number} holds now." if saved else ""
-    return _page(request, found, form, said, fragment=wants_fragment(request))
+    rig = open_rig(request.app.state.database, rig_id)
+    form = _fresh(rig)
+    said = f"Saved. Revision {rig.revision.number} holds now." if saved else ""
+    return _page(request, rig, form, said, fragment=wants_fragment(request))
 
 
 @router.post("/rigs/{rig_id}/mount")
@@ -48,40 +48,40 @@ def save_measures(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    units = units_seen(typed, found.units)
-    form = FormInput(typed, units, mount_values(found.card))
-    outdated = based_on(form) not in (0, found.revision.number)
-    form.take(merged(typed, mount_texts(found.card, units), units.keys(), outdated=outdated))
-    card = _read(form, found.card)
+    rig = open_rig(database, rig_id)
+    units = units_seen(typed, rig.units)
+    form = FormInput(typed, units, mount_values(rig.card))
+    outdated = based_on(form) not in (0, rig.revision.number)
+    form.take(merged(typed, mount_texts(rig.card, units), units.keys(), outdated=outdated))
+    card = _read(form, rig.card)
     if form.errors:
         return _page(
-            request, found, form, waits(form.conflicts) if form.conflicts else "", 409 if form.conflicts else 422
+            request, rig, form, waits(form.conflicts) if form.conflicts else "", 409 if form.conflicts else 422
         )
-    number, why = found.revision.number, "measured on the mount"
-    card_service.save(database, found.rig_id, number, card, found.units, datetime.now(UTC), why)
-    return RedirectResponse(f"/rigs/{found.rig_id}/mount?saved=1", 303)
+    number, why = rig.revision.number, "measured on the mount"
+    card_service.save(database, rig.rig_id, number, card, rig.units, datetime.now(UTC), why)
+    return RedirectResponse(f"/rigs/{rig.rig_id}/mount?saved=1", 303)
 
 
 @router.post("/rigs/{rig_id}/mount/stale")
 def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the measures would make stale; nothing is saved."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = FormInput(typed, units_seen(typed, found.units), mount_values(found.card))
-    return render(request, "shared/_stale_ahead.html", **stale_ahead(found.card, _read(form, found.card)))
+    rig = open_rig(request.app.state.database, rig_id)
+    form = FormInput(typed, units_seen(typed, rig.units), mount_values(rig.card))
+    return render(request, "shared/_stale_ahead.html", **stale_ahead(rig.card, _read(form, rig.card)))
 
 
 @router.post("/rigs/{rig_id}/mount/place")
 def take_place(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Put the sight at the place that was looked at, as a revision of the card."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    form = FormInput(typed, Units.of(found.units))
-    place = place_of(found.card, form.typed)
-    if _moved_since(found, based_on(form)):
-        return _page(request, found, _fresh(found), _moved_words(found), 409)
-    why = f"mounted: {words.place(found.card, place)}"
-    service.take_place(database, found, found.revision.number, place, why, datetime.now(UTC))
+    rig = open_rig(database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
+    place = place_of(rig.card, form.typed)
+    if _moved_since(rig, based_on(form)):
+        return _page(request, rig, _fresh(rig), _moved_words(rig), 409)
+    why = f"mounted: {words.place(rig.card, place)}"
+    service.take_place(database, rig, rig.revision.number, place, why, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/mount?saved=1", 303)
 
 
@@ -89,15 +89,15 @@ def take_place(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """Enter how a step went. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    form = FormInput(typed, Units.of(found.units))
+    rig = open_rig(database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
     state = form.choice("state", (DONE, SKIPPED, WRONG))
     entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC), choice=state, note=form.text("note", 200))
     if not form.errors:
         with form.refusals():
             entries.enter(database, rig_id, entry)
     if form.errors:
-        return _page(request, found, replace(_fresh(found), errors=form.errors, typed=_fresh(found).typed), "", 422)
+        return _page(request, rig, replace(_fresh(rig), errors=form.errors, typed=_fresh(rig).typed), "", 422)
     return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
 
 
@@ -109,22 +109,22 @@ def undo(request: Request, rig_id: int, key: str) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/mount", 303)
 
 
-def _fresh(found: Rig) -> FormInput:
-    units = Units.of(found.units)
-    texts = mount_texts(found.card, units)
-    return FormInput(texts, units, mount_values(found.card), seen=seen_text(texts, found.units))
+def _fresh(rig: Rig) -> FormInput:
+    units = Units.of(rig.units)
+    texts = mount_texts(rig.card, units)
+    return FormInput(texts, units, mount_values(rig.card), seen=seen_text(texts, rig.units))
 
 
-def _moved_since(found: Rig, number: int) -> bool:
+def _moved_since(rig: Rig, number: int) -> bool:
     """Whether the sight, or the place it sits at, was changed since the revision that a page showed."""
-    seen = revision(found.history, number)
-    now = found.card
+    seen = revision(rig.history, number)
+    now = rig.card
     return seen is None or (seen.card.sight, seen.card.mount) != (now.sight, now.mount)
 
 
-def _moved_words(found: Rig) -> str:
+def _moved_words(rig: Rig) -> str:
     return (
-        f"The sight, or its place, was changed meanwhile, in another window, at {local_time(found.revision.saved)}. "
+        f"The sight, or its place, was changed meanwhile, in another window, at {local_time(rig.revision.saved)}. "
         "Look at the place again, then take it."
     )
 
@@ -150,39 +150,39 @@ def _read(form: FormInput, card: RigCard) -> RigCard:
 
 
 def _page(
-    request: Request, found: Rig, form: FormInput, said: str, status: int = 200, fragment: bool = False
+    request: Request, rig: Rig, form: FormInput, said: str, status: int = 200, fragment: bool = False
 ) -> Response:
-    units, card = Units.of(found.units), found.card
+    units, card = Units.of(rig.units), rig.card
     asked = {k: v for k, v in request.query_params.items() if k in ("hole", "detent", "home") and v}
-    planner = found.results.get(("planned", tuple(sorted(asked.items())), units), lambda: planned(found, asked, units))
+    planner = rig.results.get(("planned", tuple(sorted(asked.items())), units), lambda: planned(rig, asked, units))
     if fragment:
         return render(
             request,
             "mount/_plan.html",
-            **rig_context(found, "mount", date.today()),
+            **rig_context(rig, "mount", date.today()),
             **planner,
             **choices(card),
         )
-    opened = [s for s in found.steps if s.state not in (DONE, SKIPPED)]
+    opened = [s for s in rig.steps if s.state not in (DONE, SKIPPED)]
     context = (
-        rig_context(found, "mount", date.today())
+        rig_context(rig, "mount", date.today())
         | planner
         | choices(card)
         | {
             "form": form,
-            "changed_at": local_time(found.revision.saved),
+            "changed_at": local_time(rig.revision.saved),
             "labels": {name: spec.label for name, spec in FIELDS.items()},
             "fields": FIELDS,
             "said": said,
             "stale_causes": [],
             "stale_results": "",
             "refused": status >= 400,
-            "groups": [(name, [s for s in found.steps if s.step.group == key]) for key, name in GROUPS.items()],
+            "groups": [(name, [s for s in rig.steps if s.step.group == key]) for key, name in GROUPS.items()],
             "next": opened[0] if opened else None,
             "left": len(opened),
             "caution": (opened[0].step.caution if opened else "") or words.CAUTION_MOUNT,
-            "witness": found.witness,
-            "log": log_rows(found.log_of(mounting.STATION), words.logged),
+            "witness": rig.witness,
+            "log": log_rows(rig.log_of(mounting.STATION), words.logged),
         }
     )
     return render(request, "mount/page.html", status, **context)

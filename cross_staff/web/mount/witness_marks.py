@@ -25,15 +25,15 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/mount/marks")
 def marks_page(request: Request, rig_id: int, removed: int = 0, line: int = 0) -> Response:
     """The witness marks of a rig, and the form for one more, or for one that is changed. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    held = _held(found, line)
+    rig = open_rig(request.app.state.database, rig_id)
+    held = _held(rig, line)
     texts = _texts(held) if held else {}
     typed = texts | ({"line": str(line)} if held else {})
-    return _page(request, found, FormInput(typed, Units(), seen=seen_text(texts)), removed)
+    return _page(request, rig, FormInput(typed, Units(), seen=seen_text(texts)), removed)
 
 
-def _held(found: Rig, line: int | None) -> WitnessMark | None:
-    return next((mark for mark in found.witness if mark.line == line), None)
+def _held(rig: Rig, line: int | None) -> WitnessMark | None:
+    return next((mark for mark in rig.witness if mark.line == line), None)
 
 
 def _texts(mark: WitnessMark) -> dict[str, str]:
@@ -43,19 +43,19 @@ def _texts(mark: WitnessMark) -> dict[str, str]:
 @router.get("/rigs/{rig_id}/mount/knocked")
 def knocked(request: Request, rig_id: int) -> Response:
     """The marks in the order in which a knocked rig is put back. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    context = rig_context(found, "mount", date.today())
-    return render(request, "mount/knocked.html", witness=found.witness, caution=words.CAUTION_MOUNT, **context)
+    rig = open_rig(request.app.state.database, rig_id)
+    context = rig_context(rig, "mount", date.today())
+    return render(request, "mount/knocked.html", witness=rig.witness, caution=words.CAUTION_MOUNT, **context)
 
 
 @router.post("/rigs/{rig_id}/mount/marks")
 def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
     """Keep a mark, new or changed, with a photo if one was sent; what two windows change is joined. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
+    rig = open_rig(database, rig_id)
     form, photo = posted.read()
     number = whole(form.typed.get("line", ""))
-    held = _held(found, number)
+    held = _held(rig, number)
     if held is not None:
         form.take(merged(form.typed, _texts(held)))
     joint, place = form.text("joint", 60), form.text("place", 200)
@@ -63,7 +63,7 @@ def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
         with form.refusals():
             service.mark_joint(database, rig_id, joint, place, photo, datetime.now(UTC), number)
     if form.errors:
-        return _page(request, found, form, status=409 if form.conflicts else 422)
+        return _page(request, rig, form, status=409 if form.conflicts else 422)
     return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
 
 
@@ -84,14 +84,14 @@ def restore_mark(request: Request, rig_id: int, line: int) -> Response:
 @router.get("/rigs/{rig_id}/photos/{photo_id}")
 def photo_file(request: Request, rig_id: int, photo_id: int) -> Response:
     """A photo as it is kept. Raises NotFound."""
-    found = service.photo(request.app.state.database, rig_id, photo_id)
-    return Response(found.jpeg, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+    photo = service.photo(request.app.state.database, rig_id, photo_id)
+    return Response(photo.jpeg, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
 
 
-def _page(request: Request, found: Rig, form: FormInput, removed: int = 0, status: int = 200) -> Response:
-    context: dict[str, Any] = rig_context(found, "mount", date.today()) | {
+def _page(request: Request, rig: Rig, form: FormInput, removed: int = 0, status: int = 200) -> Response:
+    context: dict[str, Any] = rig_context(rig, "mount", date.today()) | {
         "form": form,
-        "witness": found.witness,
+        "witness": rig.witness,
         "joints": JOINTS,
         "removed": removed,
         "limit_mb": MOST_BYTES // 1024 // 1024,

@@ -25,24 +25,24 @@ WHY = {
 }
 
 
-def place(card: RigCard, found: Place) -> str:
+def place(card: RigCard, place: Place) -> str:
     """A place in words."""
     parts = []
-    if card.sight.holes_mm and found.hole is not None:
-        parts.append(hole(card, found.hole))
-    if card.sight.extension_mm and found.detent is not None:
-        parts.append(f"extension {extension(card, found.detent)}")
+    if card.sight.holes_mm and place.hole is not None:
+        parts.append(hole(card, place.hole))
+    if card.sight.extension_mm and place.detent is not None:
+        parts.append(f"extension {extension(card, place.detent)}")
     if card.sight.slider_travel_mm is not None:
-        parts.append(f"home {HOMES[found.home].name}")
+        parts.append(f"home {HOMES[place.home].name}")
     return ", ".join(parts) or "as it is"
 
 
-def limit(found: Plan, units: Units) -> str:
+def limit(plan: Plan, units: Units) -> str:
     """What binds, and by how much it misses."""
-    if found.reach.binding is None:
+    if plan.reach.binding is None:
         return "nothing on the card limits it"
-    short = f", {mm(found.short_by_mm)} short" if found.short_by_mm else ""
-    return f"{LIMITS[found.reach.binding]}{short}"
+    short = f", {mm(plan.short_by_mm)} short" if plan.short_by_mm else ""
+    return f"{LIMITS[plan.reach.binding]}{short}"
 
 
 def short(card: RigCard, here: Plan, units: Units) -> str:
@@ -59,48 +59,48 @@ def short(card: RigCard, here: Plan, units: Units) -> str:
     )
 
 
-def pins_beyond(card: RigCard, found: Plan) -> str:
+def pins_beyond(card: RigCard, plan: Plan) -> str:
     """That the stack asked for does not fit into the housing; empty where it does."""
     room = card.sight.housing.pin_room_mm
-    if room is None or found.pins_mm is None or found.pins_mm <= room:
+    if room is None or plan.pins_mm is None or plan.pins_mm <= room:
         return ""
-    return f"These pins span {mm(found.pins_mm)}, and the housing has room for {mm(room)}: the lowest will not fit."
+    return f"These pins span {mm(plan.pins_mm)}, and the housing has room for {mm(room)}: the lowest will not fit."
 
 
-def near_end(found: Plan) -> str:
+def near_end(plan: Plan) -> str:
     """What is left above home, beside what the nearest distance asks for."""
-    if found.above_home_mm is None:
+    if plan.above_home_mm is None:
         return "no slider"
-    if not found.wanted_above_mm:
-        return f"{mm(found.above_home_mm)} above home, none needed"
-    return f"{mm(found.above_home_mm)} above home, {mm(found.wanted_above_mm)} needed"
+    if not plan.wanted_above_mm:
+        return f"{mm(plan.above_home_mm)} above home, none needed"
+    return f"{mm(plan.above_home_mm)} above home, {mm(plan.wanted_above_mm)} needed"
 
 
-def torque(found: Plan, units: Units) -> str:
-    return "not known" if found.torque_m is None else on_target(units, found.torque_m)
+def torque(plan: Plan, units: Units) -> str:
+    return "not known" if plan.torque_m is None else on_target(units, plan.torque_m)
 
 
-def torque_beside(found: Plan, plans: Sequence[Plan], units: Units) -> str:
+def torque_beside(plan: Plan, plans: Sequence[Plan], units: Units) -> str:
     """What a degree of hand torque shows here, and how much more than where it shows least."""
     least = min((p.torque_m for p in plans if p.torque_m is not None), default=None)
-    if found.torque_m is None or least is None:
+    if plan.torque_m is None or least is None:
         return "measure the pin ahead of the grip"
-    more = found.torque_m - least
+    more = plan.torque_m - least
     beside = f", {on_target(units, more)} more than nearest the riser" if more > 0.001 else ", the least of all places"
-    return f"{on_target(units, found.torque_m)}{beside}"
+    return f"{on_target(units, plan.torque_m)}{beside}"
 
 
-def picture(found: Plan, card: RigCard) -> str:
+def picture(plan: Plan, card: RigCard) -> str:
     """Which peep rings the housing, and what the far end does to the picture."""
-    if found.ringing_aperture_mm is None:
+    if plan.ringing_aperture_mm is None:
         return "not known"
     yours = card.peep.aperture_m
-    said = f"{trimmed(found.ringing_aperture_mm, 1)}\u00a0mm rings it"
+    said = f"{trimmed(plan.ringing_aperture_mm, 1)}\u00a0mm rings it"
     return said if yours is None else f"{said}, yours is {trimmed(1000.0 * yours, 1)}\u00a0mm"
 
 
-def remedy(found: Remedy, units: Units) -> str:
-    return ": ".join(remedy_cells(found, units))
+def remedy(remedy: Remedy, units: Units) -> str:
+    return ": ".join(remedy_cells(remedy, units))
 
 
 def best(choice: PlaceChoice, card: RigCard) -> str:
@@ -123,9 +123,9 @@ CAUTION_MOUNT = "Small screws shear: the right key, alternate opposing screws, a
 
 def next_step(step: NextStep, _units: Units) -> Now:
     """The next step of mounting."""
-    found, left = next(s for s in MOUNT_STEPS if s.key == step.code), int(step.numbers["left"])
-    why = f"{found.do} {'The last step' if left == 1 else f'{left} steps are left'} of the mount."
-    return Now(found.say, why, found.caution or CAUTION_MOUNT, "mount", "Go on mounting")
+    due, left = next(s for s in MOUNT_STEPS if s.key == step.code), int(step.numbers["left"])
+    why = f"{due.do} {'The last step' if left == 1 else f'{left} steps are left'} of the mount."
+    return Now(due.say, why, due.caution or CAUTION_MOUNT, "mount", "Go on mounting")
 
 
 STANDING = {"mounted": "done", "steps_open": "{} steps left", "steps_old": "{} steps again"}

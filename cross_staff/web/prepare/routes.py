@@ -43,22 +43,22 @@ PEEP_STEPS = (
 @router.get("/rigs/{rig_id}/prepare")
 def prepare_page(request: Request, rig_id: int, line: str = "") -> Response:
     """The sheet, with one of its lines to work on. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    return _page(request, found, _chosen(found, line), FormInput({}, Units.of(found.units)))
+    rig = open_rig(request.app.state.database, rig_id)
+    return _page(request, rig, _chosen(rig, line), FormInput({}, Units.of(rig.units)))
 
 
 @router.post("/rigs/{rig_id}/prepare/override")
 def override(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Open the gate with a written reason."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    form = FormInput(typed, Units.of(found.units))
+    rig = open_rig(database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
     entry = BenchEntry(STATION, prepare.OVERRIDE, 0, datetime.now(UTC), note=form.text("reason", 300))
     if not form.errors:
         with form.refusals():
             service.override_gate(database, rig_id, entry)
     if form.errors:
-        return _page(request, found, _chosen(found, ""), form, 422)
+        return _page(request, rig, _chosen(rig, ""), form, 422)
     return RedirectResponse(f"/rigs/{rig_id}/prepare", 303)
 
 
@@ -66,15 +66,15 @@ def override(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """Enter what a line of the sheet found; then on to the next open one. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
+    rig = open_rig(database, rig_id)
     check = _check(key)
-    form = FormInput(typed, Units.of(found.units))
+    form = FormInput(typed, Units.of(rig.units))
     entry = _entry(form, check)
     if not form.errors:
         with form.refusals({"distance": "wb_0_distance"} if check.kind == "walk_back" else {}):
             entries.enter(database, rig_id, entry)
     if form.errors:
-        return _page(request, found, check.key, form, 422)
+        return _page(request, rig, check.key, form, 422)
     after = open_rig(database, rig_id)
     failed = after.checklist.line(check.key).verdict == "fail"  # then what to try is read before going on
     onward = check.key if failed else _next(after, check.key)
@@ -96,18 +96,18 @@ def _check(key: str) -> Check:
     return CHECKS[key]
 
 
-def _chosen(found: Rig, line: str) -> str:
+def _chosen(rig: Rig, line: str) -> str:
     """The line to work on: the one asked for, else the first open one, else the first."""
     if line in CHECKS:
         return line
-    opened = found.checklist.open_lines
+    opened = rig.checklist.open_lines
     return opened[0].check.key if opened else next(iter(CHECKS))
 
 
-def _next(found: Rig, key: str) -> str:
+def _next(rig: Rig, key: str) -> str:
     """The next open line after this one, from the top again at the end; this one when none is open."""
     keys = list(CHECKS)
-    opened = {line.check.key for line in found.checklist.open_lines}
+    opened = {line.check.key for line in rig.checklist.open_lines}
     later = [k for k in keys[keys.index(key) + 1 :] + keys[: keys.index(key)] if k in opened]
     return later[0] if later else key
 
@@ -141,7 +141,7 @@ def _wanted(form: FormInput, name: str, quantity: str, span: Range) -> float:
 
 def _impacts(form: FormInput) -> tuple[tuple[float, float], ...]:
     """The rows of a walk-back that have a distance: (distance, right) [m], the nearest first."""
-    found = []
+    impacts = []
     for row in range(ROWS):
         if not form.typed.get(f"wb_{row}_distance", "").strip():
             continue
@@ -149,17 +149,17 @@ def _impacts(form: FormInput) -> tuple[tuple[float, float], ...]:
         right = form.number(f"wb_{row}_right", "offset", POINTS["walk_back"])
         if right is None and f"wb_{row}_right" not in form.errors:
             form.errors[f"wb_{row}_right"] = "how far right?"
-        found.append((distance, right or 0.0))
-    return tuple(sorted(found))
+        impacts.append((distance, right or 0.0))
+    return tuple(sorted(impacts))
 
 
-def _page(request: Request, found: Rig, key: str, form: FormInput, status: int = 200) -> Response:
-    units, sheet = Units.of(found.units), found.checklist
+def _page(request: Request, rig: Rig, key: str, form: FormInput, status: int = 200) -> Response:
+    units, sheet = Units.of(rig.units), rig.checklist
     line = sheet.line(key)
     opened = sheet.open_lines
     try_, why = words.remedy(line)
     context = (
-        rig_context(found, "prepare", date.today())
+        rig_context(rig, "prepare", date.today())
         | {
             "form": form,
             "line": line,
@@ -175,12 +175,12 @@ def _page(request: Request, found: Rig, key: str, form: FormInput, status: int =
             "sheet": sheet,
             "override": sheet.override.note if sheet.override else "",
             "after_words": words.AFTER,
-            "log": log_rows(found.log_of(STATION), lambda entry: words.logged(entry, units)),
-            "peep": _peep(found, units) if line.check.hangs_on in ("peep_height", "peep_rotation") else None,
+            "log": log_rows(rig.log_of(STATION), lambda entry: words.logged(entry, units)),
+            "peep": _peep(rig, units) if line.check.hangs_on in ("peep_height", "peep_rotation") else None,
             "peep_steps": PEEP_STEPS,
-            "warnings": arrow_warnings(found.card, units),
+            "warnings": arrow_warnings(rig.card, units),
         }
-        | _work(found, line, form, units)
+        | _work(rig, line, form, units)
     )
     return render(request, "prepare/page.html", status, **context)
 
@@ -196,11 +196,11 @@ def _row(line: Judged, units: Units) -> dict[str, Any]:
     }
 
 
-def _work(found: Rig, line: Judged, form: FormInput, units: Units) -> dict[str, Any]:
+def _work(rig: Rig, line: Judged, form: FormInput, units: Units) -> dict[str, Any]:
     """What the line's own work needs: a drawing with the earlier readings, the numbers as typed."""
     check, typed = line.check, form.typed
     if check.key in KINDS:
-        earlier = readings(found.log_of(STATION), check.key)
+        earlier = readings(rig.log_of(STATION), check.key)
         distance = line.entry.number if line.entry and line.entry.number else 18.0
         quantity = QUANTITIES[check.kind]
         start = earlier[-1].point if earlier else (0.0, 0.0)
@@ -248,9 +248,9 @@ def _walk_drawing(line: Judged, form: FormInput, units: Units) -> Any:
     return walk_drawing(impacts, line.shape, units)
 
 
-def _peep(found: Rig, units: Units) -> dict[str, str] | None:
+def _peep(rig: Rig, units: Units) -> dict[str, str] | None:
     """The peep's height, what size rings the housing, and how the far end asks it lower."""
-    card, figures = found.card, found.figures
+    card, figures = rig.card, rig.figures
     height = card.peep.height()
     if height is None:
         return None

@@ -34,12 +34,12 @@ def value(check: Check, entry: BenchEntry | None, units: Units) -> str:
     return offset(entry.points[0], QUANTITIES[check.kind], units) if entry.points else ""
 
 
-def number(check: Check, found: float, units: Units) -> str:
+def number(check: Check, value: float, units: Units) -> str:
     if check.quantity == "count":
-        return f"{found:.0f} shots"
+        return f"{value:.0f} shots"
     if check.quantity == "turn":
-        return f"{trimmed(found, 3)} turn"
-    return units.show(check.quantity, found, 1 if units.length == "mm" else 2)
+        return f"{trimmed(value, 3)} turn"
+    return units.show(check.quantity, value, 1 if units.length == "mm" else 2)
 
 
 def limits(check: Check, units: Units) -> str:
@@ -73,31 +73,31 @@ _WHY = {
 }
 
 
-def advice(found: TuningAdvice) -> tuple[str, str]:
+def advice(advice: TuningAdvice) -> tuple[str, str]:
     """What to try, and why."""
-    if found.good:
+    if advice.good:
         return "Leave it: this is as good as it can be told.", ""
-    step = STEPS[found.step].words
-    about = found.about_steps
+    step = STEPS[advice.step].words
+    about = advice.about_steps
     many = f" About {max(round(about), 1)} such steps should do." if about is not None and about < 12 else ""
-    return f"{step[0].upper()}{step[1:]}.", f"{_WHY[found.why]}{many}"
+    return f"{step[0].upper()}{step[1:]}.", f"{_WHY[advice.why]}{many}"
 
 
-def walk_back(found: WalkBack) -> tuple[str, str]:
+def walk_back(back: WalkBack) -> tuple[str, str]:
     """What the impacts show, and what to try."""
-    if found.shape is None:
+    if back.shape is None:
         return "Three distances at least.", "With fewer a slant cannot be told from a bend."
-    if found.shape == "plumb":
+    if back.shape == "plumb":
         return "Plumb, as far as these arrows can tell.", "Nothing here asks for a change of the rest."
-    if found.shape == "curve":
+    if back.shape == "curve":
         return (
             "The line bends.",
             "That is contact, spine or torque rather than the rest: look for vane contact with powder, then at the "
             "grip, then at the paper.",
         )
-    side = "right" if found.slant_rad > 0 else "left"
+    side = "right" if back.slant_rad > 0 else "left"
     return (
-        f"The line slants to the {side} with distance, {abs(math.degrees(found.slant_rad)):.1f}°.",
+        f"The line slants to the {side} with distance, {abs(math.degrees(back.slant_rad)):.1f}°.",
         "Try one small step of the rest, 0.5 mm, walk back again, and keep the direction that stood it up.",
     )
 

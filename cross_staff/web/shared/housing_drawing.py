@@ -31,10 +31,10 @@ class HousingDrawing:
     pins: tuple[PinDrawing, ...]
 
 
-def housing(found: Rig, names: list[str]) -> HousingDrawing | None:
+def housing(rig: Rig, names: list[str]) -> HousingDrawing | None:
     """The pins where they are predicted, in the housing; None where its size or their places are not known."""
-    stack: Stack | None = found.stack
-    inner, outer = found.card.sight.housing.inner_mm, found.card.sight.housing.outer_mm
+    stack: Stack | None = rig.stack
+    inner, outer = rig.card.sight.housing.inner_mm, rig.card.sight.housing.outer_mm
     if stack is None or inner is None:
         return None
     outer = outer or 1.15 * inner

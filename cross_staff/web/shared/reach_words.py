@@ -35,13 +35,13 @@ def hole(card: RigCard, index: int | None) -> str:
     return f"{end} hole"
 
 
-def reach(found: float | None, units: Units) -> str:
+def reach(value: float | None, units: Units) -> str:
     """How far, in whole units; nowhere for nought."""
-    if found is None:
+    if value is None:
         return f"beyond {whole_distance(units, 200.0)}"
-    if found <= 0.0:
+    if value <= 0.0:
         return "nowhere"
-    return f"{int(units.from_si('distance', found) + 1e-9)}\u00a0{units.label('distance')}"
+    return f"{int(units.from_si('distance', value) + 1e-9)}\u00a0{units.label('distance')}"
 
 
 _REMEDIES = {
@@ -53,6 +53,6 @@ _REMEDIES = {
 }
 
 
-def remedy_cells(found: Remedy, units: Units) -> tuple[str, str]:
+def remedy_cells(remedy: Remedy, units: Units) -> tuple[str, str]:
     """A remedy, and how far it then goes."""
-    return _REMEDIES[found.code], reach(found.reach_m, units)
+    return _REMEDIES[remedy.code], reach(remedy.reach_m, units)

@@ -53,7 +53,7 @@ def due_words(due: date | None, today: date) -> str:
     return {0: "due today", 1: "due tomorrow"}.get(days, f"in {days} days")
 
 
-def staff(found: Rig, here: str, units: Units) -> list[dict[str, str]]:
+def staff(rig: Rig, here: str, units: Units) -> list[dict[str, str]]:
     """The cross-pieces of the staff: key, name, state, the word beside it, whether one is here."""
     return [
         {
@@ -63,18 +63,18 @@ def staff(found: Rig, here: str, units: Units) -> list[dict[str, str]]:
             "word": standing_word(each, units),
             "here": "yes" if each.station.key == here else "",
         }
-        for each in found.standings
+        for each in rig.standings
     ]
 
 
-def rig_context(found: Rig, here: str, today: date) -> dict[str, Any]:
+def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
     """What every page of a rig shows at its head."""
-    units = Units.of(found.units)
+    units = Units.of(rig.units)
     return {
-        "rig_id": found.rig_id,
-        "card": found.card,
-        "revision": found.revision.number,
+        "rig_id": rig.rig_id,
+        "card": rig.card,
+        "revision": rig.revision.number,
         "units": units,
-        "staff": staff(found, here, units),
-        "due": due_words(found.card.due, today),
+        "staff": staff(rig, here, units),
+        "due": due_words(rig.card.due, today),
     }

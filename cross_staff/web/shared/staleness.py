@@ -12,5 +12,5 @@ from cross_staff.web.card import words as card_words
 
 def stale_ahead(kept: RigCard, card: RigCard, happened: Sequence[str] = ()) -> dict[str, Any]:
     """For the fragment of that name: the rows of the table called up, and the results they touch."""
-    found = causes(kept, card, tuple(happened))
-    return {"stale_causes": [cause.words for cause in found], "stale_results": card_words.results(made_stale(found))}
+    ahead = causes(kept, card, tuple(happened))
+    return {"stale_causes": [cause.words for cause in ahead], "stale_results": card_words.results(made_stale(ahead))}

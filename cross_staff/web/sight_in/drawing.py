@@ -51,31 +51,31 @@ class TargetDrawing:
         return tuple((part, f"{part * self.half_mm:.0f}") for part in (0.25, 0.5, 0.75))
 
 
-def target(found: Rig, act: Act, draft: End | None) -> TargetDrawing:
+def target(rig: Rig, act: Act, draft: End | None) -> TargetDrawing:
     """The target of the aim in hand."""
-    said = found.range_log.said.get("face")
+    said = rig.range_log.said.get("face")
     face_m = (said.number if said and said.number else None) or FACE_M
-    ends = recent_ends(found, act, draft)
+    ends = recent_ends(rig, act, draft)
     spots = tuple(
         ShotSpot(1000.0 * s.right_m, 1000.0 * s.up_m, s.called_bad, f"end {end.order}")
         for end in ends
         for s in end.shots
     )
     at = act.at
-    spread = 0.0 if at is None else 1000.0 * at.standing.spread * target_scale(found, at.aim)
+    spread = 0.0 if at is None else 1000.0 * at.standing.spread * target_scale(rig, at.aim)
     near = [max(abs(s.x), abs(s.y)) for s in spots if not s.bad]
     # one that is far off does not make the others small: the words beside the target say where it is
     usual = sorted(near)[(9 * len(near)) // 10 - 1 :][:1] if len(near) > 3 else near
     widest = max([750.0 * face_m, 4.0 * spread, *(1.15 * far for far in usual)])
     half = next((h for h in NICE_MM if h >= widest), MOST_HALF_MM)
-    mean, after = _centres(found, act, at, ends)
+    mean, after = _centres(rig, act, at, ends)
     return TargetDrawing(half, said.choice if said else "dot", 500.0 * face_m, spots, mean, after)
 
 
-def recent_ends(found: Rig, act: Act, draft: End | None) -> list[End]:
+def recent_ends(rig: Rig, act: Act, draft: End | None) -> list[End]:
     """Ends at the aim in hand since the sight was last moved, but for the one being shot."""
-    last = max((move.order for move in found.range_log.moves), default=0)
-    same = [e for e in found.range_log.ends if e.order > last and e.shots and (draft is None or e.key != draft.key)]
+    last = max((move.order for move in rig.range_log.moves), default=0)
+    same = [e for e in rig.range_log.ends if e.order > last and e.shots and (draft is None or e.key != draft.key)]
     if act.aim is None or not same:
         return []
     near = [e for e in same if e.pin == act.aim.pin and abs((e.ranged_m or 0.0) - act.aim.ranged_m) < 0.5]
@@ -83,12 +83,12 @@ def recent_ends(found: Rig, act: Act, draft: End | None) -> list[End]:
 
 
 def _centres(
-    found: Rig, act: Act, at: AimState | None, ends: list[End]
+    rig: Rig, act: Act, at: AimState | None, ends: list[End]
 ) -> tuple[tuple[float, float, float, float] | None, tuple[float, float, float] | None]:
     if at is None or not at.standing.arrows or max(at.standing.sd) > 20.0:
         return None, None
-    right, up = (1000.0 * v for v in on_target_m(found, at))
-    scale = 1000.0 * target_scale(found, at.aim)
+    right, up = (1000.0 * v for v in on_target_m(rig, at))
+    scale = 1000.0 * target_scale(rig, at.aim)
     mean = (right, up, 1.96 * at.standing.sd[0] * scale, 1.96 * at.standing.sd[1] * scale)
     usual = 1000.0 * (mean_radius(ends) or at.circle_m / 1.5)
     if act.kind != MOVE:

@@ -41,35 +41,35 @@ _KEY = re.compile(r"[^A-Za-z0-9.-]+")
 @router.get("/rigs/{rig_id}/sight_in.csv")
 def shots_csv(request: Request, rig_id: int) -> Response:
     """Every shot as it was kept, those left out or taken out too. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
+    rig = open_rig(request.app.state.database, rig_id)
     rows: list[list[object]] = [list(COLUMNS)]
-    for end in found.every_end:
+    for end in rig.every_end:
         stands = "taken out" if end.removed else "left out" if end.left_out else ""
         head = [end.entered.isoformat(timespec="seconds"), end.session, end.revision, end.ranged_m, end.pin + 1,
                 end.dial_mm]  # fmt: skip
         for shot in end.shots:
             place = [round(1000.0 * shot.right_m, 1), round(1000.0 * shot.up_m, 1), "x" if shot.called_bad else ""]
             rows.append([end.key, shot.key, *head, *place, stands, end.note])
-    return csv_file(rows, found, "shots")
+    return csv_file(rows, rig, "shots")
 
 
 @router.post("/rigs/{rig_id}/sight_in/import")
 def import_csv(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Take shots in from pasted CSV; nothing is taken unless every line is sound. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = FormInput(typed, Units.of(found.units))
+    rig = open_rig(request.app.state.database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
     text = form.typed.get("csv", "")
     try:
         drafts = ends_of(text, form.units)
     except NotANumber as error:
         form.errors["csv"] = f"{str(error)[0].upper()}{str(error)[1:]}."
-        return station_page(request, found, form, 422, left_over=text)
+        return station_page(request, rig, form, 422, left_over=text)
     with form.refusals():
         tell = request.app.state.progress.of(request)
         import_ends(request.app.state.database, rig_id, drafts, datetime.now(UTC), tell)
     if form.errors:
         form.errors["csv"] = " ".join(form.errors.values())
-        return station_page(request, found, form, 422, left_over=text)
+        return station_page(request, rig, form, 422, left_over=text)
     count = sum(len(draft.shots) for draft in drafts)
     return RedirectResponse(f"/rigs/{rig_id}/sight_in?taken={count}", 303)
 
@@ -154,36 +154,36 @@ def _number(text: str, quantity: str, units: Units, name: str) -> float:
 @router.get("/rigs/{rig_id}/sight_in.pdf")
 def session_sheet(request: Request, rig_id: int) -> Response:
     """The session sheet: what to do, what was shot, blanks to fill in by hand. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    heading, tables = sheet(found, Units.of(found.units))
+    rig = open_rig(request.app.state.database, rig_id)
+    heading, tables = sheet(rig, Units.of(rig.units))
     return Response(
-        ruled_pdf(heading, tables), media_type="application/pdf", headers=file_headers(found, "session", "pdf")
+        ruled_pdf(heading, tables), media_type="application/pdf", headers=file_headers(rig, "session", "pdf")
     )
 
 
-def sheet(found: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
+def sheet(rig: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
     """Heading lines, and tables by their titles, heads first."""
-    card, now, session = found.card, words.now(found, units), found.session
+    card, now, session = rig.card, words.now(rig, units), rig.session
     where = " · ".join(filter(None, [session.place, session.light, session.who])) if session else ""
     heading = [
         f"{card.name}: sight in",
-        " · ".join(filter(None, [card.archer, card.sight.name, card.build.name, f"revision {found.revision.number}"])),
+        " · ".join(filter(None, [card.archer, card.sight.name, card.build.name, f"revision {rig.revision.number}"])),
         " · ".join(filter(None, [date.today().isoformat(), where])),
         f"Now: {now.say} {now.how} {now.why}",
     ]
     tables: list[tuple[str, Rows]] = []
-    steps = [_stands(found, state, units) for state in found.range.steps]
+    steps = [_stands(rig, state, units) for state in rig.range.steps]
     if steps:
         tables.append(("Steps", [["step", "done when", "stands"], *steps]))
     aims = [
-        [words.pin_name(found, at.aim.pin, units), whole_distance(units, at.aim.ranged_m), str(at.standing.arrows),
-         "; ".join(w for w in words.offset_words(found, at, units) if w) or "dead on",
+        [words.pin_name(rig, at.aim.pin, units), whole_distance(units, at.aim.ranged_m), str(at.standing.arrows),
+         "; ".join(w for w in words.offset_words(rig, at, units) if w) or "dead on",
          f"{100.0 * at.verdict.surely:.0f} %"]
-        for at in found.range.aims if max(at.standing.sd) < 20.0
+        for at in rig.range.aims if max(at.standing.sd) < 20.0
     ]  # fmt: skip
     if aims:
         tables.append(("Aims", [["pin", "distance", "arrows", "all arrows together", "within a third"], *aims]))
-    ends = [_printed(found, end, units) for end in found.range_log.ends[-24:]]
+    ends = [_printed(rig, end, units) for end in rig.range_log.ends[-24:]]
     tables.append(
         ("Ends", [["when", "pin", "distance", "dial", "shots: right, up, in mm; x called bad", "note"], *ends])
     )
@@ -193,18 +193,18 @@ def sheet(found: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
     return heading, tables
 
 
-def _stands(found: Rig, state: SightInStepState, units: Units) -> list[str]:
+def _stands(rig: Rig, state: SightInStepState, units: Units) -> list[str]:
     """A step: what it is, when it is done, how it stands."""
-    done_when = words.filled(state.step.done_when, found, state.aim, found.range.act, units)
+    done_when = words.filled(state.step.done_when, rig, state.aim, rig.range.act, units)
     stands = f"confirmed, {state.who}" if state.state == SKIPPED else state.state or "open"
-    return [words.step_name(found, state.step, state.aim, units), done_when, stands]
+    return [words.step_name(rig, state.step, state.aim, units), done_when, stands]
 
 
-def _printed(found: Rig, end: End, units: Units) -> list[str]:
+def _printed(rig: Rig, end: End, units: Units) -> list[str]:
     shots = "; ".join(
         f"{1000.0 * s.right_m:.0f}, {1000.0 * s.up_m:.0f}{' x' if s.called_bad else ''}" for s in end.shots[:40]
     )
     more = f" and {len(end.shots) - 40} more" if len(end.shots) > 40 else ""
     distance = "not ranged" if end.ranged_m is None else whole_distance(units, end.ranged_m)
     dial = "" if end.dial_mm is None else fixed(end.dial_mm, 1)
-    return [local_time(end.entered), words.pin_name(found, end.pin, units), distance, dial, shots + more, end.note]
+    return [local_time(end.entered), words.pin_name(rig, end.pin, units), distance, dial, shots + more, end.note]

@@ -90,14 +90,14 @@ def _typed(form: FormInput, key: str) -> list[Shot]:
     if len(lines) > MOST_SHOTS:
         form.errors["shots"] = f"at most {MOST_SHOTS} shots in an end"
         return []
-    found = []
+    shots = []
     for number, line in enumerate(lines, start=1):
         try:
-            found.append(_line(form, line, f"{key}-{number}"))
+            shots.append(_line(form, line, f"{key}-{number}"))
         except (NotANumber, InvalidValue) as error:
             form.errors["shots"] = f"line {number}: {getattr(error, 'message', error)}"
             return []
-    return found
+    return shots
 
 
 def _line(form: FormInput, line: str, key: str) -> Shot:

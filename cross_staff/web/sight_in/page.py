@@ -44,62 +44,62 @@ from cross_staff.web.sight_in.form import head_texts
 LOGGED = 60
 
 
-def looked_at(found: Rig, step: str) -> Rig:
+def looked_at(rig: Rig, step: str) -> Rig:
     """The rig as seen from a step that was asked for in place of the next one."""
-    if not step or found.range.estimate is None:
-        return found
-    estimate = found.range.estimate
-    state = sight_in(found.card, found.range_log, found.evaluation, estimate.holds, step)
-    return replace(found, state=replace(found.state, range=state))
+    if not step or rig.range.estimate is None:
+        return rig
+    estimate = rig.range.estimate
+    state = sight_in(rig.card, rig.range_log, rig.evaluation, estimate.holds, step)
+    return replace(rig, state=replace(rig.state, range=state))
 
 
 def station_page(
-    request: Request, found: Rig, form: FormInput, status: int = 200, said: str = "", left_over: str = ""
+    request: Request, rig: Rig, form: FormInput, status: int = 200, said: str = "", left_over: str = ""
 ) -> Response:
     """The station as it stands; `form` brings what was typed, and refused."""
     step = request.query_params.get("step", "")
-    found = looked_at(found, step)
-    units, act = Units.of(found.units), found.range.act
-    draft = _draft(found, request.query_params.get("end", ""))
-    context = rig_context(found, "sight_in", date.today()) | {
+    rig = looked_at(rig, step)
+    units, act = Units.of(rig.units), rig.range.act
+    draft = _draft(rig, request.query_params.get("end", ""))
+    context = rig_context(rig, "sight_in", date.today()) | {
         "form": form,
-        "now": words.now(found, units),
+        "now": words.now(rig, units),
         "act": act,
-        "act_key": act_key_of(found),
+        "act_key": act_key_of(rig),
         "kinds": {"shoot": SHOOT, "move": MOVE, "place": PLACE, "confirm": CONFIRM, "card": CARD},
         "asked": step,
-        "gate_open": found.checklist.gate_open,
-        "wind": words.wind(found, act, units),
-        "usable": words.usable(found.range, units),
+        "gate_open": rig.checklist.gate_open,
+        "wind": words.wind(rig, act, units),
+        "usable": words.usable(rig.range, units),
         "settling": words.is_settling(act),
-        "end": _end_fields(found, form, act, draft, units),
+        "end": _end_fields(rig, form, act, draft, units),
         "end_asked": [each for each in form.conflicts if each.name in ("distance", "pin", "dial", "note")],
         "draft": draft,
-        "pins": [(str(p), words.pin_name(found, p, units)) for p in range(pins_of(found))],
-        "dialled": kind_of(found.card.sight).has_dial,
-        "target": target(found, act, draft),
+        "pins": [(str(p), words.pin_name(rig, p, units)) for p in range(pins_of(rig))],
+        "dialled": kind_of(rig.card.sight).has_dial,
+        "target": target(rig, act, draft),
         "shots_known": _shots(draft),
-        "judged": words.judged(found, act.at, units) if act.at is not None else None,
-        "doubts": _doubts(found, units),
-        "alone": _alone(found, units),
-        "click_now": _click(found),
-        "day": _day(found),
-        "steps": [_step(found, s, act, units) for s in found.range.steps],
-        "schools": _schools(found),
-        "housing": housing(found, [n for _, n in _named(found, units)]),
-        "crowded": _crowded(found, units),
-        "session_form": _part(form, session_texts(found, found.session, units), found),
-        "session_number": found.session.number if found.session else 0,
-        "session_name": _session_name(found.session),
+        "judged": words.judged(rig, act.at, units) if act.at is not None else None,
+        "doubts": _doubts(rig, units),
+        "alone": _alone(rig, units),
+        "click_now": _click(rig),
+        "day": _day(rig),
+        "steps": [_step(rig, s, act, units) for s in rig.range.steps],
+        "schools": _schools(rig),
+        "housing": housing(rig, [n for _, n in _named(rig, units)]),
+        "crowded": _crowded(rig, units),
+        "session_form": _part(form, session_texts(rig, rig.session, units), rig),
+        "session_number": rig.session.number if rig.session else 0,
+        "session_name": _session_name(rig.session),
         "session_key": token_hex(8),
         "counts": list(COUNTS.items()),
-        "settings_form": _part(form, settings_texts(found, units), found),
+        "settings_form": _part(form, settings_texts(rig, units), rig),
         "faces": list(FACES.items()),
-        "drives": [d.name for d in found.range.estimate.controls] if found.range.estimate else [],
-        "log": _log(found, units),
+        "drives": [d.name for d in rig.range.estimate.controls] if rig.range.estimate else [],
+        "log": _log(rig, units),
         "said": said or _came_back(request),
         "left_over": left_over,
-        "imports": len(standing_imports(found.range_log.entries)),
+        "imports": len(standing_imports(rig.range_log.entries)),
     }
     return render(request, "sight_in/page.html", status, **context)
 
@@ -111,8 +111,8 @@ def _came_back(request: Request) -> str:
     return "" if back is None else f"{back} shots were taken back; the log keeps them."
 
 
-def _draft(found: Rig, key: str) -> End | None:
-    return next((end for end in found.every_end if end.key == key), None)
+def _draft(rig: Rig, key: str) -> End | None:
+    return next((end for end in rig.every_end if end.key == key), None)
 
 
 def _shots(draft: End | None) -> str:
@@ -125,12 +125,12 @@ def _shots(draft: End | None) -> str:
     return json.dumps(rows)
 
 
-def _end_fields(found: Rig, form: FormInput, act: Act, draft: End | None, units: Units) -> dict[str, str]:
+def _end_fields(rig: Rig, form: FormInput, act: Act, draft: End | None, units: Units) -> dict[str, str]:
     """The fields of the end: as typed, as it was kept, else what is asked for now."""
     if draft is not None:
-        fields = {"key": draft.key, "seen": seen_text(head_texts(draft, units), found.units)} | head_texts(draft, units)
+        fields = {"key": draft.key, "seen": seen_text(head_texts(draft, units), rig.units)} | head_texts(draft, units)
     else:
-        last = found.range_log.ends[-1] if found.range_log.ends else None
+        last = rig.range_log.ends[-1] if rig.range_log.ends else None
         aim = act.aim
         fields = {
             "key": token_hex(8),
@@ -146,16 +146,16 @@ def _end_fields(found: Rig, form: FormInput, act: Act, draft: End | None, units:
     return fields | {name: form.typed[name] for name in fields if name in form.typed}
 
 
-def _named(found: Rig, units: Units) -> list[tuple[int, str]]:
-    estimate = found.range.estimate
+def _named(rig: Rig, units: Units) -> list[tuple[int, str]]:
+    estimate = rig.range.estimate
     if estimate is None:
         return []
     return [(pin, whole_distance(units, distance)) for pin, distance in enumerate(estimate.distances)]
 
 
-def _doubts(found: Rig, units: Units) -> dict[str, Any]:
+def _doubts(rig: Rig, units: Units) -> dict[str, Any]:
     """What the arrows make one doubt."""
-    estimate = found.range.estimate
+    estimate = rig.range.estimate
     if estimate is None:
         return {"pin": None, "suspect": None, "words": []}
     said = []
@@ -169,93 +169,93 @@ def _doubts(found: Rig, units: Units) -> dict[str, Any]:
         said.append(words.trend(drifts, units))
     question = None
     if other is not None:
-        likely = words.pin_name(found, other.pin, units)
-        noted = words.pin_name(found, other.end.pin, units)
+        likely = words.pin_name(rig, other.pin, units)
+        noted = words.pin_name(rig, other.end.pin, units)
         question = {"key": other.end.key, "pin": other.pin, "likely": likely, "noted": noted,
-                    "words": words.other_pin(found, other, units)}  # fmt: skip
-    return {"pin": question, "suspect": _suspect(found, units), "words": said}
+                    "words": words.other_pin(rig, other, units)}  # fmt: skip
+    return {"pin": question, "suspect": _suspect(rig, units), "words": said}
 
 
-def _suspect(found: Rig, units: Units) -> dict[str, str] | None:
+def _suspect(rig: Rig, units: Units) -> dict[str, str] | None:
     """A shot of the newest end that lies far from the others."""
-    end = found.range_log.ends[-1] if found.range_log.ends else None
-    odd = _odd(found, end) if end is not None and not end.left_out else ()
+    end = rig.range_log.ends[-1] if rig.range_log.ends else None
+    odd = _odd(rig, end) if end is not None and not end.left_out else ()
     if end is None or not odd:
         return None
     shot = end.shots[odd[0]]
     return {"end": end.key, "shot": shot.key, "words": words.suspect(odd[0] + 1, shot.right_m, shot.up_m, units)}
 
 
-def _odd(found: Rig, end: End) -> tuple[int, ...]:
+def _odd(rig: Rig, end: End) -> tuple[int, ...]:
     """Indexes of an end's shots that lie far from the others."""
-    estimate, known = found.range.estimate, None
+    estimate, known = rig.range.estimate, None
     if estimate is not None and end.ranged_m is not None:
-        known = 1e-3 * estimate.spread.mrad * found.card.distance_from_sight(end.ranged_m)
+        known = 1e-3 * estimate.spread.mrad * rig.card.distance_from_sight(end.ranged_m)
     return suspects(end.shots, known)
 
 
-def _alone(found: Rig, units: Units) -> str:
+def _alone(rig: Rig, units: Units) -> str:
     """The newest end judged by itself, and against the archer's own earlier ones."""
-    estimate = found.range.estimate
-    end = next((e for e in reversed(found.range_log.ends) if e.kept and e.ranged_m is not None), None)
+    estimate = rig.range.estimate
+    end = next((e for e in reversed(rig.range_log.ends) if e.kept and e.ranged_m is not None), None)
     if estimate is None or end is None or end.ranged_m is None:
         return ""
-    distance = found.card.distance_from_sight(end.ranged_m)
+    distance = rig.card.distance_from_sight(end.ranged_m)
     group = analyse(end.shots, distance, estimate.lever, None, 1e-3 * estimate.spread.mrad * distance)
     return words.alone(group, compared(estimate, [end], end.session), units)
 
 
-def _click(found: Rig) -> str:
-    drum = next((c for c in found.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
+def _click(rig: Rig) -> str:
+    drum = next((c for c in rig.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
     return "" if drum is None or drum.per_click_mm is None else f"{100.0 * drum.per_click_mm:.2f} by the card"
 
 
-def _day(found: Rig) -> tuple[str, str] | None:
-    estimate = found.range.estimate
-    return None if estimate is None else words.day(tape_day(estimate, found.session))
+def _day(rig: Rig) -> tuple[str, str] | None:
+    estimate = rig.range.estimate
+    return None if estimate is None else words.day(tape_day(estimate, rig.session))
 
 
-def _step(found: Rig, state: SightInStepState, act: Act, units: Units) -> dict[str, Any]:
+def _step(rig: Rig, state: SightInStepState, act: Act, units: Units) -> dict[str, Any]:
     step = state.step
     return {
         "key": step.key,
-        "name": words.step_name(found, step, state.aim, units),
+        "name": words.step_name(rig, step, state.aim, units),
         "state": state.state,
         "who": state.who,
-        "said": f"step:{step.key}" in found.range_log.said,
+        "said": f"step:{step.key}" in rig.range_log.said,
         "here": act.step is not None and act.step.key == step.key,
         "confirmed": state.state == SKIPPED,
         "missing": bool(state.missing) and not state.state,
-        "done_when": words.filled(step.done_when, found, state.aim, Act(CONFIRM, step=step), units),
+        "done_when": words.filled(step.done_when, rig, state.aim, Act(CONFIRM, step=step), units),
         "enter": step.enter,
     }
 
 
-def _schools(found: Rig) -> list[dict[str, Any]]:
-    estimate = found.range.estimate
+def _schools(rig: Rig) -> list[dict[str, Any]]:
+    estimate = rig.range.estimate
     chosen = estimate.chosen if estimate else {}
     return [
-        {"question": q, "chosen": q.school(chosen.get(q.key, "")), "schools": q.schools} for q in questions(found.card)
+        {"question": q, "chosen": q.school(chosen.get(q.key, "")), "schools": q.schools} for q in questions(rig.card)
     ]
 
 
-def _crowded(found: Rig, units: Units) -> str:
+def _crowded(rig: Rig, units: Units) -> str:
     """What will not fit into the housing, before it is shot."""
-    beyond = found.stack.beyond if found.stack else ()
-    if not beyond or found.stack is None:
+    beyond = rig.stack.beyond if rig.stack else ()
+    if not beyond or rig.stack is None:
         return ""
     names = ", ".join(whole_distance(units, place.ranged_m) for place in beyond)
-    far = found.stack.farthest_that_fits_m
+    far = rig.stack.farthest_that_fits_m
     until = "" if far is None else f" The farthest that fits is {whole_distance(units, far)}."
     return f"The pin for {names} will not fit into this housing.{until}"
 
 
-def session_texts(found: Rig, held: RangeSession | None, units: Units) -> dict[str, str]:
+def session_texts(rig: Rig, held: RangeSession | None, units: Units) -> dict[str, str]:
     """A session as text, field by field; what is usual while there is none."""
     return {
         "place": held.place if held else "",
         "light": held.light if held else "",
-        "who": held.who if held else found.card.archer,
+        "who": held.who if held else rig.card.archer,
         "crosswind": units.plain("wind", held.crosswind_mps) if held else "",
         "temperature": units.plain("temperature", held.temperature_c) if held else "",
         "counts": held.counts if held else "full",
@@ -270,9 +270,9 @@ def _session_name(session: RangeSession | None) -> str:
     return " · ".join(part for part in parts if part)
 
 
-def settings_texts(found: Rig, units: Units) -> dict[str, str]:
+def settings_texts(rig: Rig, units: Units) -> dict[str, str]:
     """The circle and the face as text, field by field."""
-    circle, face = found.range_log.said.get("circle"), found.range_log.said.get("face")
+    circle, face = rig.range_log.said.get("circle"), rig.range_log.said.get("face")
     return {
         "circle": units.plain("offset", circle.number) if circle else "",
         "face": face.choice if face else "dot",
@@ -280,15 +280,15 @@ def settings_texts(found: Rig, units: Units) -> dict[str, str]:
     }
 
 
-def _part(form: FormInput, texts: dict[str, str], found: Rig) -> FormInput:
+def _part(form: FormInput, texts: dict[str, str], rig: Rig) -> FormInput:
     """One of the page's forms: as typed where it was sent and refused, else as it is kept."""
     asked = tuple(each for each in form.conflicts if each.name in texts)
     shown = texts | {name: form.typed[name] for name in texts if name in form.typed}
-    seen = form.seen if asked else seen_text(texts, found.units)
+    seen = form.seen if asked else seen_text(texts, rig.units)
     return replace(form, typed=shown, seen=seen, conflicts=asked)
 
 
-def _end(found: Rig, end: End, units: Units) -> dict[str, Any]:
+def _end(rig: Rig, end: End, units: Units) -> dict[str, Any]:
     """An end for the log: what it was, where its middle came, and what is suspect of it."""
     kept = end.kept
     middle = ""
@@ -297,22 +297,22 @@ def _end(found: Rig, end: End, units: Units) -> dict[str, Any]:
         side, height = "R" if right > 0 else "L", "high" if up > 0 else "low"
         middle = f"{on_target(units, right)} {side}, {on_target(units, up)} {height}"
     bad = len(end.shots) - len(kept)
-    session = found.range_log.session(end.session)
+    session = rig.range_log.session(end.session)
     return {
         "kind": "end",
         "key": end.key,
         "order": end.order,
         "when": local_time(end.entered),
         "distance": "not ranged" if end.ranged_m is None else whole_distance(units, end.ranged_m),
-        "pin": words.pin_name(found, end.pin, units),
+        "pin": words.pin_name(rig, end.pin, units),
         "dial": "" if end.dial_mm is None else fixed(end.dial_mm, 1),
         "arrows": f"{len(kept)}{f' + {bad} bad' if bad else ''}",
         "middle": middle,
         "note": " · ".join(part for part in (session.place if session else "", end.note) if part),
-        "state": _state(found, end),
+        "state": _state(rig, end),
         "left_out": end.left_out,
         "removed": end.removed,
-        "suspects": [(end.shots[i].key, _place(end.shots[i].right_m, end.shots[i].up_m)) for i in _odd(found, end)],
+        "suspects": [(end.shots[i].key, _place(end.shots[i].right_m, end.shots[i].up_m)) for i in _odd(rig, end)],
         "revision": end.revision,
     }
 
@@ -321,8 +321,8 @@ def _place(right_m: float, up_m: float) -> str:
     return f"{trimmed(1000.0 * right_m, 0)} right, {trimmed(1000.0 * up_m, 0)} up, mm"
 
 
-def _state(found: Rig, end: End) -> str:
-    estimate = found.range.estimate
+def _state(rig: Rig, end: End) -> str:
+    estimate = rig.range.estimate
     if end.removed:
         return "taken out"
     if end.left_out:
@@ -331,15 +331,15 @@ def _state(found: Rig, end: End) -> str:
         return "kept, not counted: no distance"
     if estimate is not None and not estimate.holds_for("home", end.revision):
         return f"old: revision {end.revision}"
-    weight = found.range_log.weight(end)
+    weight = rig.range_log.weight(end)
     return "" if weight == 1.0 else "counts half" if weight else "not counted"
 
 
-def _moved(found: Rig, move: Move, units: Units) -> dict[str, Any]:
-    pin = f", {words.pin_name(found, move.pin, units)}" if move.pin is not None else ""
+def _moved(rig: Rig, move: Move, units: Units) -> dict[str, Any]:
+    pin = f", {words.pin_name(rig, move.pin, units)}" if move.pin is not None else ""
     what = f"{move.drive}{pin}"
     if move.placed:
-        what = words.pin_name(found, move.pin or 0, units)
+        what = words.pin_name(rig, move.pin or 0, units)
         much = "set to its predicted place"
     else:
         sideways = move.moves in SIDEWAYS
@@ -350,8 +350,8 @@ def _moved(found: Rig, move: Move, units: Units) -> dict[str, Any]:
     return row | {"order": move.order, "removed": move.removed}
 
 
-def _log(found: Rig, units: Units) -> list[dict[str, Any]]:
+def _log(rig: Rig, units: Units) -> list[dict[str, Any]]:
     """Ends and movements in one list, newest first."""
-    rows = [_end(found, end, units) for end in found.every_end[-LOGGED:]]
-    rows += [_moved(found, move, units) for move in found.every_move[-LOGGED:]]
+    rows = [_end(rig, end, units) for end in rig.every_end[-LOGGED:]]
+    rows += [_moved(rig, move, units) for move in rig.every_move[-LOGGED:]]
     return sorted(rows, key=lambda row: -row["order"])

@@ -37,15 +37,15 @@ def _here(rig_id: int) -> RedirectResponse:
 
 def _opened(request: Request, rig_id: int, typed: TypedForm) -> tuple[Rig, FormInput]:
     """The rig, and what was typed in its units. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    return found, FormInput(typed, Units.of(found.units))
+    rig = open_rig(request.app.state.database, rig_id)
+    return rig, FormInput(typed, Units.of(rig.units))
 
 
 @router.get("/rigs/{rig_id}/sight_in")
 def shown(request: Request, rig_id: int) -> Response:
     """The station; `step` looks at another step, `end` opens an end again. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    return station_page(request, found, FormInput({}, Units.of(found.units)))
+    rig = open_rig(request.app.state.database, rig_id)
+    return station_page(request, rig, FormInput({}, Units.of(rig.units)))
 
 
 @router.post("/rigs/{rig_id}/sight_in/end")
@@ -56,9 +56,9 @@ def keep_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 
 def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
-    found = open_rig(request.app.state.database, rig_id)
-    units = units_seen(typed, found.units)
-    held = next((end for end in found.every_end if end.key == typed.get("key")), None)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, rig.units)
+    held = next((end for end in rig.every_end if end.key == typed.get("key")), None)
     form = FormInput(typed, units, head_values(held) if held else {})
     if held is not None:
         form.take(merged(typed, head_texts(held, units), units.keys()))
@@ -75,20 +75,20 @@ def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
             saved = kept.end
     status = 422 if form.errors else 409 if conflicts else 200
     if wants_fragment(request):
-        return JSONResponse(_told(form, saved, found), status)
+        return JSONResponse(_told(form, saved, rig), status)
     if status == 200:
         return _here(rig_id)
     form.typed = dict(form.typed) | {each.name: each.mine for each in conflicts}
     form.errors |= asked
-    return station_page(request, found, form, status)
+    return station_page(request, rig, form, status)
 
 
-def _told(form: FormInput, saved: End | None, found: Rig) -> dict[str, object]:
+def _told(form: FormInput, saved: End | None, rig: Rig) -> dict[str, object]:
     """What the page is told of an end that it sent: how much is kept, what stands over it now, what is wrong
     or to be asked."""
     head = head_texts(saved, form.units) if saved else {}
     asked = [{"name": each.name, "mine": each.mine, "theirs": each.theirs} for each in form.conflicts]
-    seen = form.seen if asked else seen_text(head, found.units) if saved else ""
+    seen = form.seen if asked else seen_text(head, rig.units) if saved else ""
     return {"kept": len(saved.shots) if saved else 0, "errors": form.errors, "head": head, "asked": asked, "seen": seen}
 
 
@@ -118,42 +118,42 @@ def change_end(request: Request, rig_id: int, key: str, what: str) -> Response:
 @router.post("/rigs/{rig_id}/sight_in/session")
 def save_session(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Begin a session, or correct the one that runs. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = units_seen(typed, found.units)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, rig.units)
     form, fresh, number = FormInput(typed, units), bool(typed.get("fresh")), whole(typed.get("session_number", ""))
-    held = next((each for each in found.range_log.sessions if each.number == number), found.session)
+    held = next((each for each in rig.range_log.sessions if each.number == number), rig.session)
     held = None if fresh else held
     if held is not None:
         form.kept = {"crosswind": held.crosswind_mps, "temperature": held.temperature_c}
-        form.take(merged(typed, session_texts(found, held, units), units.keys()))
+        form.take(merged(typed, session_texts(rig, held, units), units.keys()))
     if form.conflicts:
-        return station_page(request, found, form, 409, waits(form.conflicts))
+        return station_page(request, rig, form, 409, waits(form.conflicts))
     key = form.typed.get("session_key", "")[:40]
-    build = held.build if held else found.card.build.name
+    build = held.build if held else rig.card.build.name
     session = session_of(form, held.number if held else 0, datetime.now(UTC), build, key)
     if not form.errors:
         with form.refusals():
             service.save_session(request.app.state.database, rig_id, session, datetime.now(UTC))
-    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/moved")
 def moved(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The movements that were asked for are made, the way they should or the other way. Raises NotFound."""
-    found, form = _opened(request, rig_id, typed)
+    rig, form = _opened(request, rig_id, typed)
     act_key, other = form.typed.get("act_key", ""), form.typed.get("other_way", "")
     try:
         other_way = (other,) if other else ()
         service.made_moves(request.app.state.database, rig_id, act_key, datetime.now(UTC), other_way)
     except InvalidValue as error:
-        return station_page(request, found, form, 422, f"{error.message[0].upper()}{error.message[1:]}.")
+        return station_page(request, rig, form, 422, f"{error.message[0].upper()}{error.message[1:]}.")
     return _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/own-move")
 def own_move(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """A movement that was not asked for, so that it is taken out of the sum. Raises NotFound."""
-    found, form = _opened(request, rig_id, typed)
+    rig, form = _opened(request, rig_id, typed)
     amount = form.number("amount", "plain", MOVED)
     if amount is None and "amount" not in form.errors:
         form.errors["amount"] = "say how far: clicks, turns or millimetres, left and down are minus"
@@ -163,7 +163,7 @@ def own_move(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if not form.errors:
         with form.refusals():
             service.own_move(request.app.state.database, rig_id, move, datetime.now(UTC))
-    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/move/{key}/undo")
@@ -176,12 +176,12 @@ def undo_move(request: Request, rig_id: int, key: str) -> Response:
 @router.post("/rigs/{rig_id}/sight_in/step/{key}")
 def say_step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     """A step is done, or skipped and confirmed by somebody. Raises NotFound."""
-    found, form = _opened(request, rig_id, typed)
+    rig, form = _opened(request, rig_id, typed)
     skipped, who = form.typed.get("state") == "skipped", form.text("confirmed_by", 80)
     if not form.errors:
         with form.refusals():
             service.say_step(request.app.state.database, rig_id, key, skipped, who, datetime.now(UTC))
-    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/step/{key}/open")
@@ -194,14 +194,14 @@ def reopen_step(request: Request, rig_id: int, key: str) -> Response:
 @router.post("/rigs/{rig_id}/sight_in/click")
 def calibrate_click(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The travel of a hundred clicks, as read on the scale: the card's click is made of it. Raises NotFound."""
-    found, form = _opened(request, rig_id, typed)
+    rig, form = _opened(request, rig_id, typed)
     travel = form.number("hundred_clicks", "mark", HUNDRED_MM)
     if travel is None and "hundred_clicks" not in form.errors:
         form.errors["hundred_clicks"] = "read the travel of 100 clicks on the scale, in mm"
     if travel is not None and not form.errors:
         with form.refusals():
             service.calibrate_click(request.app.state.database, rig_id, travel / 100.0, datetime.now(UTC))
-    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/choose/{question}/{school}")
@@ -215,13 +215,13 @@ def choose(request: Request, rig_id: int, question: str, school: str) -> Respons
 def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The step-back circle, the target's face and its size, joined with what was kept meanwhile. Raises NotFound."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
-    units = units_seen(typed, found.units)
-    said = found.range_log.said
+    rig = open_rig(database, rig_id)
+    units = units_seen(typed, rig.units)
+    said = rig.range_log.said
     form = FormInput(typed, units, {"circle": said["circle"].number if "circle" in said else None})
-    form.take(merged(typed, settings_texts(found, units), units.keys()))
+    form.take(merged(typed, settings_texts(rig, units), units.keys()))
     if form.conflicts:
-        return station_page(request, found, form, 409, waits(form.conflicts))
+        return station_page(request, rig, form, 409, waits(form.conflicts))
     circle = form.number("circle", "offset", CIRCLE_M)
     face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", FACE_M)
     if not form.errors:
@@ -229,4 +229,4 @@ def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
         if circle is not None:
             service.set_circle(database, rig_id, circle, now)
         service.set_face(database, rig_id, face, size, now)
-    return station_page(request, found, form, 422) if form.errors else _here(rig_id)
+    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)

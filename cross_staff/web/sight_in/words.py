@@ -50,9 +50,9 @@ class NowWords:
     moves: tuple[MoveWords, ...] = field(default=())
 
 
-def pin_name(found: Rig, pin: int, units: Units) -> str:
+def pin_name(rig: Rig, pin: int, units: Units) -> str:
     """A pin as it is called: by its place, with what it is for."""
-    card, distances = found.card, found.range.estimate.distances if found.range.estimate else ()
+    card, distances = rig.card, rig.range.estimate.distances if rig.range.estimate else ()
     count = max(len(distances), len(card.sight.pins))
     worth = f" ({whole_distance(units, distances[pin])})" if pin < len(distances) and count > 1 else ""
     kind = kind_of(card.sight)
@@ -63,14 +63,14 @@ def pin_name(found: Rig, pin: int, units: Units) -> str:
     return f"the top pin{worth}" if pin == 0 else f"pin {pin + 1}{worth}"
 
 
-def filled(text: str, found: Rig, aim: Aim | None, act: Act, units: Units) -> str:
+def filled(text: str, rig: Rig, aim: Aim | None, act: Act, units: Units) -> str:
     """A sentence of a procedure with its numbers in the archer's units."""
-    estimate, goals = found.range.estimate, found.card.goals
-    stack = found.stack
+    estimate, goals = rig.range.estimate, rig.card.goals
+    stack = rig.stack
     centre = stack.top_above_middle_mm if stack else None
-    reserve = found.card.mount.reserve_mm
+    reserve = rig.card.mount.reserve_mm
     return text.format(
-        pin=pin_name(found, aim.pin, units) if aim else "the pin",
+        pin=pin_name(rig, aim.pin, units) if aim else "the pin",
         at=whole_distance(units, aim.ranged_m) if aim else "the distance",
         home=whole_distance(units, estimate.distances[0]) if estimate else "home",
         far=whole_distance(units, goals.farthest_m) if goals.farthest_m else "where you want to shoot",
@@ -80,57 +80,57 @@ def filled(text: str, found: Rig, aim: Aim | None, act: Act, units: Units) -> st
     )
 
 
-def now(found: Rig, units: Units) -> NowWords:
+def now(rig: Rig, units: Units) -> NowWords:
     """The one instruction, with its reason."""
-    state, act = found.range, found.range.act
+    state, act = rig.range, rig.range.act
     if act.kind == CARD:
         return NowWords("Card", "Complete the card first.", "The card still lacks something: the arrows can be noted already, and are judged once it is there.")  # fmt: skip
     if act.kind == ALL_DONE or act.step is None:
         return NowWords("Sighted in", "Sighted in. On to the tape.", "Every aim is surely within a third of your spread, or was said to be good.")  # fmt: skip
-    step, name = act.step, filled(act.step.say, found, act.aim, act, units).rstrip(".")
+    step, name = act.step, filled(act.step.say, rig, act.aim, act, units).rstrip(".")
     if act.kind == SHOOT:
-        return _shoot(found, act, name, units)
+        return _shoot(rig, act, name, units)
     if act.kind == MOVE:
-        return _move(found, act, name, units)
-    how = filled(step.do, found, act.aim, act, units)
+        return _move(rig, act, name, units)
+    how = filled(step.do, rig, act.aim, act, units)
     if act.kind == PLACE and act.place_mm is not None and act.place_sd_mm is not None:
         how += f" Predicted to ± {2.0 * act.place_sd_mm:.1f} mm."
     caution = CAUTION_CLOSE if step.key == "face" else CAUTION_SCREWS
-    say = filled(step.say, found, act.aim, act, units) if act.kind == CONFIRM else f"{_upper(how.split('.')[0])}."
+    say = filled(step.say, rig, act.aim, act, units) if act.kind == CONFIRM else f"{_upper(how.split('.')[0])}."
     if act.kind == PLACE and act.place_mm is not None and act.aim is not None:
-        say = f"Set {pin_name(found, act.aim.pin, units)} {act.place_mm:.1f} mm below the top one."
-    return NowWords(name, say, how, filled(step.look_for, found, act.aim, act, units), caution if state else caution)
+        say = f"Set {pin_name(rig, act.aim.pin, units)} {act.place_mm:.1f} mm below the top one."
+    return NowWords(name, say, how, filled(step.look_for, rig, act.aim, act, units), caution if state else caution)
 
 
 def _upper(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _shoot(found: Rig, act: Act, name: str, units: Units) -> NowWords:
+def _shoot(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
     assert act.aim is not None
     arrows = "1 arrow" if act.arrows == 1 else f"{act.arrows} arrows"
-    say = f"Shoot {arrows} at {whole_distance(units, act.aim.ranged_m)} with {pin_name(found, act.aim.pin, units)}."
-    how = "" if act.dial_mm is None else f"Set to {reading(found, act.dial_mm)} first."
+    say = f"Shoot {arrows} at {whole_distance(units, act.aim.ranged_m)} with {pin_name(rig, act.aim.pin, units)}."
+    how = "" if act.dial_mm is None else f"Set to {reading(rig, act.dial_mm)} first."
     caution = CAUTION_CLOSE if act.aim.ranged_m <= CLOSE_M + 0.1 else CAUTION_FAR if act.because == "next_mark" else CAUTION_RANGE  # fmt: skip
-    return NowWords(name, say, how, _why_shoot(found, act, units), caution)
+    return NowWords(name, say, how, _why_shoot(rig, act, units), caution)
 
 
-def reading(found: Rig, dial_mm: float) -> str:
+def reading(rig: Rig, dial_mm: float) -> str:
     """A reading of the scale, with its clicks from nought on a drum."""
-    drum = next((c for c in found.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
-    if kind_of(found.card.sight).has_drum and drum and drum.per_click_mm:
+    drum = next((c for c in rig.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
+    if kind_of(rig.card.sight).has_drum and drum and drum.per_click_mm:
         clicks = trimmed(dial_mm / drum.per_click_mm, 1)
         return f"{fixed(dial_mm, 2)} mm, {clicks} clicks from nought"
     return f"mark {fixed(dial_mm, 1)}"
 
 
-def _why_shoot(found: Rig, act: Act, units: Units) -> str:
+def _why_shoot(rig: Rig, act: Act, units: Units) -> str:
     at = act.at
     if act.because == "first":
         where = ""
-        if act.expect_m is not None and found.range.estimate is not None:
+        if act.expect_m is not None and rig.range.estimate is not None:
             side = "low" if act.expect_m < 0 else "high"
-            home = whole_distance(units, found.range.estimate.distances[0])
+            home = whole_distance(units, rig.range.estimate.distances[0])
             where = f" A sight that is right for {home} hits {on_target(units, act.expect_m)} {side} here."
         return f"Well inside 10 m even a wild sight hits the butt.{where}"
     if at is None:
@@ -149,44 +149,44 @@ def _why_shoot(found: Rig, act: Act, units: Units) -> str:
     return f"{act.more} more would make it sure to a third of your spread; now it is {100.0 * at.verdict.surely:.0f} %."
 
 
-def _move(found: Rig, act: Act, name: str, units: Units) -> NowWords:
-    moves = tuple(move_words(found, advice, units) for advice in act.moves)
+def _move(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
+    moves = tuple(move_words(rig, advice, units) for advice in act.moves)
     first = moves[0]
     say = f"{_upper(first.control)}: {first.much} {first.way}."
-    why = "" if act.at is None else _why_move(found, act.at, act.because, units)
+    why = "" if act.at is None else _why_move(rig, act.at, act.because, units)
     return NowWords(name, say, "", why, CAUTION_SCREWS, moves)
 
 
-def _why_move(found: Rig, at: AimState, because: str, units: Units) -> str:
-    sides = [words for words, moved in zip(offset_words(found, at, units), at.verdict.move) if moved and words]
+def _why_move(rig: Rig, at: AimState, because: str, units: Units) -> str:
+    sides = [words for words, moved in zip(offset_words(rig, at, units), at.verdict.move) if moved and words]
     said = " and ".join(sides)
     if because == "trim":
         return f"All arrows together come in {said}: the last small step."
     return f"All arrows together come in {said}, more than chance. The aim goes towards them."
 
 
-def offset_words(found: Rig, at: AimState, units: Units) -> tuple[str, str]:
+def offset_words(rig: Rig, at: AimState, units: Units) -> tuple[str, str]:
     """Where all arrows together come in at an aim, sideways and in height; empty where it is dead on."""
-    right, up = on_target_m(found, at)
+    right, up = on_target_m(rig, at)
     sideways = "" if abs(right) < 0.0005 else f"{on_target(units, right)} {'right' if right > 0 else 'left'}"
     height = "" if abs(up) < 0.0005 else f"{on_target(units, up)} {'high' if up > 0 else 'low'}"
     return sideways, height
 
 
-def on_target_m(found: Rig, at: AimState) -> tuple[float, float]:
+def on_target_m(rig: Rig, at: AimState) -> tuple[float, float]:
     """An aim's offset on the target [m]."""
-    scale = target_scale(found, at.aim)
+    scale = target_scale(rig, at.aim)
     return at.standing.offset[0] * scale, at.standing.offset[1] * scale
 
 
-def target_scale(found: Rig, aim: Aim) -> float:
+def target_scale(rig: Rig, aim: Aim) -> float:
     """Metres on the target for a millimetre at the sight plane."""
-    estimate = found.range.estimate
-    lever = estimate.lever if estimate else found.card.eye_to_sight_m or 0.8
-    return 1e-3 * (lever + found.card.distance_from_sight(aim.ranged_m)) / lever
+    estimate = rig.range.estimate
+    lever = estimate.lever if estimate else rig.card.eye_to_sight_m or 0.8
+    return 1e-3 * (lever + rig.card.distance_from_sight(aim.ranged_m)) / lever
 
 
-def move_words(found: Rig, advice: MovementAdvice, units: Units) -> MoveWords:
+def move_words(rig: Rig, advice: MovementAdvice, units: Units) -> MoveWords:
     """A movement: clicks, turns or millimetres, which way, what to unlock, what travel is left."""
     drive = advice.drive
     notes = []
@@ -206,7 +206,7 @@ def move_words(found: Rig, advice: MovementAdvice, units: Units) -> MoveWords:
     if advice.short_mm:
         offers = "; or ".join(REMEDIES[code] for code in advice.instead)
         notes.append(f"Its travel ends there, {abs(advice.short_mm):.1f} mm short: {offers}.")
-    control = drive.name if advice.pin is None else f"{drive.name}, {pin_name(found, advice.pin, units)}"
+    control = drive.name if advice.pin is None else f"{drive.name}, {pin_name(rig, advice.pin, units)}"
     return MoveWords(_much(advice), advice.way, control, tuple(notes), drive.name, not drive.sure_way)
 
 
@@ -236,16 +236,16 @@ REMEDIES = {
 VERDICTS = {ADJUST: "Adjust now", SHOOT_MORE: "Shoot more", LEAVE: "Leave it", NOT_YET_KNOWN: "Not yet known"}
 
 
-def judged(found: Rig, at: AimState, units: Units) -> dict[str, object]:
+def judged(rig: Rig, at: AimState, units: Units) -> dict[str, object]:
     """What all arrows at an aim come to: the verdict and a sentence a direction."""
     verdict = at.verdict
     head = VERDICTS[verdict.kind]
     if verdict.kind == SHOOT_MORE and verdict.more:
         head = f"Shoot {verdict.more} more"
-    scale = target_scale(found, at.aim)
+    scale = target_scale(rig, at.aim)
     lines = []
     for side, words, beyond, sd in zip(
-        ("Sideways", "Height"), offset_words(found, at, units), verdict.beyond, at.standing.sd
+        ("Sideways", "Height"), offset_words(rig, at, units), verdict.beyond, at.standing.sd
     ):
         if sd > 20.0:
             lines.append((side, "not known yet", ""))
@@ -280,17 +280,17 @@ def alone(group: GroupStatistics, compared: tuple[float | None, float | None], u
     return f"{sideways}, {height}{error}: {chance}{p}.{spread}"
 
 
-def step_name(found: Rig, step: ProcedureStep, aim: Aim | None, units: Units) -> str:
+def step_name(rig: Rig, step: ProcedureStep, aim: Aim | None, units: Units) -> str:
     """A step in few words."""
-    return filled(step.say, found, aim, Act(CONFIRM, step=step), units).rstrip(".")
+    return filled(step.say, rig, aim, Act(CONFIRM, step=step), units).rstrip(".")
 
 
-def wind(found: Rig, act: Act, units: Units) -> str:
+def wind(rig: Rig, act: Act, units: Units) -> str:
     """What the crosswind that was written down may do at the aim in hand; empty without one."""
-    estimate, session = found.range.estimate, found.session
+    estimate, session = rig.range.estimate, rig.session
     if estimate is None or session is None or not session.crosswind_mps or act.aim is None:
         return ""
-    drift = wind_drift_m(estimate.fit, found.card.distance_from_sight(act.aim.ranged_m), session.crosswind_mps)
+    drift = wind_drift_m(estimate.fit, rig.card.distance_from_sight(act.aim.ranged_m), session.crosswind_mps)
     side = "right" if drift > 0 else "left"
     return f"This wind may move them {on_target(units, drift)} to the {side} by itself. {NO_ADJUST_WIND}"
 
@@ -303,9 +303,9 @@ DAYS = {
 }
 
 
-def day(found: TapeDay) -> tuple[str, str]:
+def day(day: TapeDay) -> tuple[str, str]:
     """Is today a tape day, and why."""
-    ratio = "" if found.ratio is None else f"{found.ratio:.1f} times your own earlier ends"
+    ratio = "" if day.ratio is None else f"{day.ratio:.1f} times your own earlier ends"
     why = {
         "no_session": "Shoot the first end at home: it tells.",
         "too_few": "Five arrows at home, against your own earlier ones and the wind, tell.",
@@ -315,13 +315,13 @@ def day(found: TapeDay) -> tuple[str, str]:
         "windy": "The crosswind moves them by more than half of your spread.",
         "very_windy": "The crosswind moves them by more than your groups can tell.",
         "as_usual": f"The ends at home are {ratio}: as usual.",
-    }[found.because]
-    return DAYS[found.verdict], why
+    }[day.because]
+    return DAYS[day.verdict], why
 
 
-def other_pin(found: Rig, doubt: OtherPin, units: Units) -> str:
+def other_pin(rig: Rig, doubt: OtherPin, units: Units) -> str:
     """The question about an end that looks like another pin's."""
-    noted, likely = (pin_name(found, pin, units) for pin in (doubt.end.pin, doubt.pin))
+    noted, likely = (pin_name(rig, pin, units) for pin in (doubt.end.pin, doubt.pin))
     return f"The last end noted for {noted} came in as {likely} would: {abs(doubt.off_mm):.1f} mm off, a gap between pins. Was it {likely}?"  # fmt: skip
 
 
@@ -343,11 +343,11 @@ def reversed_words(names: tuple[str, ...]) -> str:
     return f"{', '.join(names)}: goes against its card on this bow, by what the arrows did." if names else ""
 
 
-def trend(found: Trend, units: Units) -> str:
+def trend(trend: Trend, units: Units) -> str:
     """A sideways trend with distance."""
-    side = "right" if found.mrad > 0 else "left"
-    near, far = whole_distance(units, found.near_m), whole_distance(units, found.far_m)
-    return f"From {near} to {far} the arrows drift to the {side}, by {abs(found.mrad):.1f} ± {2.0 * found.sd_mrad:.1f} mrad: that is no windage setting. Leave it, and look at the level and the bow's tune."  # fmt: skip
+    side = "right" if trend.mrad > 0 else "left"
+    near, far = whole_distance(units, trend.near_m), whole_distance(units, trend.far_m)
+    return f"From {near} to {far} the arrows drift to the {side}, by {abs(trend.mrad):.1f} ± {2.0 * trend.sd_mrad:.1f} mrad: that is no windage setting. Leave it, and look at the level and the bow's tune."  # fmt: skip
 
 
 def usable(state: SightIn, units: Units) -> str:

@@ -36,9 +36,9 @@ COLUMNS = ("label", "order", "span", "side")
 @router.get("/rigs/{rig_id}/tape/booklet")
 def booklet_page(request: Request, rig_id: int) -> Response:
     """The strips as measured, and which one fits. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    texts = _filled(found, Units.of(found.units))
-    return _page(request, found, FormInput(texts, Units.of(found.units), seen=seen_text(texts, found.units)))
+    rig = open_rig(request.app.state.database, rig_id)
+    texts = _filled(rig, Units.of(rig.units))
+    return _page(request, rig, FormInput(texts, Units.of(rig.units), seen=seen_text(texts, rig.units)))
 
 
 @router.post("/rigs/{rig_id}/tape/booklet")
@@ -48,22 +48,22 @@ def keep_booklet(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 
 def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
-    found = open_rig(request.app.state.database, rig_id)
-    units = units_seen(typed, found.units)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = units_seen(typed, rig.units)
     form = FormInput(typed, units)
-    form.take(merged(typed, _filled(found, units), units.keys()))
+    form.take(merged(typed, _filled(rig, units), units.keys()))
     measured = _read(form)
     if not form.errors:
         with form.refusals():
-            number = found.revision.number
+            number = rig.revision.number
             service.keep(request.app.state.database, rig_id, measured, datetime.now(UTC), number)
             return RedirectResponse(f"/rigs/{rig_id}/tape/booklet", 303)
-    return _page(request, found, form)
+    return _page(request, rig, form)
 
 
-def _filled(found: Rig, units: Units) -> dict[str, str]:
+def _filled(rig: Rig, units: Units) -> dict[str, str]:
     """The booklet as text, field by field."""
-    kept, goals = found.card.sight.booklet, found.card.goals
+    kept, goals = rig.card.sight.booklet, rig.card.goals
     texts = {
         "from": units.plain("distance", kept.from_m if kept.from_m is not None else goals.home_m),
         "to": units.plain("distance", kept.to_m if kept.to_m is not None else goals.farthest_m),
@@ -112,14 +112,14 @@ def _is_number(text: str) -> bool:
     return re.fullmatch(r"[0-9]{1,4}([.][0-9])?", text) is not None
 
 
-def _page(request: Request, found: Rig, form: FormInput) -> Response:
-    t = tape_view(found, form.units)
+def _page(request: Request, rig: Rig, form: FormInput) -> Response:
+    t = tape_view(rig, form.units)
     if t is None:
-        return no_tape(request, found, "/booklet")
+        return no_tape(request, rig, "/booklet")
     say, why, problem = "Measure two strips.", "Their length from the home line to the far line, on any two strips.", ""
     tables: list[Table] = []
     try:
-        matched = service.matched(found)
+        matched = service.matched(rig)
         if matched is not None and matched.best is not None:
             say, why = _say(t, matched)
             tables = _tables(t, matched)
@@ -130,7 +130,7 @@ def _page(request: Request, found: Rig, form: FormInput) -> Response:
         context["best"] = matched.best.label
     return tape_page(
         request,
-        found,
+        rig,
         "/booklet",
         "tape/booklet.html",
         tables,
@@ -139,9 +139,9 @@ def _page(request: Request, found: Rig, form: FormInput) -> Response:
         why=why,
         problem=problem,
         caution=CAUTION_BLADE,
-        used=found.card.sight.booklet.used,
+        used=rig.card.sight.booklet.used,
         labels={f"{c}_{row}": f"Strip {row + 1}, {c}" for c in COLUMNS for row in range(MOST_STRIPS)},
-        changed_at=local_time(found.revision.saved),
+        changed_at=local_time(rig.revision.saved),
         **context,
     )
 

@@ -27,11 +27,11 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/tape/change")
 def change_page(request: Request, rig_id: int) -> Response:
     """What another arrow or draw weight makes of the tape. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    t, was = tape_view(found, units), service.before(found)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    t, was = tape_view(rig, units), service.before(rig)
     if t is None:
-        return no_tape(request, found, "/change")
+        return no_tape(request, rig, "/change")
     form = FormInput({k: request.query_params.get(k, "") for k in ("to", "draw_weight")}, units)
     shown: dict[str, Any] = {
         "say": "Choose what changes.",
@@ -41,25 +41,25 @@ def change_page(request: Request, rig_id: int) -> Response:
         shown = {"say": "Shoot marks first.", "why": "There is no tape yet that could be carried over."}
     else:
         shown |= _carried(t, was, form)
-    builds = [(str(i), b.name or f"build {i + 1}") for i, b in enumerate(found.card.builds)]
+    builds = [(str(i), b.name or f"build {i + 1}") for i, b in enumerate(rig.card.builds)]
     return tape_page(
         request,
-        found,
+        rig,
         "/change",
         "tape/carry_over.html",
         form=form,
         caution=words.CAUTION_NEW_ARROW,
         builds=builds,
-        now_differs=_differs(found, was),
+        now_differs=_differs(rig, was),
         was=was is not None,
         draw=NUMBERS["draw_weight"],
         **({"drawing": None} | shown),
     )
 
 
-def _differs(found: Rig, was: service.Before | None) -> bool:
+def _differs(rig: Rig, was: service.Before | None) -> bool:
     """Whether the rig has changed since its marks were shot."""
-    return was is not None and was.revision != found.revision.number
+    return was is not None and was.revision != rig.revision.number
 
 
 def _carried(t: TapeView, was: service.Before, form: FormInput) -> dict[str, Any]:
@@ -67,10 +67,10 @@ def _carried(t: TapeView, was: service.Before, form: FormInput) -> dict[str, Any
     weight = form.number("draw_weight", spec.quantity, spec.span)
     to = form.choice("to", ("", *map(str, range(len(t.card.builds)))))
     build = int(to) if to else None
-    if form.errors or not (to or weight is not None or _differs(t.found, was)):
+    if form.errors or not (to or weight is not None or _differs(t.rig, was)):
         return {}
     try:
-        card = service.wanted_card(t.found, was, build, weight)
+        card = service.wanted_card(t.rig, was, build, weight)
         ranged = t.distances(was.evaluation.tape_home_m, every=5.0)
         outlook = service.outlook(was, card, ranged)
     except InvalidValue as error:

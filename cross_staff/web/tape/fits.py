@@ -25,17 +25,17 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/tape/fits")
 def fits_page(request: Request, rig_id: int) -> Response:
     """What less would have said, and how the tape is laid on. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    t = tape_view(found, units)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    t = tape_view(rig, units)
     if t is None:
-        return no_tape(request, found, "/fits")
+        return no_tape(request, rig, "/fits")
     say, why, laid = kept(t, "laid on", lambda: laid_on(t))
     tables = [kept(t, "compared", lambda: _compared(t)), *laid, *kept(t, "strip", lambda: _strip_laid_on(t))]
     days = words.days(t.evaluation, units)
     if days:
         tables.append(Table("days", "Day by day", ("what each day's marks say",), [[line] for line in days]))
-    return tape_page(request, found, "/fits", tables=tables, say=say, why=why)
+    return tape_page(request, rig, "/fits", tables=tables, say=say, why=why)
 
 
 def _compared(t: TapeView) -> Table:
@@ -71,14 +71,14 @@ def laid_on(t: TapeView) -> tuple[str, str, list[Table]]:
 def _strip_laid_on(t: TapeView) -> list[Table]:
     """The same for the strip of the booklet that is on the sight, or fits best."""
     try:
-        matched = booklet.matched(t.found)
+        matched = booklet.matched(t.rig)
     except CrossStaffError:
         return []
     if matched is None or matched.best is None:
         return []
     used = t.card.sight.booklet.used
     strip = next((choice for choice in matched.choices if choice.label == used), matched.best)
-    rows, ways = layings(t.card, t.evaluation, booklet.laid_on(t.found, strip))
+    rows, ways = layings(t.card, t.evaluation, booklet.laid_on(t.rig, strip))
     return [replace(_laid(t, rows, ways), key="strip", title=f"Laying strip {strip.label} on")] if ways else []
 
 

@@ -37,10 +37,10 @@ def _near(up_m: float) -> float | None:
 
 def bands(t: TapeView) -> Table:
     """Each pin's point-on band, and what midway to the next pin is right for."""
-    found = point_on_bands(t.figures, list(t.heights), t.target_m)
+    bands = point_on_bands(t.figures, list(t.heights), t.target_m)
     between = [*midway(t.figures, list(t.heights)), None]
     rows = []
-    for name, band, middle in zip(t.pin_names, found, between):
+    for name, band, middle in zip(t.pin_names, bands, between):
         near = "–" if band is None else "the bow" if band.starts_near else t.ranged(band.near_m)
         rows.append([name, near, "–" if band is None else t.ranged(band.far_m), t.ranged(middle)])
     return Table(

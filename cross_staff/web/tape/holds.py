@@ -26,11 +26,11 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/tape/holds")
 def holds_page(request: Request, rig_id: int) -> Response:
     """Holds for the card's target, or another. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    t = tape_view(found, units)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    t = tape_view(rig, units)
     if t is None:
-        return no_tape(request, found, "/holds")
+        return no_tape(request, rig, "/holds")
     query = request.query_params
     typed = {"target": query.get("target", "") or units.plain("offset", t.target_m), "at": query.get("at", "")}
     form = FormInput(typed, units, {"target": t.target_m})
@@ -45,7 +45,7 @@ def holds_page(request: Request, rig_id: int) -> Response:
         say, why = _answer(t, at)
     return tape_page(
         request,
-        found,
+        rig,
         "/holds",
         "tape/holds.html",
         kept(t, "holds", lambda: [bands(t), holds(t), misjudged(t)]),
@@ -59,10 +59,10 @@ def holds_page(request: Request, rig_id: int) -> Response:
 
 def _longest_band(t: TapeView) -> tuple[str, str]:
     """The widest span that a single pin covers, held on the middle."""
-    found = [(band, pin) for pin, band in enumerate(point_on_bands(t.figures, list(t.heights), t.target_m)) if band]
-    if not found:
+    bands = [(band, pin) for pin, band in enumerate(point_on_bands(t.figures, list(t.heights), t.target_m)) if band]
+    if not bands:
         return "No pin is right for any distance.", ""
-    band, pin = max(found, key=lambda each: each[0].far_m - each[0].near_m)
+    band, pin = max(bands, key=lambda each: each[0].far_m - each[0].near_m)
     near = "the bow" if band.starts_near else f"{t.ranged(band.near_m)} {t.unit}"
     name = words.the(words.pin_name(pin, len(t.heights)))
     return (

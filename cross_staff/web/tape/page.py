@@ -23,7 +23,7 @@ def ways_between(here: str) -> dict[str, Any]:
 
 def tape_page(
     request: Request,
-    found: Rig,
+    rig: Rig,
     here: str,
     template: str = "tape/told.html",
     tables: Sequence[Table] = (),
@@ -33,12 +33,12 @@ def tape_page(
     """A page of the tape; refused with what was typed where the form has errors."""
     defaults = {"say": words.NO_TAPE, "why": "", "caution": "", "problem": "", "tables": tables, "form": form}
     name = dict(words.PAGES)[here]
-    full = rig_context(found, "tape", date.today()) | ways_between(here) | {"page_name": name} | defaults | context
+    full = rig_context(rig, "tape", date.today()) | ways_between(here) | {"page_name": name} | defaults | context
     status = 200 if form is None else 409 if form.conflicts else 422 if form.errors else 200
     return render(request, template, status, **full)
 
 
-def no_tape(request: Request, found: Rig, here: str) -> Response:
+def no_tape(request: Request, rig: Rig, here: str) -> Response:
     """The page while there is nothing to tell: what the card lacks."""
     why = "The card wants the arrow, a speed, eye to sight, the peep, home and the farthest distance first."
-    return tape_page(request, found, here, "tape/told.html", why=why)
+    return tape_page(request, rig, here, "tape/told.html", why=why)

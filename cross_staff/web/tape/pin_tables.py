@@ -55,7 +55,7 @@ def dialled(t: TapeView) -> Table:
     names = [
         words.pin_name(pin, len(t.heights)) + (" (dialled)" if pin == own else "") for pin in range(len(t.heights))
     ]
-    rows = [[t.number(d), *(t.ranged(v) for v in found)] for d, found in zip(ranged, table)]
+    rows = [[t.number(d), *(t.ranged(v) for v in values)] for d, values in zip(ranged, table)]
     return Table(
         "dialled",
         f"Dial the {words.pin_name(own, len(t.heights))} to",
@@ -68,10 +68,10 @@ def dialled(t: TapeView) -> Table:
 def ways(t: TapeView) -> Table:
     """For every distance that is shot: which pin takes the least dialling, and where the dial then stands."""
     ranged = t.distances()
-    found = all_ways_to(
+    made = all_ways_to(
         t.figures, t.heights, t.evaluation.pins.dialled, [t.card.distance_from_sight(d) for d in ranged], *_room(t)
     )
-    rows = [[t.number(d), *_way_cells(t, ways or ())] for d, ways in zip(ranged, found)]
+    rows = [[t.number(d), *_way_cells(t, ways or ())] for d, ways in zip(ranged, made)]
     return Table(
         "ways",
         "Which pin, and what to dial",
@@ -89,15 +89,15 @@ def way_words(t: TapeView, ranged_m: float) -> list[str]:
 
 def _room(t: TapeView) -> tuple[float, float]:
     """The travel there is above and below home [m]; without a plan none above, and any below."""
-    here = planned_here(t.found)
+    here = planned_here(t.rig)
     up, down = travel_about_home(t.card, here) if here else (0.0, math.inf)
     return up / 1000.0, down / 1000.0
 
 
-def _way_cells(t: TapeView, found: Sequence[Way]) -> list[str]:
-    if not found:
+def _way_cells(t: TapeView, ways_there: Sequence[Way]) -> list[str]:
+    if not ways_there:
         return ["none", "out of travel", "–", "–"]
-    best, *rest = found
+    best, *rest = ways_there
     name = words.pin_name(best.pin, len(t.heights))
     other = f"{words.pin_name(rest[0].pin, len(t.heights))} at {_dial(t, rest[0].dial_to_m)}" if rest else "–"
     millimetres = 1000.0 * best.travel_m
@@ -113,12 +113,12 @@ def _dial(t: TapeView, dial_to_m: float | None) -> str:
 def pointers(t: TapeView) -> Table:
     """Where every pin's indicator goes, or which round distance to set the pin to."""
     lead = t.card.ranged_distance(0.0)
-    found = indicators(
+    pointers = indicators(
         t.figures, t.heights[0], t.heights, t.evaluation.fit.tape_ratio if t.evaluation.fit else 1.0,
         t.units.unit("distance").si, lead,
     )  # fmt: skip
     rows = []
-    for each in found:
+    for each in pointers:
         up = each.pin_up_mm
         move = "–" if up is None else "as it is" if abs(up) < 0.05 else f"{abs(up):.1f} {'up' if up > 0 else 'down'}"
         place = "at the pointer" if each.pin == 0 else f"{fixed(each.on_tape_mm, 1)} farther"

@@ -41,18 +41,18 @@ TARGET_SPAN = NUMBERS["target_size"].span
 @router.get("/rigs/{rig_id}/tape/pins")
 def pins_page(request: Request, rig_id: int) -> Response:
     """Gaps, housing, template, and choices of distances. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    t = tape_view(found, units)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    t = tape_view(rig, units)
     if t is None:
-        return no_tape(request, found, "/pins")
+        return no_tape(request, rig, "/pins")
     form = _form(request, t)
     choices, problem = ([], "") if form.errors else kept(t, ("choices", request.url.query), lambda: _choices(t, form))
     several = len(t.heights) > 1
     names = t.pin_names
     return tape_page(
         request,
-        found,
+        rig,
         "/pins",
         "tape/pins.html",
         choices,
@@ -64,7 +64,7 @@ def pins_page(request: Request, rig_id: int) -> Response:
         else "Below: what more pins would be for, and what they would cost.",
         caution=words.CAUTION_PINS if several else "",
         problem=problem,
-        housing=housing(found, names) if several else None,
+        housing=housing(rig, names) if several else None,
         several=several,
         papers=tuple(PAPERS_MM),
     )
@@ -137,20 +137,20 @@ def _choices(t: TapeView, form: FormInput) -> tuple[list[Table], str]:
 
 
 def _priced(t: TapeView, distances: tuple[float, ...], target_m: float) -> list[str]:
-    found = price(t.figures, distances, target_m)
+    priced = price(t.figures, distances, target_m)
     named = " · ".join(t.ranged(d) for d in distances)
-    if found is None:
+    if priced is None:
         return [named, "–", "–", "–"]
-    covered = ", ".join(f"{'the bow' if a < 1.0 else t.ranged(a)} to {t.ranged(b)}" for a, b in found.covered)
-    worst = f"{trimmed(t.units.from_si('offset', found.worst_hold_m), 0)} at {t.ranged(found.worst_at_m, 0)}"
-    return [named, f"{found.least_gap_mm:.1f}", worst, covered]
+    covered = ", ".join(f"{'the bow' if a < 1.0 else t.ranged(a)} to {t.ranged(b)}" for a, b in priced.covered)
+    worst = f"{trimmed(t.units.from_si('offset', priced.worst_hold_m), 0)} at {t.ranged(priced.worst_at_m, 0)}"
+    return [named, f"{priced.least_gap_mm:.1f}", worst, covered]
 
 
 @router.get("/rigs/{rig_id}/tape/pins.{ending}")
 def template_file(request: Request, rig_id: int, ending: str) -> Response:
     """The pin template as PDF or SVG. Raises NotFound, InvalidValue."""
-    found = open_rig(request.app.state.database, rig_id)
-    t = tape_view(found, Units.of(found.units))
+    rig = open_rig(request.app.state.database, rig_id)
+    t = tape_view(rig, Units.of(rig.units))
     if ending not in ("pdf", "svg"):
         raise NotFound("a pin template is a pdf or an svg")
     if t is None or len(t.evaluation.pins.at_m) < 2:
@@ -162,10 +162,10 @@ def template_file(request: Request, rig_id: int, ending: str) -> Response:
     sheet = _template(t, form)
     if ending == "pdf":
         return Response(
-            pdf(sheet, found.card.name), media_type="application/pdf", headers=file_headers(found, "pins", "pdf")
+            pdf(sheet, rig.card.name), media_type="application/pdf", headers=file_headers(rig, "pins", "pdf")
         )
-    text = drawn("tape/printed.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True)
-    return Response(text.encode(), media_type="image/svg+xml", headers=file_headers(found, "pins", "svg"))
+    text = drawn("tape/printed.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=rig.card.name, true_size=True)
+    return Response(text.encode(), media_type="image/svg+xml", headers=file_headers(rig, "pins", "svg"))
 
 
 def _template(t: TapeView, form: FormInput) -> PrintedSheet:
@@ -183,18 +183,18 @@ def _template(t: TapeView, form: FormInput) -> PrintedSheet:
         for pin, (name, height) in enumerate(zip(t.pin_names, t.heights))
     ]
     today = date.today().isoformat()
-    heading = [t.card.name, t.card.sight.name, f"Pin template · revision {t.found.revision.number} · {today}"]
+    heading = [t.card.name, t.card.sight.name, f"Pin template · revision {t.rig.revision.number} · {today}"]
     return pin_template(lines, style, heading)
 
 
 @router.get("/rigs/{rig_id}/tape/dialled")
 def dialled_page(request: Request, rig_id: int) -> Response:
     """What every pin is worth when dialled, which pin to dial, where indicators go. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    t = tape_view(found, units)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    t = tape_view(rig, units)
     if t is None:
-        return no_tape(request, found, "/dialled")
+        return no_tape(request, rig, "/dialled")
     form = FormInput({"wanted": request.query_params.get("wanted", "")}, units)
     wanted = form.number("wanted", "distance", DISTANCE_SPAN)
     say, why = "Ask for a distance.", "The pin with the least travel, and what the dial then stands at."
@@ -207,7 +207,7 @@ def dialled_page(request: Request, rig_id: int) -> Response:
     pins = t.evaluation.pins
     return tape_page(
         request,
-        found,
+        rig,
         "/dialled",
         "tape/dialled.html",
         tables,

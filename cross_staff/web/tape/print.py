@@ -55,16 +55,16 @@ class PrintForm(FormInput):
 @router.get("/rigs/{rig_id}/tape/print")
 def print_page(request: Request, rig_id: int) -> Response:
     """Options, a preview of the sheet, and the files."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = _read(request, found)
+    rig = open_rig(request.app.state.database, rig_id)
+    form = _read(request, rig)
     laid_out = ("sheet", request.url.query, form.units, date.today())
-    sheet, problem = found.results.get(laid_out, lambda: _sheet(found, form))
+    sheet, problem = rig.results.get(laid_out, lambda: _sheet(rig, form))
     refused = bool(form.errors or problem) and bool(request.query_params)
     say = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
-    if found.evaluation.fit is None:
+    if rig.evaluation.fit is None:
         say = tape_words.NO_TAPE
     context = (
-        rig_context(found, "tape", date.today())
+        rig_context(rig, "tape", date.today())
         | {
             "units": form.units,
             "form": form,
@@ -76,9 +76,9 @@ def print_page(request: Request, rig_id: int) -> Response:
             "say": say,
             "caution": sentences.CAUTION_BLADE,
             "pages": len(sheet.pages) if sheet else 0,
-            "others": _others(found),
-            "reach": _reach_words(found, form.units),
-            "seats": _seats(found, form),
+            "others": _others(rig),
+            "reach": _reach_words(rig, form.units),
+            "seats": _seats(rig, form),
             "printed": [
                 {
                     "number": kept.number,
@@ -97,10 +97,10 @@ def print_page(request: Request, rig_id: int) -> Response:
 @router.post("/rigs/{rig_id}/tape/print")
 def keep_printed(request: Request, rig_id: int) -> Response:
     """Keep the tape as it is printed, then hand out its PDF."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = _read(request, found)
+    rig = open_rig(request.app.state.database, rig_id)
+    form = _read(request, rig)
     _complain(form)
-    tape = _printed(found, form)
+    tape = _printed(rig, form)
     number = service.keep_printed(request.app.state.database, rig_id, tape, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/tape/printed/{number}.pdf", 303)
 
@@ -108,68 +108,68 @@ def keep_printed(request: Request, rig_id: int) -> Response:
 @router.get("/rigs/{rig_id}/tape/printed/{number}.{ending}")
 def printed_again(request: Request, rig_id: int, number: int, ending: str) -> Response:
     """A tape that was printed before, exactly as it was; `bar` corrects for another printer."""
-    found = open_rig(request.app.state.database, rig_id)
+    rig = open_rig(request.app.state.database, rig_id)
     kept = service.printed_one(request.app.state.database, rig_id, number)
-    form = FormInput(dict(request.query_params), Units.of(found.units))
+    form = FormInput(dict(request.query_params), Units.of(rig.units))
     bar = form.number("bar", "mark", MEASURED_BAR_MM)
     if form.errors:
         raise InvalidValue("bar", form.errors["bar"])
     sheet = kept.tape.sheet(bar)
     if ending == "pdf":
-        return _file(pdf(sheet, kept.tape.heading[0]), "application/pdf", found, "pdf", f"tape-{number}")
+        return _file(pdf(sheet, kept.tape.heading[0]), "application/pdf", rig, "pdf", f"tape-{number}")
     if ending != "svg":
         raise NotFound("a printed tape is a pdf or an svg")
-    text = drawn("tape/printed.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=found.card.name, true_size=True)
-    return _file(text.encode(), "image/svg+xml", found, "svg", f"tape-{number}")
+    text = drawn("tape/printed.svg", page=sheet.pages[0], paper=sheet.paper_mm, title=rig.card.name, true_size=True)
+    return _file(text.encode(), "image/svg+xml", rig, "svg", f"tape-{number}")
 
 
 @router.get("/rigs/{rig_id}/tape.pdf")
 def tape_pdf(request: Request, rig_id: int) -> Response:
     """The sheet as PDF."""
-    found, sheet = _asked(request, rig_id)
-    return _file(pdf(sheet, found.card.name), "application/pdf", found, "pdf")
+    rig, sheet = _asked(request, rig_id)
+    return _file(pdf(sheet, rig.card.name), "application/pdf", rig, "pdf")
 
 
 @router.get("/rigs/{rig_id}/tape.svg")
 def tape_svg(request: Request, rig_id: int, page: int = 1) -> Response:
     """One page of the sheet as SVG."""
-    found, sheet = _asked(request, rig_id)
+    rig, sheet = _asked(request, rig_id)
     if not 1 <= page <= len(sheet.pages):
         raise InvalidValue("page", f"must be 1 to {len(sheet.pages)}")
     chosen = sheet.pages[page - 1]
-    text = drawn("tape/printed.svg", page=chosen, paper=sheet.paper_mm, title=found.card.name, true_size=True)
-    return _file(text.encode(), "image/svg+xml", found, "svg")
+    text = drawn("tape/printed.svg", page=chosen, paper=sheet.paper_mm, title=rig.card.name, true_size=True)
+    return _file(text.encode(), "image/svg+xml", rig, "svg")
 
 
 @router.get("/rigs/{rig_id}/tape.csv")
 def tape_csv(request: Request, rig_id: int) -> Response:
     """The table of marks as CSV, one row a whole unit of distance."""
-    found = open_rig(request.app.state.database, rig_id)
-    form = _read(request, found)
+    rig = open_rig(request.app.state.database, rig_id)
+    form = _read(request, rig)
     units = form.units
     unit, offset = units.label("distance"), units.label("offset")
     table = [[f"distance_{unit}", "scale_mm", "from_home_mm", "sd_mm", f"sd_on_target_{offset}"]]
-    for count, row in _rows(found, form):
+    for count, row in _rows(rig, form):
         if row.mark_mm is None or row.sd_mm is None or row.sd_on_target_m is None:
             table.append([str(count), "", "", "", "out of reach"])
             continue
         on_target = units.from_si("offset", row.sd_on_target_m)
-        scale, from_home = _readings(found, row.mark_mm)
+        scale, from_home = _readings(rig, row.mark_mm)
         table.append([str(count), f"{scale:.3f}", f"{from_home:.3f}", f"{row.sd_mm:.3f}", f"{on_target:.2f}"])
-    return csv_file(table, found, "tape")
+    return csv_file(table, rig, "tape")
 
 
 @router.get("/rigs/{rig_id}/tape.json")
 def tape_json(request: Request, rig_id: int) -> Response:
     """The table of marks as JSON, in SI units and tape millimetres."""
-    found = open_rig(request.app.state.database, rig_id)
+    rig = open_rig(request.app.state.database, rig_id)
     rows = []
-    for count, row in _rows(found, _read(request, found)):
-        scale, from_home = (None, None) if row.mark_mm is None else _readings(found, row.mark_mm)
+    for count, row in _rows(rig, _read(request, rig)):
+        scale, from_home = (None, None) if row.mark_mm is None else _readings(rig, row.mark_mm)
         rows.append(
             {
                 "count": count,
-                "ranged_m": round(count * found.card.tape.unit_m, 6),
+                "ranged_m": round(count * rig.card.tape.unit_m, 6),
                 "scale_mm": scale,
                 "from_home_mm": from_home,
                 "sd_mm": row.sd_mm,
@@ -177,45 +177,45 @@ def tape_json(request: Request, rig_id: int) -> Response:
             }
         )
     body = {
-        "rig": found.card.name,
-        "revision": found.revision.number,
+        "rig": rig.card.name,
+        "revision": rig.revision.number,
         "date": date.today().isoformat(),
-        "unit_m": found.card.tape.unit_m,
-        "ranged_from": found.card.ranged_from,
-        "marks_used": len(found.evaluation.used),
+        "unit_m": rig.card.tape.unit_m,
+        "ranged_from": rig.card.ranged_from,
+        "marks_used": len(rig.evaluation.used),
         "rows": rows,
     }
-    return JSONResponse(body, headers=file_headers(found, "tape", "json"))
+    return JSONResponse(body, headers=file_headers(rig, "tape", "json"))
 
 
-def _readings(found: Rig, mark_mm: float) -> tuple[float, float]:
+def _readings(rig: Rig, mark_mm: float) -> tuple[float, float]:
     """A mark as read on the sight's own scale, and from the home mark [mm]."""
-    fit = found.evaluation.fit
+    fit = rig.evaluation.fit
     zero = fit.mark_zero_mm.value if fit else 0.0
-    return found.card.tape.direction * mark_mm, mark_mm - zero
+    return rig.card.tape.direction * mark_mm, mark_mm - zero
 
 
-def _rows(found: Rig, form: PrintForm) -> list[tuple[int, TapeRow]]:
+def _rows(rig: Rig, form: PrintForm) -> list[tuple[int, TapeRow]]:
     """Whole units of distance with their fitted marks. Raises InvalidValue."""
-    fit, turnover, unit = found.evaluation.fit, found.evaluation.turnover_m, found.card.tape.unit_m
+    fit, turnover, unit = rig.evaluation.fit, rig.evaluation.turnover_m, rig.card.tape.unit_m
     _complain(form)
     if fit is None or turnover is None:
-        raise NothingYet(f"/rigs/{found.rig_id}/tape/print")
+        raise NothingYet(f"/rigs/{rig.rig_id}/tape/print")
     counts = whole_units(form.wanted.from_m, form.wanted.to_m, unit, turnover)
-    rows = tape_rows(found.card, found.evaluation, form.wanted, [count * unit for count in counts])
+    rows = tape_rows(rig.card, rig.evaluation, form.wanted, [count * unit for count in counts])
     return list(zip(counts, rows))
 
 
 def _asked(request: Request, rig_id: int) -> tuple[Rig, PrintedSheet]:
-    found = open_rig(request.app.state.database, rig_id)
-    form = _read(request, found)
+    rig = open_rig(request.app.state.database, rig_id)
+    form = _read(request, rig)
     _complain(form)
-    sheet, problem = _sheet(found, form)
-    if found.evaluation.fit is None:
+    sheet, problem = _sheet(rig, form)
+    if rig.evaluation.fit is None:
         raise NothingYet(f"/rigs/{rig_id}/tape/print")
     if sheet is None:
         raise InvalidValue("tape", problem)
-    return found, sheet
+    return rig, sheet
 
 
 def _complain(form: PrintForm) -> None:
@@ -224,13 +224,13 @@ def _complain(form: PrintForm) -> None:
         raise InvalidValue(name, form.errors[name])
 
 
-def _read(request: Request, found: Rig) -> PrintForm:
+def _read(request: Request, rig: Rig) -> PrintForm:
     """The options of the query; what is not asked comes from the card."""
-    card, units = found.card, Units.of(found.units)
+    card, units = rig.card, Units.of(rig.units)
     wish, goals = card.tape, card.goals
     usual = {
         "from": units.plain(
-            "distance", found.evaluation.tape_home_m or goals.home_m, 1 if found.evaluation.pins.dialled else None
+            "distance", rig.evaluation.tape_home_m or goals.home_m, 1 if rig.evaluation.pins.dialled else None
         ),
         "to": units.plain("distance", goals.farthest_m),
         "copies": "1",
@@ -245,7 +245,7 @@ def _read(request: Request, found: Rig) -> PrintForm:
     typed = usual | {k: v for k, v in request.query_params.items() if k in usual and v.strip()}
     form = PrintForm(typed, units)
     form.wanted = _wanted(form, goals)
-    others = dict(_others(found))
+    others = dict(_others(rig))
     chosen = form.choice("other", tuple(others))
     form.other = _other_edge(chosen)
     copies = form.number("copies", "plain", COPIES)
@@ -287,12 +287,12 @@ def _other_edge(chosen: str) -> service.OtherEdge | None:
     return service.OtherEdge(unit_m={"yd": YARD_M, "m": 1.0}.get(chosen))
 
 
-def _sheet(found: Rig, form: PrintForm) -> tuple[PrintedSheet | None, str]:
+def _sheet(rig: Rig, form: PrintForm) -> tuple[PrintedSheet | None, str]:
     """The sheet, or why there is none."""
     if form.errors:
         return None, "Mend the marked fields first."
     try:
-        return _printed(found, form).sheet(), ""
+        return _printed(rig, form).sheet(), ""
     except InvalidValue as error:
         words = {"to_m": "the span"}.get(error.field, error.field)
         return None, f"{words[0].upper()}{words[1:]} {error.message}."
@@ -300,35 +300,33 @@ def _sheet(found: Rig, form: PrintForm) -> tuple[PrintedSheet | None, str]:
         return None, f"{str(error)[0].upper()}{str(error)[1:]}."
 
 
-def _printed(found: Rig, form: PrintForm) -> PrintedTape:
-    heading, waste = _heading(found, form)
-    return service.printed(found, form.wanted, form.style, heading, waste, form.other)
+def _printed(rig: Rig, form: PrintForm) -> PrintedTape:
+    heading, waste = _heading(rig, form)
+    return service.printed(rig, form.wanted, form.style, heading, waste, form.other)
 
 
-def _heading(found: Rig, form: PrintForm) -> tuple[list[str], list[str]]:
+def _heading(rig: Rig, form: PrintForm) -> tuple[list[str], list[str]]:
     """The lines at the head of the sheet, and those on the waste edge."""
-    card, units, today = found.card, form.units, date.today().isoformat()
+    card, units, today = rig.card, form.units, date.today().isoformat()
     names = [n for n in (card.archer, card.bow.words, card.build.name) if n]
-    quality, number, unit = fit_quality(found, units), found.revision.number, units.label("distance")
+    quality, number, unit = fit_quality(rig, units), rig.revision.number, units.label("distance")
     low = form.wanted.low_m
     far = sentences.whole_distance(units, form.wanted.to_m)
     bias = "" if not low else f" · on purpose {sentences.on_target(units, low)} {_side(low)} at {far}"
-    pins = found.evaluation.pins
+    pins = rig.evaluation.pins
     pin = "" if len(pins.at_m) < 2 else f" · {tape_words.pin_name(pins.dialled, len(pins.at_m))} dialled"
     edges = "" if not form.style.other_edge else f" · other edge: {form.style.other_edge}"
-    ratio = (
-        "" if not found.evaluation.fit or card.tape.ratio == 1.0 else f" · ratio {found.evaluation.fit.tape_ratio:.3f}"
-    )
+    ratio = "" if not rig.evaluation.fit or card.tape.ratio == 1.0 else f" · ratio {rig.evaluation.fit.tape_ratio:.3f}"
     about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
     extras = f"{pin}{ratio}{edges}{bias}".removeprefix(" · ")
     waste = [card.name, f"rev {number} · {today}{bias}", f"{quality}{pin}"]
     return [card.name, " · ".join(names) or "archer and bow not noted", about, *([extras] if extras else [])], waste
 
 
-def fit_quality(found: Rig, units: Units) -> str:
+def fit_quality(rig: Rig, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
-    evaluation = found.evaluation
-    trusted = trusted_m(found.card, evaluation.good_to_m)
+    evaluation = rig.evaluation
+    trusted = trusted_m(rig.card, evaluation.good_to_m)
     worth = ", inputs disagree" if evaluation.doubtful else f", {sentences.good_to(trusted, units)}"
     used = len(evaluation.used)
     if not used:
@@ -342,29 +340,29 @@ def _side(low_m: float) -> str:
     return "low" if low_m > 0 else "high"
 
 
-def _others(found: Rig) -> list[tuple[str, str]]:
+def _others(rig: Rig) -> list[tuple[str, str]]:
     """What a second edge can carry."""
-    card, pins = found.card, found.evaluation.pins
+    card, pins = rig.card, rig.evaluation.pins
     unit = "m" if abs(card.tape.unit_m - YARD_M) < 1e-6 else "yd"
     rest = [(f"pin{p}", f"the {tape_words.pin_name(p, len(pins.at_m))}'s tape") for p in range(len(pins.at_m))]
     of_pins = [each for pin, each in enumerate(rest) if pin != pins.dialled]
     return [("", "one edge only"), ("same", "the same again"), (unit, f"the same in {unit}"), *of_pins]
 
 
-def _reach_words(found: Rig, units: Units) -> str:
+def _reach_words(rig: Rig, units: Units) -> str:
     """As far as this tape can be drawn: where the sight, the tape's seat or the arrow ends."""
-    here = planned_here(found)
+    here = planned_here(rig)
     far = here.reach.farthest_m if here else None
     return "" if not far else trimmed(int(units.from_si("distance", far)), 0)
 
 
-def _seats(found: Rig, form: PrintForm) -> list[str]:
+def _seats(rig: Rig, form: PrintForm) -> list[str]:
     """Whether the tape finds room in its seat, or which of several takes it."""
-    seat = found.card.tape
+    seat = rig.card.tape
     if seat.length_mm is None or form.errors:
         return []
     try:
-        edges = service.tapes_to_print(found, form.wanted, form.other)[1.0]
+        edges = service.tapes_to_print(rig, form.wanted, form.other)[1.0]
     except CrossStaffError:
         return []
     first, last = min(e.first_mm for e in edges), max(e.last_mm for e in edges)
@@ -382,5 +380,5 @@ def _seats(found: Rig, form: PrintForm) -> list[str]:
     return said
 
 
-def _file(body: bytes, media_type: str, found: Rig, ending: str, what: str = "tape") -> Response:
-    return Response(body, media_type=media_type, headers=file_headers(found, what, ending))
+def _file(body: bytes, media_type: str, rig: Rig, ending: str, what: str = "tape") -> Response:
+    return Response(body, media_type=media_type, headers=file_headers(rig, what, ending))

@@ -29,17 +29,17 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/tape/range-sheet")
 def range_sheet_page(request: Request, rig_id: int) -> Response:
     """What is on the sheet, chosen; readable on a phone as it is. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    t = tape_view(found, Units.of(found.units))
+    rig = open_rig(request.app.state.database, rig_id)
+    t = tape_view(rig, Units.of(rig.units))
     if t is None:
-        return no_tape(request, found, "/range-sheet")
+        return no_tape(request, rig, "/range-sheet")
     form = FormInput({"paper": request.query_params.get("paper", "A4")}, t.units)
     paper = form.choice("paper", tuple(PAPERS))
     tables = _tables(request, t)
     problem = kept(t, ("fits", request.url.query, paper, date.today()), lambda: _too_much(t, tables, paper))
     return tape_page(
         request,
-        found,
+        rig,
         "/range-sheet",
         "tape/range_sheet.html",
         tables,
@@ -58,8 +58,8 @@ def range_sheet_page(request: Request, rig_id: int) -> Response:
 @router.get("/rigs/{rig_id}/tape/range-sheet.pdf")
 def range_sheet_file(request: Request, rig_id: int) -> Response:
     """The sheet as PDF. Raises NotFound, InvalidValue where it does not fit on one page."""
-    found = open_rig(request.app.state.database, rig_id)
-    t = tape_view(found, Units.of(found.units))
+    rig = open_rig(request.app.state.database, rig_id)
+    t = tape_view(rig, Units.of(rig.units))
     paper = request.query_params.get("paper", "A4")
     if paper not in PAPERS:
         raise InvalidValue("paper", f"must be one of {', '.join(PAPERS)}")
@@ -69,7 +69,7 @@ def range_sheet_file(request: Request, rig_id: int) -> Response:
         body = sheet_pdf(_heading(t), _tables(request, t), paper)
     except TooMuch as error:
         raise InvalidValue("paper", str(error)) from error
-    return Response(body, media_type="application/pdf", headers=file_headers(found, f"range-{paper.lower()}", "pdf"))
+    return Response(body, media_type="application/pdf", headers=file_headers(rig, f"range-{paper.lower()}", "pdf"))
 
 
 def _chosen(request: Request, t: TapeView) -> list[str]:
@@ -96,5 +96,5 @@ def _too_much(t: TapeView, tables: list[Table], paper: str) -> str:
 def _heading(t: TapeView) -> list[str]:
     card = t.card
     about = " · ".join(filter(None, [card.archer, card.build.name, card.sight.name]))
-    stands = f"revision {t.found.revision.number} · {date.today().isoformat()} · {fit_quality(t.found, t.units)}"
+    stands = f"revision {t.rig.revision.number} · {date.today().isoformat()} · {fit_quality(t.rig, t.units)}"
     return [card.name, about, stands, CAUTION_RANGE]

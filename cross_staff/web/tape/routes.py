@@ -43,35 +43,35 @@ router = APIRouter()
 @router.get("/rigs/{rig_id}/tape")
 def tape_page(request: Request, rig_id: int) -> Response:
     """The station with its marks as they are kept."""
-    found = open_rig(request.app.state.database, rig_id)
-    return _page(request, found, rows_of(_kept(found), Units.of(found.units), found.evaluation.pins.dialled))
+    rig = open_rig(request.app.state.database, rig_id)
+    return _page(request, rig, rows_of(_kept(rig), Units.of(rig.units), rig.evaluation.pins.dialled))
 
 
 @router.post("/rigs/{rig_id}/tape")
 def save_rows(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Keep what is sound in the table; what is wrong comes back as typed, with its message."""
     database = request.app.state.database
-    found = open_rig(database, rig_id)
+    rig = open_rig(database, rig_id)
     # the table was typed in the units that its page was shown in, whatever the card says by now
-    units = Units.of(found.units | {q: typed[q] for q in ("distance", "offset") if q in typed})
+    units = Units.of(rig.units | {q: typed[q] for q in ("distance", "offset") if q in typed})
     rows = typed_rows(typed)
     # a change in the table sends the whole form, but pasted rows wait until they are asked for
     text = "" if wants_fragment(request) else typed.get("pasted", "")
     if text.strip():
         rows = [row for row in rows if row.line or not row.empty]
     first = 1 + max((row.index for row in rows), default=-1)
-    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""), found.evaluation.pins.dialled)
+    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""), rig.evaluation.pins.dialled)
     rows += pasted
-    _keep(database, found, rows, units, typed.get("remove", ""))
-    found = open_rig(database, rig_id)
+    _keep(database, rig, rows, units, typed.get("remove", ""))
+    rig = open_rig(database, rig_id)
     wrong = bool(left_over) or any(row.errors for row in rows)
     if wants_fragment(request):
-        context = _context(found, rows, units)
+        context = _context(rig, rows, units)
         return render(request, "tape/_update.html", 422 if wrong else 200, **context)
     if wrong:
         first = 1 + max((row.index for row in rows), default=-1)
-        spare = spare_rows(first, SPARE_ROWS, found.evaluation.pins.dialled)
-        return _page(request, found, [*rows, *spare], 422, units, left_over)
+        spare = spare_rows(first, SPARE_ROWS, rig.evaluation.pins.dialled)
+        return _page(request, rig, [*rows, *spare], 422, units, left_over)
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 
@@ -93,9 +93,9 @@ def leave_end_out(request: Request, rig_id: int, key: str, typed: TypedForm) -> 
     try:
         range_service.leave_out(database, rig_id, key, reason, now)
     except InvalidValue as error:
-        found = open_rig(database, rig_id)
-        rows = rows_of(_kept(found), Units.of(found.units), found.evaluation.pins.dialled)
-        return _page(request, found, rows, 422, refused_end=(key, reason, error.message))
+        rig = open_rig(database, rig_id)
+        rows = rows_of(_kept(rig), Units.of(rig.units), rig.evaluation.pins.dialled)
+        return _page(request, rig, rows, 422, refused_end=(key, reason, error.message))
     return RedirectResponse(f"/rigs/{rig_id}/tape#shot", 303)
 
 
@@ -113,13 +113,13 @@ def scale_other_way(request: Request, rig_id: int) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 
-def _kept(found: Rig) -> list[TapeMark]:
-    return [row.entry for row in found.evaluation.rows if not row.entry.from_range]
+def _kept(rig: Rig) -> list[TapeMark]:
+    return [row.entry for row in rig.evaluation.rows if not row.entry.from_range]
 
 
-def _keep(database: Any, found: Rig, rows: list[TypedRow], units: Units, remove: str) -> None:
+def _keep(database: Any, rig: Rig, rows: list[TypedRow], units: Units, remove: str) -> None:
     """Save the sound rows, and write into each row what became of it."""
-    held = {entry.line: entry for entry in _kept(found)}
+    held = {entry.line: entry for entry in _kept(rig)}
     edits: list[tuple[TypedRow, RowEdit]] = []
     for row in rows:
         entry = held.get(row.line) if row.line is not None else None
@@ -133,10 +133,10 @@ def _keep(database: Any, found: Rig, rows: list[TypedRow], units: Units, remove:
             continue
         if remove == str(row.index):
             row.cells = dict.fromkeys(row.cells, "")
-        edit = edit_of(row, units, len(found.evaluation.pins.at_m))
+        edit = edit_of(row, units, len(rig.evaluation.pins.at_m))
         if edit is not None:
             edits.append((row, edit))
-    outcomes = service.save_rows(database, found.rig_id, [edit for _, edit in edits], datetime.now(UTC))
+    outcomes = service.save_rows(database, rig.rig_id, [edit for _, edit in edits], datetime.now(UTC))
     for (row, edit), outcome in zip(edits, outcomes):
         _note(row, edit, outcome, units)
 
@@ -182,14 +182,14 @@ def _kept_words(entry: TapeMark, units: Units) -> str:
 
 def _page(
     request: Request,
-    found: Rig,
+    rig: Rig,
     rows: list[TypedRow],
     status: int = 200,
     units: Units | None = None,
     left_over: str = "",
     refused_end: tuple[str, str, str] = ("", "", ""),
 ) -> Response:
-    context = _context(found, rows, units or Units.of(found.units)) | {
+    context = _context(rig, rows, units or Units.of(rig.units)) | {
         "left_over": left_over,
         "pasted_key": token_hex(8),
         "refused_end": refused_end,
@@ -197,13 +197,13 @@ def _page(
     return render(request, "tape/page.html", status, **context)
 
 
-def _context(found: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
-    evaluation, card = found.evaluation, found.card
+def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
+    evaluation, card = rig.evaluation, rig.card
     step, contradicted = tape_step(card, evaluation), contradiction_step(evaluation)
     numbers = {row.entry.line: n for n, row in enumerate(evaluation.rows, start=1)}
     judged = {row.entry.line: row for row in evaluation.rows}
     return (
-        rig_context(found, "tape", date.today())
+        rig_context(rig, "tape", date.today())
         | ways_between("")
         | {
             "units": units,
@@ -215,22 +215,22 @@ def _context(found: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "several_days": words.days(evaluation, units),
             "old_marks": bool(evaluation.old),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
-            "shot": [_shot(found, numbers[r.entry.line], r, units) for r in evaluation.rows if r.entry.from_range],
-            "drawing": found.results.get(("drawn", units), lambda: tape_drawing(card, evaluation, units)),
-            "evaluated": found.results.get(("evaluated", units), lambda: evaluated(card, evaluation, units)),
-            "log": _log(found, units),
+            "shot": [_shot(rig, numbers[r.entry.line], r, units) for r in evaluation.rows if r.entry.from_range],
+            "drawing": rig.results.get(("drawn", units), lambda: tape_drawing(card, evaluation, units)),
+            "evaluated": rig.results.get(("evaluated", units), lambda: evaluated(card, evaluation, units)),
+            "log": _log(rig, units),
             "message": _message(evaluation),
-            "focus": _focus(found, rows),
+            "focus": _focus(rig, rows),
         }
     )
 
 
-def _shot(found: Rig, number: int, row: RowEvaluation, units: Units) -> dict[str, Any]:
+def _shot(rig: Rig, number: int, row: RowEvaluation, units: Units) -> dict[str, Any]:
     """An end of arrows from the range, as the fit sees it."""
-    entry, pins = row.entry, found.evaluation.pins.at_m
+    entry, pins = row.entry, rig.evaluation.pins.at_m
     return {
         "number": number,
-        "key": found.range_log.ends[-entry.line - 1].key,
+        "key": rig.range_log.ends[-entry.line - 1].key,
         "left_out": entry.left_out,
         "when": local_time(entry.entered),
         "distance": sentences.whole_distance(units, entry.ranged_m),
@@ -253,9 +253,9 @@ def _off(judged: RowEvaluation, units: Units) -> str:
     return f"off by {abs(judged.residual_mm):.1f} mm, {sentences.on_target(units, judged.target_m)} {side}"
 
 
-def _focus(found: Rig, rows: list[TypedRow]) -> str:
+def _focus(rig: Rig, rows: list[TypedRow]) -> str:
     """The field that the next action is about: the suspect's mark, or none in particular."""
-    suspect = found.evaluation.suspect
+    suspect = rig.evaluation.suspect
     chosen = [row.index for row in rows if suspect and row.line == suspect.entry.line]
     return f"row-{chosen[0]}-mark" if chosen else ""
 
@@ -283,12 +283,12 @@ def _said(row: TypedRow, judged: RowEvaluation | None, numbers: dict[int, int], 
     }
 
 
-def _log(found: Rig, units: Units) -> list[dict[str, Any]]:
+def _log(rig: Rig, units: Units) -> list[dict[str, Any]]:
     """Every entry, newest first, each with what it did."""
-    newest = {entry.line: entry.entry_id for entry in found.log}
+    newest = {entry.line: entry.entry_id for entry in rig.log}
     seen: dict[int, TapeMark] = {}
     rows = []
-    for entry in found.log:
+    for entry in rig.log:
         before = seen.get(entry.line)
         rows.append(
             {

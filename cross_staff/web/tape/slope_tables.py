@@ -30,9 +30,9 @@ def cut(t: TapeView, up: bool, slopes_rad: Sequence[float] | None = None) -> Tab
     """What to dial for a distance on a slope, up or down."""
     slopes = list(slopes_rad) if slopes_rad is not None else slopes_of(t.card, up)
     ranged = t.distances()
-    found = cut_chart(t.figures, [t.card.distance_from_sight(d) for d in ranged], slopes)
+    cut = cut_chart(t.figures, [t.card.distance_from_sight(d) for d in ranged], slopes)
     table: dict[int, list[str]] = {i: [t.number(d)] for i, d in enumerate(ranged)}
-    for place, each in enumerate(found):
+    for place, each in enumerate(cut):
         if not each.reached:
             cell = "–"
         elif each.level_m is None:
@@ -67,14 +67,14 @@ def trip_table(t: TapeView, here: Weather, there: Weather) -> Table:
     """What the air of a trip does to the marks."""
     ranged = [d for d in t.distances() if d >= (t.evaluation.tape_home_m or 0.0) - 0.5]
     fit = t.evaluation.fit
-    found = trip(fit, [t.card.distance_from_sight(d) for d in ranged], here, there) if fit else ()
+    table = trip(fit, [t.card.distance_from_sight(d) for d in ranged], here, there) if fit else ()
     rows = [
         [
             t.number(d),
             "–" if each.mark_mm is None else fixed(each.mark_mm, 2),
             words.high_low(t.units, each.up_m),
         ]
-        for d, each in zip(ranged, found)
+        for d, each in zip(ranged, table)
     ]
     return Table(
         "trip",

@@ -37,11 +37,11 @@ AIR = {
 @router.get("/rigs/{rig_id}/tape/slopes")
 def slopes_page(request: Request, rig_id: int) -> Response:
     """Cut charts, reach with remedies, crosswind, and a trip. Raises NotFound."""
-    found = open_rig(request.app.state.database, rig_id)
-    units = Units.of(found.units)
-    t = tape_view(found, units)
+    rig = open_rig(request.app.state.database, rig_id)
+    units = Units.of(rig.units)
+    t = tape_view(rig, units)
     if t is None:
-        return no_tape(request, found, "/slopes")
+        return no_tape(request, rig, "/slopes")
     form = slope_form(request, t)
     up, down = (form.numbers(name, "angle", SLOPE_SPAN) for name in ("up", "down"))
     for name, slopes in (("up", up), ("down", down)):
@@ -60,7 +60,7 @@ def slopes_page(request: Request, rig_id: int) -> Response:
     say = "Dial the cut distance, not the ranged one." if steepest else "How far it goes."
     return tape_page(
         request,
-        found,
+        rig,
         "/slopes",
         "tape/slopes.html",
         tables,
@@ -73,7 +73,7 @@ def slopes_page(request: Request, rig_id: int) -> Response:
 
 def slope_form(request: Request, t: TapeView) -> FormInput:
     """The slopes and the air of the query; what is not asked comes from the card and the newest session."""
-    session = t.found.session
+    session = t.rig.session
     usual = {
         "up": t.units.listed("angle", slopes_of(t.card, True)),
         "down": t.units.listed("angle", [-s for s in slopes_of(t.card, False)]),
@@ -96,7 +96,7 @@ def weathers(form: FormInput) -> tuple[Weather, Weather | None]:
 
 def _reach(t: TapeView) -> tuple[list[Table], str]:
     """How far the sight goes as it is mounted, which limit binds, and what each remedy buys."""
-    here = planned_here(t.found)
+    here = planned_here(t.rig)
     if here is None:
         return [], "The mount planner lacks something on the card."
     limits: list[list[str]] = [
@@ -107,7 +107,7 @@ def _reach(t: TapeView) -> tuple[list[Table], str]:
     words_of = f"As it is mounted it goes to {reach_words.reach(here.reach.farthest_m, t.units)}"
     if here.reach.binding:
         words_of += f": {reach_words.LIMITS[here.reach.binding]}"
-    bought = _bought(t.found, t, here)
+    bought = _bought(t.rig, t, here)
     if bought:
         note = "Each by itself, as far as it would then go."
         tables.append(Table("remedies", "What would take it farther", ("remedy", "reaches"), bought, note))
@@ -116,10 +116,10 @@ def _reach(t: TapeView) -> tuple[list[Table], str]:
     return tables, f"{words_of}."
 
 
-def _bought(found: Rig, t: TapeView, here: Any) -> list[list[str]]:
-    if found.figures is None:
+def _bought(rig: Rig, t: TapeView, here: Any) -> list[list[str]]:
+    if rig.figures is None:
         return []
     try:
-        return [list(reach_words.remedy_cells(r, t.units)) for r in remedies(found.card, found.figures, here)]
+        return [list(reach_words.remedy_cells(r, t.units)) for r in remedies(rig.card, rig.figures, here)]
     except CrossStaffError:
         return []

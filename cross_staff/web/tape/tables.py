@@ -39,7 +39,7 @@ class Table:
 class TapeView:
     """A rig whose tape is known, with what every table needs."""
 
-    found: Rig
+    rig: Rig
     units: Units
     evaluation: Evaluation
     figures: RigFigures
@@ -48,7 +48,7 @@ class TapeView:
 
     @property
     def card(self) -> RigCard:
-        return self.found.card
+        return self.rig.card
 
     @property
     def unit(self) -> str:
@@ -92,17 +92,17 @@ Made = TypeVar("Made")
 def kept(t: TapeView, what: Hashable, make: Callable[[], Made]) -> Made:
     """What a page works out from records that have not changed, once. Args: what, it and all that it hangs on
     beside the rig, its units and the target."""
-    return t.found.results.get((what, t.units, t.target_m), make)
+    return t.rig.results.get((what, t.units, t.target_m), make)
 
 
-def tape_view(found: Rig, units: Units) -> TapeView | None:
+def tape_view(rig: Rig, units: Units) -> TapeView | None:
     """The rig for its tables; None while there is no tape."""
-    evaluation = found.evaluation
-    if evaluation.fit is None or evaluation.tape_home_m is None or found.card.goals.farthest_m is None:
+    evaluation = rig.evaluation
+    if evaluation.fit is None or evaluation.tape_home_m is None or rig.card.goals.farthest_m is None:
         return None
-    target, figures = found.card.goals.target_size_m or USUAL_TARGET_M, evaluation.fit.figures
-    heights = found.results.get("heights at home", evaluation.heights_at_home)
-    return TapeView(found, units, evaluation, figures, heights, target)
+    target, figures = rig.card.goals.target_size_m or USUAL_TARGET_M, evaluation.fit.figures
+    heights = rig.results.get("heights at home", evaluation.heights_at_home)
+    return TapeView(rig, units, evaluation, figures, heights, target)
 
 
 def _clicks(control: Control, travel_mm: float) -> list[str]:

@@ -77,13 +77,13 @@ def _number(units: Units, metres: float) -> str:
 
 def days(evaluation: Evaluation, units: Units) -> list[str]:
     """What each day's marks say against all, where they were shot on more than one."""
-    found = days_of(evaluation)
-    if len(found) < 2:
+    days = days_of(evaluation)
+    if len(days) < 2:
         return []
     return [
         f"{day.day.isoformat()}: {day.count} mark{'s' if day.count > 1 else ''}, {fixed(day.off_mm, 2)} mm from the line "
         f"of all ({'more than luck: was something moved, or another air?' if day.differs else 'no more than luck'})"
-        for day in found
+        for day in days
     ]
 
 
@@ -116,10 +116,10 @@ def hold(units: Units, up_m: float | None, target_m: float | None) -> str:
     return words
 
 
-def compared(found: Sequence[ComparedFits], units: Units, farthest_m: float) -> list[list[str]]:
+def compared(fits: Sequence[ComparedFits], units: Units, farthest_m: float) -> list[list[str]]:
     """The fits beside one another, a row each."""
     rows = []
-    for each in found:
+    for each in fits:
         up = "–" if each.key == ALL or each.up_m is None else high_low(units, each.up_m)
         used = ", ".join(whole_distance(units, row.entry.ranged_m) for row in each.used) or "none"
         rows.append(
@@ -134,11 +134,11 @@ def compared(found: Sequence[ComparedFits], units: Units, farthest_m: float) -> 
     return rows
 
 
-def laying(found: Laying, units: Units) -> str:
+def laying(laying: Laying, units: Units) -> str:
     """How far from its home line a tape is laid on."""
-    if abs(found.shift_mm) < 0.05:
+    if abs(laying.shift_mm) < 0.05:
         return "home line on the home mark"
-    return f"{trimmed(abs(found.shift_mm), 1)} mm {'farther' if found.shift_mm > 0 else 'nearer'} than the home mark"
+    return f"{trimmed(abs(laying.shift_mm), 1)} mm {'farther' if laying.shift_mm > 0 else 'nearer'} than the home mark"
 
 
 def _shoot_home(step: NextStep, u: Units) -> Now:
@@ -244,16 +244,16 @@ def contradiction(step: NextStep, units: Units) -> str:
     )
 
 
-def finding(found: Finding, units: Units) -> str:
+def finding(finding: Finding, units: Units) -> str:
     """What is to be said about a row of the marks table."""
-    n = found.numbers
-    if found.code == "suspect":
+    n = finding.numbers
+    if finding.code == "suspect":
         side = "low" if n["residual_mm"] > 0 else "high"
         return (
             f"Suspect: {n['sds']:.1f} times its uncertainty from what the others expect; at the fitted mark it would hit "
             f"{on_target(units, n['target_m'])} {side}. Read scale and distance again."
         )
-    return _FINDINGS[found.code](n, units)
+    return _FINDINGS[finding.code](n, units)
 
 
 _FINDINGS = {

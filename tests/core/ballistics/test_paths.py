@@ -50,21 +50,21 @@ class Together(unittest.TestCase):
                 self.assertAlmostEqual(one.travel_m, other.travel_m, places=7)
         table = all_misjudged_m(RIG_A, [30.0, 60.0], [2.0, -2.0])
         for row, distance in zip(table, (30.0, 60.0)):
-            for found, error in zip(row, (2.0, -2.0)):
-                self.assertAlmostEqual(found or 0.0, misjudged_m(RIG_A, distance, error) or 0.0, places=6)
+            for read_off, error in zip(row, (2.0, -2.0)):
+                self.assertAlmostEqual(read_off or 0.0, misjudged_m(RIG_A, distance, error) or 0.0, places=6)
         self.assertGreater(table[0][0] or 0.0, 0.0)
         self.assertIsNone(misjudged_m(SLOW, 395.0, 3.0))
 
     def test_heights_above_the_level_maximum_do_not_hold_the_others_up(self) -> None:
         top = pin_height(RIG_A, turnover_distance(RIG_A))
-        found = far_distances(
+        made = far_distances(
             RIG_A, [top + 0.01, pin_height(RIG_A, 61.0), top + 1e-6, pin_height(RIG_A, 95.0), top - 1e-9]
         )
-        self.assertIsNone(found[0])
-        self.assertIsNone(found[2])
-        self.assertAlmostEqual(found[1] or 0.0, 61.0, places=4)
-        self.assertAlmostEqual(found[3] or 0.0, 95.0, places=4)
-        self.assertLess(abs((found[4] or 0.0) - turnover_distance(RIG_A)), 0.05)
+        self.assertIsNone(made[0])
+        self.assertIsNone(made[2])
+        self.assertAlmostEqual(made[1] or 0.0, 61.0, places=4)
+        self.assertAlmostEqual(made[3] or 0.0, 95.0, places=4)
+        self.assertLess(abs((made[4] or 0.0) - turnover_distance(RIG_A)), 0.05)
 
 
 if __name__ == "__main__":

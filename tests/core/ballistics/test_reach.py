@@ -13,11 +13,11 @@ class Reference(unittest.TestCase):
     """docs/method.md, section 9: rig A, reference 20 m."""
 
     def test_slider_tape_and_clearance(self) -> None:
-        found = reach(RIG_A, 20.0, ROOM)
+        reachable = reach(RIG_A, 20.0, ROOM)
         for name, distance in (("slider_travel", 90.278), ("tape_length", 83.362), ("clearance", 80.419)):
-            self.assertAlmostEqual(found.limits[name], distance, delta=0.002)
-        self.assertEqual(found.binding, "clearance")
-        self.assertEqual(found.farthest_m, found.limits["clearance"])
+            self.assertAlmostEqual(reachable.limits[name], distance, delta=0.002)
+        self.assertEqual(reachable.binding, "clearance")
+        self.assertEqual(reachable.farthest_m, reachable.limits["clearance"])
 
 
 class Laws(unittest.TestCase):
@@ -36,18 +36,18 @@ class Laws(unittest.TestCase):
         self.assertAlmostEqual(one.farthest_m, wheel.farthest_m, places=6)
 
     def test_what_is_not_known_does_not_bind(self) -> None:
-        found = reach(RIG_A, 20.0, SightRoom())
-        self.assertEqual((found.farthest_m, found.binding, found.limits), (None, None, {}))
+        reachable = reach(RIG_A, 20.0, SightRoom())
+        self.assertEqual((reachable.farthest_m, reachable.binding, reachable.limits), (None, None, {}))
         self.assertIsNone(reach(RIG_A, 20.0, SightRoom(0.5)).limits["slider_travel"])
 
     def test_a_housing_that_hangs_too_low_goes_nowhere(self) -> None:
-        found = reach(RIG_A, 20.0, replace(ROOM, housing_below_pin_m=0.080))
-        self.assertEqual((found.farthest_m, found.binding), (0.0, "clearance"))
+        reachable = reach(RIG_A, 20.0, replace(ROOM, housing_below_pin_m=0.080))
+        self.assertEqual((reachable.farthest_m, reachable.binding), (0.0, "clearance"))
 
     def test_fixed_pins_end_at_the_lowest(self) -> None:
-        found = reach(RIG_A, 20.0, SightRoom(pin_room_m=0.034))
-        self.assertEqual(found.binding, "lowest_pin")
-        self.assertAlmostEqual(found.farthest_m, 74.9, delta=0.3)
+        reachable = reach(RIG_A, 20.0, SightRoom(pin_room_m=0.034))
+        self.assertEqual(reachable.binding, "lowest_pin")
+        self.assertAlmostEqual(reachable.farthest_m, 74.9, delta=0.3)
 
     def test_an_unreachable_reference_is_said(self) -> None:
         with self.assertRaises(OutOfReach):

@@ -48,8 +48,8 @@ SLOPING = (
 class ReferenceValues(unittest.TestCase):
     def test_level_marks(self) -> None:
         for name, (rig, rows) in LEVEL.items():
-            found = sightline.marks(rig, 20.0, [row[0] for row in rows])
-            for (distance, height, mark, time, speed), got in zip(rows, found):
+            marks = sightline.marks(rig, 20.0, [row[0] for row in rows])
+            for (distance, height, mark, time, speed), got in zip(rows, marks):
                 with self.subTest(rig=name, distance=distance):
                     self.assertAlmostEqual(1000.0 * got.pin_height_m, height, delta=2e-4)
                     self.assertAlmostEqual(got.mark_mm, mark, delta=2e-4)
@@ -59,23 +59,23 @@ class ReferenceValues(unittest.TestCase):
     def test_slopes_and_equivalent_distances(self) -> None:
         distances = [row[0] for row in SLOPING]
         slopes = np.radians([row[1] for row in SLOPING])
-        found = sightline.marks(RIG_A, 20.0, distances, slopes)
+        marks = sightline.marks(RIG_A, 20.0, distances, slopes)
         equivalents = sightline.equivalent_distances(RIG_A, Trajectories.of(RIG_A, distances, slopes))
-        for (distance, slope, height, equivalent), mark, got in zip(SLOPING, found, equivalents):
+        for (distance, slope, height, equivalent), mark, got in zip(SLOPING, marks, equivalents):
             with self.subTest(distance=distance, slope=slope):
                 self.assertAlmostEqual(1000.0 * mark.pin_height_m, height, delta=2e-4)
                 self.assertAlmostEqual(got, equivalent, delta=2e-4)
 
     def test_turnover(self) -> None:
         for rig, distance, above in ((RIG_A, 10.9, 2.5), (RIG_B, 8.3, 5.7)):
-            found = sightline.turnover_distance(rig)
-            self.assertAlmostEqual(found, distance, delta=0.05)
-            rise = sightline.pin_height(rig, found) - sightline.pin_height(rig, 20.0)
+            turnover_distance = sightline.turnover_distance(rig)
+            self.assertAlmostEqual(turnover_distance, distance, delta=0.05)
+            rise = sightline.pin_height(rig, turnover_distance) - sightline.pin_height(rig, 20.0)
             self.assertAlmostEqual(1000.0 * rise, above, delta=0.05)
 
     def test_impacts_with_the_sight_set_for_20_m(self) -> None:
-        found = sightline.impact_heights(RIG_A, sightline.pin_height(RIG_A, 20.0), [5, 7, 10, 15, 25])
-        for got, wanted in zip(1000.0 * found, (-8.52, 12.65, 32.96, 35.99, -75.55)):
+        impact_heights = sightline.impact_heights(RIG_A, sightline.pin_height(RIG_A, 20.0), [5, 7, 10, 15, 25])
+        for got, wanted in zip(1000.0 * impact_heights, (-8.52, 12.65, 32.96, 35.99, -75.55)):
             self.assertAlmostEqual(got, wanted, delta=0.02)
 
     def test_short_steep_shots_have_no_equivalent_distance_and_miss_by_so_much(self) -> None:
@@ -156,8 +156,8 @@ class Laws(unittest.TestCase):
 
     def test_a_level_distance_inside_the_turnover_has_its_partner_beyond(self) -> None:
         near = sightline.near_partner(RIG_A, 20.0)
-        found = sightline.equivalent_distances(RIG_A, Trajectories.of(RIG_A, near))
-        self.assertAlmostEqual(found[0], 20.0, delta=0.01)
+        equivalent_distances = sightline.equivalent_distances(RIG_A, Trajectories.of(RIG_A, near))
+        self.assertAlmostEqual(equivalent_distances[0], 20.0, delta=0.01)
 
     def test_out_of_reach_is_said(self) -> None:
         slow = RigFigures(20.0, 0.01, 0.8, 0.1)

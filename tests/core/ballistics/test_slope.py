@@ -16,8 +16,8 @@ from tests.rigs import RIG_A, RIG_B
 class Cuts(unittest.TestCase):
     def test_the_reference_values(self) -> None:
         asked = [(30.0, -40.0), (30.0, 25.0), (60.0, -20.0), (60.0, 35.0), (90.0, 15.0)]
-        found = level_distances(RIG_A, [d for d, _ in asked], [math.radians(p) for _, p in asked])
-        for level, wanted in zip(found, (21.3437, 27.1138, 55.6158, 50.7581, 88.8245)):
+        values = level_distances(RIG_A, [d for d, _ in asked], [math.radians(p) for _, p in asked])
+        for level, wanted in zip(values, (21.3437, 27.1138, 55.6158, 50.7581, 88.8245)):
             self.assertAlmostEqual(level or 0.0, wanted, delta=2e-4)
 
     def test_short_and_steep_dial_the_turnover_and_miss(self) -> None:

@@ -31,9 +31,9 @@ class SideBySide(unittest.TestCase):
 
     def test_what_is_not_known_stays_unknown(self) -> None:
         bare = replace(two(), builds=(ArrowBuild("bare"),))
-        found = compare(bare)[0]
-        self.assertEqual((found.mass_kg, found.speed, found.reach_m, found.misjudged), (None, None, None, ()))
-        self.assertFalse(found.reach_known)
+        unknown = compare(bare)[0]
+        self.assertEqual((unknown.mass_kg, unknown.speed, unknown.reach_m, unknown.misjudged), (None, None, None, ()))
+        self.assertFalse(unknown.reach_known)
 
     def test_a_build_that_weighs_nothing_breaks_nothing(self) -> None:
         empty = ArrowBuild("empty", 0.7, 0.0, 0.006, (Component("part", 0.0, 0.1),))

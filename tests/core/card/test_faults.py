@@ -60,9 +60,9 @@ class Limits(unittest.TestCase):
             for wrong in (span.low - abs(span.low) * 0.01 - 1e-9, span.high * 1.01 + 1e-9, float("nan")):
                 with self.subTest(place=place, wrong=wrong):
                     value = (wrong,) if place in LISTS else wrong
-                    found = [f for f in faults(with_value(WHOLE, place, value)) if f.message.startswith("must lie")]
-                    self.assertEqual(len(found), 1)
-                    self.assertEqual(".".join(p for p in found[0].field.split(".") if not p.isdecimal()), place)
+                    sides = [f for f in faults(with_value(WHOLE, place, value)) if f.message.startswith("must lie")]
+                    self.assertEqual(len(sides), 1)
+                    self.assertEqual(".".join(p for p in sides[0].field.split(".") if not p.isdecimal()), place)
 
     def test_every_word_is_one_of_the_list(self) -> None:
         worded = [place for place in places(WHOLE) if words_for(place)]

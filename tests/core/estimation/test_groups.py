@@ -57,14 +57,14 @@ class AgainstScipy(unittest.TestCase):
 
     def test_the_t_test_of_each_direction(self) -> None:
         for places in self.groups:
-            found = analyse(impacts(places, 1.0), 25.0, 0.8)
+            direction = analyse(impacts(places, 1.0), 25.0, 0.8)
             p = stats.ttest_1samp(places, 0.0).pvalue
-            self.assertEqual(found.beyond_chance, (p[0] < 0.05, p[1] < 0.05))
+            self.assertEqual(direction.beyond_chance, (p[0] < 0.05, p[1] < 0.05))
 
     def test_standard_errors(self) -> None:
         for places in self.groups:
-            found = analyse(impacts(places, 1.0), 25.0, 0.8)
-            np.testing.assert_allclose(found.se_m, stats.sem(places), rtol=1e-12)
+            errors = analyse(impacts(places, 1.0), 25.0, 0.8)
+            np.testing.assert_allclose(errors.se_m, stats.sem(places), rtol=1e-12)
 
     def test_hotelling_is_the_f_test_of_ones_regressed_on_the_shots(self) -> None:
         for places in self.groups:
@@ -122,26 +122,26 @@ class Laws(unittest.TestCase):
 
 class Few(unittest.TestCase):
     def test_none_kept(self) -> None:
-        found = analyse([Shot(0, 0, True)], 20.0, 0.8)
-        self.assertEqual((found.count, found.mean_m, found.verdict, found.shots_to_settle), (0, None, NOT_YET_KNOWN, 3))
+        kept = analyse([Shot(0, 0, True)], 20.0, 0.8)
+        self.assertEqual((kept.count, kept.mean_m, kept.verdict, kept.shots_to_settle), (0, None, NOT_YET_KNOWN, 3))
 
     def test_three_of_which_two_are_called_bad(self) -> None:
-        found = analyse([Shot(0.01, 0.02), Shot(0.4, 0, True), Shot(0, 0.4, True)], 20.0, 0.8)
-        self.assertEqual((found.count, found.verdict, found.shots_to_settle), (1, NOT_YET_KNOWN, 2))
-        self.assertIsNone(found.se_m)
+        bad = analyse([Shot(0.01, 0.02), Shot(0.4, 0, True), Shot(0, 0.4, True)], 20.0, 0.8)
+        self.assertEqual((bad.count, bad.verdict, bad.shots_to_settle), (1, NOT_YET_KNOWN, 2))
+        self.assertIsNone(bad.se_m)
 
     def test_a_known_spread_stands_in(self) -> None:
-        found = analyse([Shot(0.09, 0.0)], 20.0, 0.8, known_spread_m=0.02)
-        self.assertEqual((found.beyond_chance, found.verdict), ((True, False), ADJUST))
-        self.assertAlmostEqual((found.se_m or (0, 0))[0], 0.02)
-        self.assertIsNone(found.p_value)
+        made = analyse([Shot(0.09, 0.0)], 20.0, 0.8, known_spread_m=0.02)
+        self.assertEqual((made.beyond_chance, made.verdict), ((True, False), ADJUST))
+        self.assertAlmostEqual((made.se_m or (0, 0))[0], 0.02)
+        self.assertIsNone(made.p_value)
 
     def test_shots_on_one_line_have_no_p_value(self) -> None:
         self.assertIsNone(analyse(impacts([(1, 1), (2, 2), (3, 3)]), 20.0, 0.8).p_value)
 
     def test_three_on_the_same_spot(self) -> None:
-        found = analyse(impacts([(5, 0)] * 3), 20.0, 0.8)
-        self.assertEqual((found.beyond_chance, found.p_value), ((True, False), None))
+        spot = analyse(impacts([(5, 0)] * 3), 20.0, 0.8)
+        self.assertEqual((spot.beyond_chance, spot.p_value), ((True, False), None))
 
     def test_off_any_butt(self) -> None:
         with self.assertRaisesRegex(InvalidValue, "off any butt"):
@@ -152,17 +152,17 @@ class Few(unittest.TestCase):
 
 class Verdicts(unittest.TestCase):
     def test_six_about_the_aim_are_left(self) -> None:
-        found = analyse(impacts([(9, 1), (-9, 2), (1, 10), (-1, -12), (6, -6), (-6, 5)]), 20.0, 0.8, 0.03)
-        self.assertEqual((found.verdict, found.shots_to_settle, found.ready), (LEAVE, 0, True))
+        left = analyse(impacts([(9, 1), (-9, 2), (1, 10), (-1, -12), (6, -6), (-6, 5)]), 20.0, 0.8, 0.03)
+        self.assertEqual((left.verdict, left.shots_to_settle, left.ready), (LEAVE, 0, True))
 
     def test_a_middling_offset_asks_for_more_and_says_how_many(self) -> None:
-        found = analyse(impacts([(19, 1), (-4, 2), (14, 10), (-6, -12), (16, -6), (-3, 5)]), 20.0, 0.8, 0.03)
-        self.assertEqual(found.verdict, SHOOT_MORE)
-        assert found.shots_to_settle and found.mean_m and found.se_m
-        total = found.count + found.shots_to_settle
-        sd = found.se_m[0] * found.count**0.5
-        self.assertTrue(beyond_chance(found.mean_m[0], sd / total**0.5, total - 1))
-        self.assertFalse(beyond_chance(found.mean_m[0], sd / (total - 1) ** 0.5, total - 2))
+        many = analyse(impacts([(19, 1), (-4, 2), (14, 10), (-6, -12), (16, -6), (-3, 5)]), 20.0, 0.8, 0.03)
+        self.assertEqual(many.verdict, SHOOT_MORE)
+        assert many.shots_to_settle and many.mean_m and many.se_m
+        total = many.count + many.shots_to_settle
+        sd = many.se_m[0] * many.count**0.5
+        self.assertTrue(beyond_chance(many.mean_m[0], sd / total**0.5, total - 1))
+        self.assertFalse(beyond_chance(many.mean_m[0], sd / (total - 1) ** 0.5, total - 2))
 
     def test_ready_needs_six_and_the_circle(self) -> None:
         five = impacts([(1, 0), (-1, 0), (0, 1), (0, -1), (1, 1)])

@@ -58,20 +58,20 @@ class Vials(unittest.TestCase):
             self.assertAlmostEqual(sight_tilt(-a2 * DEG, -a3 * DEG, -c * DEG, p * DEG) / DEG, -tilt, places=5)
 
     def test_reversal(self) -> None:
-        found = reversal(1.2, 0.4)
-        self.assertAlmostEqual(found.tilt, 0.8)
-        self.assertAlmostEqual(found.error, 0.4)
+        made = reversal(1.2, 0.4)
+        self.assertAlmostEqual(made.tilt, 0.8)
+        self.assertAlmostEqual(made.error, 0.4)
 
 
 class Solving(unittest.TestCase):
     def test_reference_values(self) -> None:
         exact = ((-40, -2.28133, -0.38302), (0, -1.29970, -0.50000), (40, 0.28965, -0.38302))
-        found = solve([AxisReading(p * DEG, s * DEG, r * DEG, 0.1 * DEG) for p, s, r in exact])
+        solution = solve([AxisReading(p * DEG, s * DEG, r * DEG, 0.1 * DEG) for p, s, r in exact])
         for name, value, sd in (("second_axis", 0.800, 0.068), ("third_axis", 1.999, 0.110)):
-            self.assertAlmostEqual(found.axes[name].value_rad / DEG, value, delta=0.003)
-            self.assertAlmostEqual(found.axes[name].sd_rad / DEG, sd, delta=0.003)
-        self.assertEqual(found.undetermined, ("first_axis",))
-        self.assertAlmostEqual(found.axes["first_axis"].sd_rad, PRIOR_SD_RAD)
+            self.assertAlmostEqual(solution.axes[name].value_rad / DEG, value, delta=0.003)
+            self.assertAlmostEqual(solution.axes[name].sd_rad / DEG, sd, delta=0.003)
+        self.assertEqual(solution.undetermined, ("first_axis",))
+        self.assertAlmostEqual(solution.axes["first_axis"].sd_rad, PRIOR_SD_RAD)
 
     def test_what_was_put_in_comes_out_whatever_the_vise_does(self) -> None:
         generator = np.random.default_rng(4)
@@ -80,9 +80,9 @@ class Solving(unittest.TestCase):
             readings = [reading(p, axes, float(generator.uniform(-2, 2))) for p in (-38.0, -5.0, 6.0, 41.0)]
             rails = [reading(p, axes, float(generator.uniform(-2, 2)), rail=True) for p in (0.0, 3.0)]
             tight = [replace(r, sd_rad=1e-5 * DEG) for r in readings + rails]
-            found = solve(tight)
+            solution = solve(tight)
             for name, value in zip(AXES, axes):
-                self.assertAlmostEqual(found.axes[name].value_rad / DEG, value, places=5)
+                self.assertAlmostEqual(solution.axes[name].value_rad / DEG, value, places=5)
 
     def test_one_pitch_leaves_one_combination(self) -> None:
         level = solve([reading(0.0, (0.0, 0.8, 2.0))] * 4)
@@ -102,8 +102,8 @@ class Solving(unittest.TestCase):
         self.assertAlmostEqual(unproved.axes["third_axis"].sd_rad / DEG, math.hypot(0.110, 0.5), delta=0.005)
 
     def test_a_vise_nose_down_does_not_leak_into_the_second_axis(self) -> None:
-        found = solve([reading(p, (0.0, 0.0, 2.0)) for p in (-43.0, -3.0, 37.0)])
-        self.assertAlmostEqual(found.axes["second_axis"].value_rad / DEG, 0.0, delta=0.01)
+        solution = solve([reading(p, (0.0, 0.0, 2.0)) for p in (-43.0, -3.0, 37.0)])
+        self.assertAlmostEqual(solution.axes["second_axis"].value_rad / DEG, 0.0, delta=0.01)
 
     def test_a_flipped_sign_is_noticed_and_named(self) -> None:
         for index in range(4):
@@ -119,8 +119,8 @@ class Solving(unittest.TestCase):
         self.assertEqual(solve([reading(p, (0.0, 0.8, 2.0)) for p in (-40.0, 0.0, 40.0)]).slips, ())
 
     def test_nothing_read_is_nothing_known(self) -> None:
-        found = solve([])
-        self.assertEqual((found.undetermined, found.p_value), (AXES, None))
+        solution = solve([])
+        self.assertEqual((solution.undetermined, solution.p_value), (AXES, None))
 
     def test_what_cannot_be_read_is_refused(self) -> None:
         good = reading(0.0, (0.0, 0.0, 0.0))
@@ -137,17 +137,17 @@ class Costs(unittest.TestCase):
     def test_reference_values(self) -> None:
         for a2, a3, slope, distance, delta, cant, right, up, drop in COSTS:
             case = Case(distance, slope * DEG)
-            found = cost(RIG_A, a2 * DEG, a3 * DEG, [case])[0]
-            self.assertAlmostEqual(found.cant_rad / DEG, cant, places=4)
-            self.assertAlmostEqual(1000.0 * found.right_m, right, delta=0.02)
-            self.assertAlmostEqual(1000.0 * found.up_m, up, delta=0.01)
+            values = cost(RIG_A, a2 * DEG, a3 * DEG, [case])[0]
+            self.assertAlmostEqual(values.cant_rad / DEG, cant, places=4)
+            self.assertAlmostEqual(1000.0 * values.right_m, right, delta=0.02)
+            self.assertAlmostEqual(1000.0 * values.up_m, up, delta=0.01)
             self.assertAlmostEqual(fall(RIG_A, [case])[0], drop, delta=2e-4)
             self.assertAlmostEqual(false_cant(a2 * DEG, a3 * DEG, slope * DEG, delta * DEG) / DEG, cant, delta=2e-5)
 
     def test_a_true_sight_costs_nothing_and_a_mirrored_one_the_opposite(self) -> None:
         cases = [Case(d, s * DEG) for d in (20.0, 70.0) for s in (-35.0, 0.0, 35.0)]
-        for found in cost(RIG_B, 0.0, 0.0, cases):
-            self.assertAlmostEqual(found.right_m, 0.0, places=9)
+        for case in cost(RIG_B, 0.0, 0.0, cases):
+            self.assertAlmostEqual(case.right_m, 0.0, places=9)
         one, other = cost(RIG_B, 0.01, 0.02, cases), cost(RIG_B, -0.01, -0.02, cases)
         for a, b in zip(one, other):
             self.assertAlmostEqual(a.right_m, -b.right_m, places=9)

@@ -47,23 +47,23 @@ class Deciding(unittest.TestCase):
         self.assertEqual(self.act(*[0.245] * MOST_LOOKS).kind, TURN)
 
     def test_the_first_turn_is_a_small_test_the_way_the_card_says(self) -> None:
-        found = self.act(2.0, 2.05)
-        self.assertEqual((found.kind, found.because, found.turns), (TURN, "test_turn", -TEST_TURN))
+        act = self.act(2.0, 2.05)
+        self.assertEqual((act.kind, act.because, act.turns), (TURN, "test_turn", -TEST_TURN))
         reversed_card = AnglePerTurnPrior(USUAL_GAIN_RAD, 0.5, -1, USUAL_PLAY_RAD)
         self.assertEqual(self.act(2.0, 2.05, prior=reversed_card).turns, TEST_TURN)
         self.assertLess(abs(self.act(0.4, 0.41).turns), TEST_TURN)
 
     def test_then_by_the_gain_that_was_learned(self) -> None:
-        found = self.act(1.4, 1.4, turns=(turned(-0.25, -0.6),))
-        self.assertEqual(found.because, "by_gain")
-        self.assertAlmostEqual(found.turns, -1.4 / 2.4, delta=0.05)
-        self.assertAlmostEqual(found.move / DEG, -1.4, delta=0.15)
+        act = self.act(1.4, 1.4, turns=(turned(-0.25, -0.6),))
+        self.assertEqual(act.because, "by_gain")
+        self.assertAlmostEqual(act.turns, -1.4 / 2.4, delta=0.05)
+        self.assertAlmostEqual(act.move / DEG, -1.4, delta=0.15)
 
     def test_a_turn_that_moved_nothing_is_tested_again_larger(self) -> None:
-        found = self.act(
+        act = self.act(
             2.0, 2.0, turns=(turned(-0.1, 0.01),), prior=AnglePerTurnPrior(0.1 * DEG, 2.0, 1, USUAL_PLAY_RAD)
         )
-        self.assertEqual((found.because, round(found.turns * 24)), ("test_again", -5))
+        self.assertEqual((act.because, round(act.turns * 24)), ("test_again", -5))
 
     def test_a_knob_against_its_card_is_noticed(self) -> None:
         self.assertTrue(went_the_other_way([turned(-0.25, 0.6)], PRIOR))

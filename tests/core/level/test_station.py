@@ -82,7 +82,7 @@ class Order(unittest.TestCase):
             log.add(axis, 0.0)
             log.add(axis, 0.0)
         self.assertTrue(log.state.done)
-        self.assertAlmostEqual(log.state.axes["third"].found.value / DEG, -0.8 / math.sin(35 * DEG), delta=0.01)
+        self.assertAlmostEqual(log.state.axes["third"].as_found.value / DEG, -0.8 / math.sin(35 * DEG), delta=0.01)
 
     def test_turning_the_second_axis_makes_the_third_old(self) -> None:
         log = Log(levelled_card())
@@ -111,8 +111,8 @@ class Order(unittest.TestCase):
     def test_a_remounted_sight_makes_readings_old(self) -> None:
         log = Log(levelled_card())
         log.add("first", 0.0)
-        found = level_state(log.card, log.readings, log.entries, frozenset({2}))
-        self.assertEqual((found.old, found.readings, found.step), (1, (), "plumb"))
+        state = level_state(log.card, log.readings, log.entries, frozenset({2}))
+        self.assertEqual((state.old, state.readings, state.step), (1, (), "plumb"))
 
 
 class Refusals(unittest.TestCase):
@@ -266,10 +266,10 @@ class Costs(unittest.TestCase):
 
     def test_tolerance_at_the_target_becomes_degrees(self) -> None:
         card = levelled_card()
-        found = tolerances(card, RIG_A, 0.05)
-        self.assertEqual(set(found), set(AXES))
+        degrees = tolerances(card, RIG_A, 0.05)
+        self.assertEqual(set(degrees), set(AXES))
         for number, axis in enumerate(AXES):
-            off = [found[axis] if i == number else 0.0 for i in range(3)]
+            off = [degrees[axis] if i == number else 0.0 for i in range(3)]
             self.assertAlmostEqual(worst(sideways(card, RIG_A, *off)), 0.05 / math.sqrt(3.0), delta=0.001)
 
     def test_every_method_says_what_it_sees_and_what_it_does_not(self) -> None:

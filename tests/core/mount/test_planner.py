@@ -33,16 +33,16 @@ def card(**changes: object) -> RigCard:
 
 class Plans(unittest.TestCase):
     def test_the_reference_limits_at_the_top(self) -> None:
-        found = plan(card(), RIG_A, Place(0, 1, "top")).reach
-        self.assertEqual(found.binding, "clearance")
-        self.assertAlmostEqual(found.farthest_m, 80.419, delta=0.002)
-        self.assertAlmostEqual(found.limits["slider_travel"], 90.278, delta=0.002)
+        reach = plan(card(), RIG_A, Place(0, 1, "top")).reach
+        self.assertEqual(reach.binding, "clearance")
+        self.assertAlmostEqual(reach.farthest_m, 80.419, delta=0.002)
+        self.assertAlmostEqual(reach.limits["slider_travel"], 90.278, delta=0.002)
 
     def test_the_stack_and_the_tape_are_those_of_the_flight(self) -> None:
-        found = plan(card(), RIG_A, Place(0, 1, "top"))
-        self.assertAlmostEqual(found.pins_mm, 17.2548, places=3)
+        planned = plan(card(), RIG_A, Place(0, 1, "top"))
+        self.assertAlmostEqual(planned.pins_mm, 17.2548, places=3)
         drop = 1000.0 * (pin_height(RIG_A, 20.0) - pin_height(RIG_A, 78.0))
-        self.assertAlmostEqual(found.tape_mm, drop, places=3)
+        self.assertAlmostEqual(planned.tape_mm, drop, places=3)
         wheel = replace(SIGHT, tape=TapeSeat(length_mm=200.0, ratio=3.0))
         self.assertAlmostEqual(plan(card(sight=wheel), RIG_A, Place(0, 1, "top")).tape_mm, 3.0 * drop, places=3)
 
@@ -55,8 +55,8 @@ class Plans(unittest.TestCase):
         self.assertAlmostEqual(far.figures.eye_to_sight_m - near.figures.eye_to_sight_m, 0.024)
 
     def test_torque_is_the_arm_times_the_angle_at_the_target(self) -> None:
-        found = plan(card(), RIG_A, Place(0, 1, "top"))
-        self.assertAlmostEqual(found.torque_m, 0.17 * math.radians(1.0) * (0.82 + 78.0) / 0.82)
+        planned = plan(card(), RIG_A, Place(0, 1, "top"))
+        self.assertAlmostEqual(planned.torque_m, 0.17 * math.radians(1.0) * (0.82 + 78.0) / 0.82)
         self.assertIsNone(plan(card(mount=Mount(0, 1)), RIG_A, Place(0, 1, "top")).torque_m)
 
     def test_each_home_has_its_price(self) -> None:
@@ -69,8 +69,8 @@ class Plans(unittest.TestCase):
         self.assertEqual(limits, sorted(limits, reverse=True))
 
     def test_what_must_be_dialled_up_is_at_most_the_turnover(self) -> None:
-        found = plan(card(), RIG_A, Place(0, 1, "top")).wanted_above_mm
-        self.assertAlmostEqual(found, 1000.0 * (pin_height(RIG_A, 12.0) - pin_height(RIG_A, 20.0)), places=3)
+        wanted_above_mm = plan(card(), RIG_A, Place(0, 1, "top")).wanted_above_mm
+        self.assertAlmostEqual(wanted_above_mm, 1000.0 * (pin_height(RIG_A, 12.0) - pin_height(RIG_A, 20.0)), places=3)
         deep = replace(GOALS, distances_m=(5.0, 78.0))
         self.assertAlmostEqual(plan(card(goals=deep), RIG_A, Place(0, 1, "top")).wanted_above_mm, 2.5, delta=0.06)
 
@@ -78,18 +78,18 @@ class Plans(unittest.TestCase):
         low = card(mount=Mount(0, 1, pin_at_top_mm=60.0))
         self.assertFalse(plan(low, RIG_A, Place(0, 1, "top")).fits)
         higher = replace(SIGHT, holes_mm=(0.0, 30.0))
-        found = plan(replace(low, sight=higher), RIG_A, Place(1, 1, "top"))
-        self.assertTrue(found.fits)
+        planned = plan(replace(low, sight=higher), RIG_A, Place(1, 1, "top"))
+        self.assertTrue(planned.fits)
         self.assertEqual(plan_all(low, RIG_A).why, "home_beyond_travel")
 
     def test_the_housing_moves_as_far_as_its_gang_lets_it(self) -> None:
         at_home = 1000.0 * pin_height(RIG_A, 20.0)
-        found = plan(card(mount=Mount(0, 1, pin_at_top_mm=at_home + 8.0)), RIG_A, Place(0, 1, "top"))
-        self.assertAlmostEqual(found.above_home_mm, 3.0)
+        planned = plan(card(mount=Mount(0, 1, pin_at_top_mm=at_home + 8.0)), RIG_A, Place(0, 1, "top"))
+        self.assertAlmostEqual(planned.above_home_mm, 3.0)
 
     def test_a_sight_without_a_peep_has_no_picture(self) -> None:
-        found = plan(card(peep=PeepEntry("eye", 0.104)), RIG_A, Place(0, 1, "top"))
-        self.assertEqual((found.ringing_aperture_mm, found.peep_shift_mm, found.picture_part), (None, None, None))
+        planned = plan(card(peep=PeepEntry("eye", 0.104)), RIG_A, Place(0, 1, "top"))
+        self.assertEqual((planned.ringing_aperture_mm, planned.peep_shift_mm, planned.picture_part), (None, None, None))
 
 
 class Picture(unittest.TestCase):
@@ -99,27 +99,27 @@ class Picture(unittest.TestCase):
         self.assertAlmostEqual(peep_shift(0.045, 0.07, 0.82), 0.045 * 0.07 / 0.89)
 
     def test_the_housing_looks_a_little_lower_at_the_far_end(self) -> None:
-        found = plan(card(), RIG_A, Place(0, 1, "top"))
-        self.assertTrue(0.98 < found.picture_part < 1.0)
-        self.assertAlmostEqual(found.ringing_aperture_mm, 44.0 * 0.07 / 0.89, places=6)
-        self.assertAlmostEqual(found.peep_shift_mm, found.tape_mm * 0.07 / 0.89, places=6)
+        planned = plan(card(), RIG_A, Place(0, 1, "top"))
+        self.assertTrue(0.98 < planned.picture_part < 1.0)
+        self.assertAlmostEqual(planned.ringing_aperture_mm, 44.0 * 0.07 / 0.89, places=6)
+        self.assertAlmostEqual(planned.peep_shift_mm, planned.tape_mm * 0.07 / 0.89, places=6)
 
 
 class Best(unittest.TestCase):
     def test_the_finest_tape_that_reaches_both_ends(self) -> None:
-        found = plan_all(card(), RIG_A)
-        self.assertEqual(len(found.plans), 9)
-        reaching = [p for p in found.plans if p.far_enough(78.0) and p.near_enough]
-        self.assertEqual(found.best.tape_mm, max(p.tape_mm for p in reaching))
-        self.assertIn(found.why, ("finest_tape", "finest_that_reaches"))
-        self.assertNotEqual(found.best.place.home, "top")
+        ends = plan_all(card(), RIG_A)
+        self.assertEqual(len(ends.plans), 9)
+        reaching = [p for p in ends.plans if p.far_enough(78.0) and p.near_enough]
+        self.assertEqual(ends.best.tape_mm, max(p.tape_mm for p in reaching))
+        self.assertIn(ends.why, ("finest_tape", "finest_that_reaches"))
+        self.assertNotEqual(ends.best.place.home, "top")
 
     def test_when_nothing_reaches_the_farthest_is_taken_and_remedies_are_named(self) -> None:
         far = card(goals=replace(GOALS, farthest_m=95.0))
-        found = plan_all(far, RIG_A)
-        self.assertEqual(found.why, "farthest_of_all")
-        self.assertEqual(found.best.reach.farthest_m, max(p.reach.farthest_m for p in found.plans))
-        self.assertGreater(found.best.short_by_mm, 0.0)
+        named = plan_all(far, RIG_A)
+        self.assertEqual(named.why, "farthest_of_all")
+        self.assertEqual(named.best.reach.farthest_m, max(p.reach.farthest_m for p in named.plans))
+        self.assertGreater(named.best.short_by_mm, 0.0)
         bought = {r.code: r.reach_m for r in remedies(far, RIG_A, plan(far, RIG_A, Place(0, 2, "top")))}
         self.assertEqual(set(bought), {"lower_on_post", "faster_arrow", "higher_peep", "nearer_riser", "far_pin"})
         self.assertTrue(all(r is None or r > 77.0 for r in bought.values()))
@@ -130,21 +130,21 @@ class Best(unittest.TestCase):
 
     def test_every_kind_of_sight_can_be_planned(self) -> None:
         for kind in KINDS:
-            found = plan_all(card(sight=replace(SIGHT, kind=kind)), RIG_A)
-            homes = {p.place.home for p in found.plans}
+            planned = plan_all(card(sight=replace(SIGHT, kind=kind)), RIG_A)
+            homes = {p.place.home for p in planned.plans}
             self.assertEqual(homes, set(HOMES) if KINDS[kind].dialled else {"top"}, kind)
             if not KINDS[kind].dialled:
-                self.assertEqual(found.best.reach.binding, "lowest_pin")
-                self.assertLess(found.best.reach.farthest_m, 78.0)
+                self.assertEqual(planned.best.reach.binding, "lowest_pin")
+                self.assertLess(planned.best.reach.farthest_m, 78.0)
 
 
 class Taking(unittest.TestCase):
     def test_the_extension_moves_lever_and_arm(self) -> None:
-        found = take(card(), Place(1, 2, "reserve"))
-        self.assertAlmostEqual(found.eye_to_sight_m, 0.832)
-        self.assertAlmostEqual(found.mount.ahead_of_grip_m, 0.182)
-        self.assertEqual((found.mount.hole, found.mount.detent, found.mount.home), (1, 2, "reserve"))
-        self.assertEqual(take(found, Place(0, 1, "top")).eye_to_sight_m, 0.82)
+        arm = take(card(), Place(1, 2, "reserve"))
+        self.assertAlmostEqual(arm.eye_to_sight_m, 0.832)
+        self.assertAlmostEqual(arm.mount.ahead_of_grip_m, 0.182)
+        self.assertEqual((arm.mount.hole, arm.mount.detent, arm.mount.home), (1, 2, "reserve"))
+        self.assertEqual(take(arm, Place(0, 1, "top")).eye_to_sight_m, 0.82)
 
     def test_the_hole_moves_the_pin(self) -> None:
         measured = card(mount=Mount(0, 1, pin_at_top_mm=85.0))

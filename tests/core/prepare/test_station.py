@@ -21,17 +21,17 @@ def said(key: str, **what: object) -> BenchEntry:
 
 def passing() -> list[BenchEntry]:
     """A sheet on which everything passes."""
-    found = []
+    passings = []
     for check in CHECKS.values():
         if check.kind == "choice":
-            found.append(said(check.key, choice=next(o.key for o in check.options if o.verdict == PASS)))
+            passings.append(said(check.key, choice=next(o.key for o in check.options if o.verdict == PASS)))
         elif check.kind == "number":
-            found.append(said(check.key, number=200.0 if check.quantity == "count" else 0.0))
+            passings.append(said(check.key, number=200.0 if check.quantity == "count" else 0.0))
         elif check.kind in ("tear", "bare_shaft"):
-            found.append(said(check.key, number=20.0, points=((0.001, 0.0),)))
+            passings.append(said(check.key, number=20.0, points=((0.001, 0.0),)))
         elif check.kind == "walk_back":
-            found.append(said(check.key, points=PLUMB))
-    return found
+            passings.append(said(check.key, points=PLUMB))
+    return passings
 
 
 class Table(unittest.TestCase):
@@ -67,9 +67,9 @@ class Table(unittest.TestCase):
 class Gate(unittest.TestCase):
     def test_an_empty_sheet_is_shut_and_a_good_one_open(self) -> None:
         self.assertFalse(checklist_of(full_card(), []).gate_open)
-        found = checklist_of(full_card(), passing())
-        self.assertEqual([line.check.key for line in found.lines if line.verdict != PASS], [])
-        self.assertTrue(found.gate_open)
+        made = checklist_of(full_card(), passing())
+        self.assertEqual([line.check.key for line in made.lines if line.verdict != PASS], [])
+        self.assertTrue(made.gate_open)
 
     def test_each_required_line_can_shut_it(self) -> None:
         for check in CHECKS.values():
@@ -80,9 +80,9 @@ class Gate(unittest.TestCase):
 
     def test_notes_leave_it_open(self) -> None:
         worn = [*passing(), said("servings", choice="worn"), said("paper_tear", points=((0.008, 0.0),))]
-        found = checklist_of(full_card(), worn)
-        self.assertEqual((found.line("servings").verdict, found.line("paper_tear").verdict), (NOTE, NOTE))
-        self.assertTrue(found.gate_open)
+        made = checklist_of(full_card(), worn)
+        self.assertEqual((made.line("servings").verdict, made.line("paper_tear").verdict), (NOTE, NOTE))
+        self.assertTrue(made.gate_open)
 
     def test_a_written_reason_opens_it_until_the_tune_changes(self) -> None:
         override = said(OVERRIDE, note="rough sight-in before tuning, agreed with the archer")
@@ -93,9 +93,9 @@ class Gate(unittest.TestCase):
 
     def test_a_change_of_the_bow_makes_its_lines_old(self) -> None:
         holds = {result: frozenset({1, 2, 3}) for result in RESULTS} | {"timing": frozenset({3})}
-        found = checklist_of(full_card(), passing(), holds)
-        self.assertEqual([line.check.key for line in found.lines if line.verdict == OLD], ["cam_timing"])
-        self.assertEqual(found.open_lines[0].check.key, "cam_timing")
+        old = checklist_of(full_card(), passing(), holds)
+        self.assertEqual([line.check.key for line in old.lines if line.verdict == OLD], ["cam_timing"])
+        self.assertEqual(old.open_lines[0].check.key, "cam_timing")
 
     def test_the_card_answers_for_weight_and_margins(self) -> None:
         card = replace(full_card(), bow=Bow("", 60.0 * POUND_N, 0.700, 5.0 * 64.79891e-6 / POUND_N))
@@ -140,8 +140,8 @@ class Mounting(unittest.TestCase):
     def test_steps_stand_as_they_were_entered(self) -> None:
         card = full_card(sight=TEMPLATES["fixed_pins"])
         log = [BenchEntry("mount", "play", 2, NOON, choice="done"), BenchEntry("mount", "lock", 1, NOON, choice="done")]
-        found = {s.step.key: s.state for s in step_states(card, log, frozenset({2}))}
-        self.assertEqual((found["play"], found["lock"], found["coarse"]), ("done", "old", ""))
+        entereds = {s.step.key: s.state for s in step_states(card, log, frozenset({2}))}
+        self.assertEqual((entereds["play"], entereds["lock"], entereds["coarse"]), ("done", "old", ""))
 
     def test_a_knocked_rig_is_put_back_from_the_riser_outwards(self) -> None:
         marks = [WitnessMark(n, 1, joint, "") for n, joint in enumerate(("rest", "something else", "rail block"), 1)]

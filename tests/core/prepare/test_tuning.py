@@ -13,10 +13,10 @@ def follow(
     upright = {"nock_down": -1, "nock_up": 1} if kind == "paper_tear" else {"nock_down": 1, "nock_up": -1}
     for count in range(30):
         readings.append(TuneReading(point, after))
-        found = advise(kind, readings, handed, 20.0)
-        if found.good:
+        advice = advise(kind, readings, handed, 20.0)
+        if advice.good:
             return count
-        after = found.step
+        after = advice.step
         right, up = point
         if after in upright:
             up += gain * upright[after]
@@ -39,8 +39,8 @@ class OneStepAtATime(unittest.TestCase):
                             self.assertLessEqual(steps, 16, (kind, start, sign, handed))
 
     def test_grip_first(self) -> None:
-        found = advise("paper_tear", [TuneReading((0.02, 0.0))])
-        self.assertEqual((found.step, found.why), (GRIP, "first_grip"))
+        advice = advise("paper_tear", [TuneReading((0.02, 0.0))])
+        self.assertEqual((advice.step, advice.why), (GRIP, "first_grip"))
 
     def test_a_nock_that_tears_high_wants_a_lower_nocking_point(self) -> None:
         for kind, up, step in (
@@ -49,8 +49,8 @@ class OneStepAtATime(unittest.TestCase):
             ("bare_shaft", -0.2, "nock_down"),
             ("bare_shaft", 0.2, "nock_up"),
         ):
-            found = advise(kind, [TuneReading((0.0, up)), TuneReading((0.0, up), GRIP)], distance_m=20.0)
-            self.assertEqual((found.step, found.why), (step, "vertical"))
+            advice = advise(kind, [TuneReading((0.0, up)), TuneReading((0.0, up), GRIP)], distance_m=20.0)
+            self.assertEqual((advice.step, advice.why), (step, "vertical"))
 
     def test_the_first_sideways_step_is_a_trial_and_mirrors_with_the_hand(self) -> None:
         readings = [TuneReading((0.02, 0.0)), TuneReading((0.02, 0.0), GRIP)]
@@ -100,10 +100,10 @@ class WalkBack(unittest.TestCase):
         self.assertGreater(shapes.count("plumb"), 340)
 
     def test_the_lean_and_its_chance(self) -> None:
-        found = walk_back([(d, 0.01 * d) for d in self.distances])
-        self.assertAlmostEqual(np.tan(found.slant_rad), 0.01)
-        self.assertLess(found.slant_p, 1e-6)
-        self.assertEqual(len(found.fitted_m), 5)
+        walk = walk_back([(d, 0.01 * d) for d in self.distances])
+        self.assertAlmostEqual(np.tan(walk.slant_rad), 0.01)
+        self.assertLess(walk.slant_p, 1e-6)
+        self.assertEqual(len(walk.fitted_m), 5)
 
     def test_two_distances_are_not_enough(self) -> None:
         self.assertIsNone(walk_back([(10.0, 0.0), (30.0, 0.1), (30.0, 0.1)]).shape)

@@ -94,7 +94,7 @@ class Crowded(unittest.TestCase):
 
 class Seats(unittest.TestCase):
     def test_the_seat_that_takes_the_whole_tape_comes_first(self) -> None:
-        found = seats((-5.0, 10.0, 0.0), 50.0, 0.0, 47.7)
-        self.assertEqual([seat.begins_mm for seat in found], [0.0, -5.0, 10.0])
-        self.assertEqual([round(seat.missing_mm, 2) for seat in found], [0.0, 2.7, 10.0])
+        first = seats((-5.0, 10.0, 0.0), 50.0, 0.0, 47.7)
+        self.assertEqual([seat.begins_mm for seat in first], [0.0, -5.0, 10.0])
+        self.assertEqual([round(seat.missing_mm, 2) for seat in first], [0.0, 2.7, 10.0])
         self.assertEqual(seats((), 50.0, 0.0, 40.0), ())

@@ -59,8 +59,8 @@ class Spine(unittest.TestCase):
 
 class Sessions(unittest.TestCase):
     def test_draw_weight_and_mass_are_written_beside_a_new_session(self) -> None:
-        found = recorded(replace(BUILD, sessions=(ChronographSession((81.0, 81.2)),)), None, 270.0).sessions[0]
-        self.assertEqual((found.draw_weight_n, found.mass_kg), (270.0, BUILD.mass_kg()))
+        session = recorded(replace(BUILD, sessions=(ChronographSession((81.0, 81.2)),)), None, 270.0).sessions[0]
+        self.assertEqual((session.draw_weight_n, session.mass_kg), (270.0, BUILD.mass_kg()))
 
     def test_leaving_a_reading_out_measures_nothing_anew(self) -> None:
         kept = recorded(replace(BUILD, sessions=(ChronographSession((81.0, 81.2)),)), None, 270.0)
@@ -70,10 +70,10 @@ class Sessions(unittest.TestCase):
 
 class AtTheRest(unittest.TestCase):
     def test_shaft_and_collar_in_front_of_the_rest(self) -> None:
-        found = margins(BUILD, 0.700)
-        self.assertAlmostEqual(found.shaft_m, 0.024)
-        self.assertAlmostEqual(found.collar_m, 0.018)
-        self.assertEqual(found.short, ())
+        rest = margins(BUILD, 0.700)
+        self.assertAlmostEqual(rest.shaft_m, 0.024)
+        self.assertAlmostEqual(rest.collar_m, 0.018)
+        self.assertEqual(rest.short, ())
         self.assertEqual(margins(BUILD, 0.716).short, ("shaft", "collar"))
         self.assertEqual(margins(BUILD, None).short, ())
         self.assertIsNone(margins(replace(BUILD, components=()), 0.70).collar_m)

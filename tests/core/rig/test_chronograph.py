@@ -7,14 +7,14 @@ from cross_staff.core.rig.chronograph import ChronographSession, odd_reading, su
 
 class Readings(unittest.TestCase):
     def test_mean_spread_and_standard_error(self) -> None:
-        found = summary(ChronographSession((80.0, 81.0, 82.0)))
-        self.assertEqual((found.count, found.mean_mps, found.spread_mps), (3, 81.0, 1.0))
-        self.assertAlmostEqual(found.standard_error_mps, 1.0 / math.sqrt(3.0))
+        error = summary(ChronographSession((80.0, 81.0, 82.0)))
+        self.assertEqual((error.count, error.mean_mps, error.spread_mps), (3, 81.0, 1.0))
+        self.assertAlmostEqual(error.standard_error_mps, 1.0 / math.sqrt(3.0))
 
     def test_one_reading_has_no_spread(self) -> None:
-        found = summary(ChronographSession((81.0,)))
-        self.assertIsNone(found.spread_mps)
-        self.assertIsNone(found.odd)
+        spread = summary(ChronographSession((81.0,)))
+        self.assertIsNone(spread.spread_mps)
+        self.assertIsNone(spread.odd)
 
     def test_one_odd_reading_is_pointed_out_and_only_that(self) -> None:
         self.assertEqual(odd_reading(ChronographSession((82.1, 82.3, 79.6, 82.2, 82.0))), 2)

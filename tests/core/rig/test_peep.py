@@ -8,13 +8,13 @@ from cross_staff.core.rig.card import PeepEntry
 
 class PeepHeights(unittest.TestCase):
     def test_150_mm_along_the_string_is_only_about_95_mm_high(self) -> None:
-        found = peep.from_along_string(0.150, math.radians(39.0))
-        self.assertAlmostEqual(found.height_m, 0.0944, delta=5e-5)
-        self.assertAlmostEqual(found.ahead_of_nock_m, 0.1166, delta=5e-5)
+        from_along_string = peep.from_along_string(0.150, math.radians(39.0))
+        self.assertAlmostEqual(from_along_string.height_m, 0.0944, delta=5e-5)
+        self.assertAlmostEqual(from_along_string.ahead_of_nock_m, 0.1166, delta=5e-5)
 
     def test_the_sd_follows_length_and_angle(self) -> None:
-        found = peep.from_along_string(0.150, math.radians(39.0), 0.0, 0.003)
-        self.assertAlmostEqual(found.sd_m, 0.003 * math.sin(math.radians(39.0)))
+        from_along_string = peep.from_along_string(0.150, math.radians(39.0), 0.0, 0.003)
+        self.assertAlmostEqual(from_along_string.sd_m, 0.003 * math.sin(math.radians(39.0)))
         low, high = (peep.from_along_string(0.150, math.radians(39.0 + s)).height_m for s in (-1.5, 1.5))
         wide = peep.from_along_string(0.150, math.radians(39.0), math.radians(1.5), 0.0)
         self.assertAlmostEqual(wide.sd_m, (high - low) / 2.0, delta=1e-6)

@@ -61,17 +61,17 @@ class Controls(unittest.TestCase):
 
 
 class Faults(unittest.TestCase):
-    def found(self, model: SightModel) -> list[str]:
+    def rig(self, model: SightModel) -> list[str]:
         return [fault.field for fault in faults(model)]
 
     def test_what_cannot_be(self) -> None:
-        self.assertEqual(self.found(SightModel(housing=Housing(52.0, 44.0))), ["housing.inner_mm"])
-        self.assertEqual(self.found(SightModel(housing=Housing(44.0, 52.0, pin_room_mm=48.0))), ["housing.pin_room_mm"])
-        self.assertEqual(self.found(SightModel(extension_mm=(0.0, 12.0, 12.0))), ["extension_mm"])
-        self.assertEqual(self.found(SightModel(heads=("scope",), head_in_use="ring")), ["head_in_use"])
+        self.assertEqual(self.rig(SightModel(housing=Housing(52.0, 44.0))), ["housing.inner_mm"])
+        self.assertEqual(self.rig(SightModel(housing=Housing(44.0, 52.0, pin_room_mm=48.0))), ["housing.pin_room_mm"])
+        self.assertEqual(self.rig(SightModel(extension_mm=(0.0, 12.0, 12.0))), ["extension_mm"])
+        self.assertEqual(self.rig(SightModel(heads=("scope",), head_in_use="ring")), ["head_in_use"])
         wrong = Control("micro", "windage", 0.05, 20.0, 2.0, 10.0, 12.0, "up")
         self.assertEqual(
-            self.found(SightModel(controls=(wrong,))),
+            self.rig(SightModel(controls=(wrong,))),
             ["controls.0.position_mm", "controls.0.per_turn_mm", "controls.0.clockwise"],
         )
         self.assertIn("make 1 mm a turn", faults(SightModel(controls=(wrong,)))[1].message)
@@ -92,9 +92,9 @@ class Tools(unittest.TestCase):
                 stop,
             )
         )
-        found = tool_list(model)
-        self.assertEqual([(t.size, t.system) for t in found], [("2 mm", "metric")])
-        self.assertEqual(found[0].used_for, ("Second pair", "Third pair"))
+        touched = tool_list(model)
+        self.assertEqual([(t.size, t.system) for t in touched], [("2 mm", "metric")])
+        self.assertEqual(touched[0].used_for, ("Second pair", "Third pair"))
         self.assertEqual(tool_list(replace(model, screws=(stop,))), ())
 
 

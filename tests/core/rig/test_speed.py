@@ -22,13 +22,13 @@ class Measured(unittest.TestCase):
     def test_one_session_is_brought_back_to_the_sight(self) -> None:
         one = build(0.0272, ChronographSession((80.0, 80.4), distance_m=1.5, accuracy=0.004))
         back = math.exp(one.drag_per_m() * 1.5)
-        found = measured([one], 0)
-        self.assertAlmostEqual(found.speed_mps, 80.2 * back)
-        self.assertAlmostEqual(found.sd_mps, math.hypot(0.004 * 80.2, 0.2) * back)
+        sight = measured([one], 0)
+        self.assertAlmostEqual(sight.speed_mps, 80.2 * back)
+        self.assertAlmostEqual(sight.sd_mps, math.hypot(0.004 * 80.2, 0.2) * back)
 
     def test_a_single_reading_has_the_instrument_for_its_spread(self) -> None:
-        found = measured([build(0.0272, ChronographSession((80.0,), distance_m=0.0, accuracy=0.005))], 0)
-        self.assertAlmostEqual(found.sd_mps, math.sqrt(2.0) * 0.4)
+        spread = measured([build(0.0272, ChronographSession((80.0,), distance_m=0.0, accuracy=0.005))], 0)
+        self.assertAlmostEqual(spread.sd_mps, math.sqrt(2.0) * 0.4)
 
     def test_sessions_are_pooled_but_the_instrument_is_not(self) -> None:
         alike = measured([build(0.027, session(80.0), session(80.1))], 0)
@@ -43,37 +43,37 @@ class Measured(unittest.TestCase):
 
     def test_another_draw_weight_rescales_and_widens(self) -> None:
         then = session(80.0, draw_weight_n=250.0)
-        found = measured([build(0.027, then)], 0, 275.0)
-        self.assertAlmostEqual(found.speed_mps, 80.0 * math.sqrt(1.1))
-        self.assertGreater(found.sd_mps, measured([build(0.027, then)], 0, 250.0).sd_mps)
+        widens = measured([build(0.027, then)], 0, 275.0)
+        self.assertAlmostEqual(widens.speed_mps, 80.0 * math.sqrt(1.1))
+        self.assertGreater(widens.sd_mps, measured([build(0.027, then)], 0, 250.0).sd_mps)
 
 
 class Predicted(unittest.TestCase):
     def test_one_arrow_leaves_the_virtual_mass_to_its_prior(self) -> None:
         builds = [build(MASSES[0], session(84.0, 1e-6, accuracy=1e-6)), build(MASSES[1])]
-        found = predicted(builds, 1)
+        prior = predicted(builds, 1)
 
         def rescaled(virtual: float) -> float:
             return 84.0 * math.sqrt((MASSES[0] + virtual) / (MASSES[1] + virtual))
 
         low, high = (rescaled(PRIOR_VIRTUAL_MASS_KG * math.exp(s)) for s in (-0.01, 0.01))
-        self.assertAlmostEqual(found.speed_mps, rescaled(PRIOR_VIRTUAL_MASS_KG), places=3)
-        self.assertAlmostEqual(found.sd_mps, (high - low) / 0.02 * PRIOR_VIRTUAL_MASS_SD_LN, delta=0.02)
+        self.assertAlmostEqual(prior.speed_mps, rescaled(PRIOR_VIRTUAL_MASS_KG), places=3)
+        self.assertAlmostEqual(prior.sd_mps, (high - low) / 0.02 * PRIOR_VIRTUAL_MASS_SD_LN, delta=0.02)
 
     def test_two_arrows_measure_it(self) -> None:
         def speed(mass: float, virtual: float = 0.0055) -> float:
             return math.sqrt(2.0 * 105.0 / (mass + virtual))
 
         shot = [build(m, session(speed(m), 0.02, accuracy=1e-5)) for m in MASSES[:2]]
-        found = predicted([*shot, build(0.033)], 2)
-        self.assertAlmostEqual(found.speed_mps, speed(0.033), delta=3.0 * found.sd_mps)
-        self.assertLess(found.sd_mps, predicted([shot[0], build(0.033)], 1).sd_mps)
+        made = predicted([*shot, build(0.033)], 2)
+        self.assertAlmostEqual(made.speed_mps, speed(0.033), delta=3.0 * made.sd_mps)
+        self.assertLess(made.sd_mps, predicted([shot[0], build(0.033)], 1).sd_mps)
 
     def test_a_changed_arrow_is_predicted_from_what_it_was(self) -> None:
         then = session(84.0, mass_kg=0.0250)
         self.assertIsNone(measured([build(0.0266, then)], 0))
-        found = at_sight([build(0.0266, then)], 0)
-        self.assertLess(found.speed_mps, 83.0)
+        was = at_sight([build(0.0266, then)], 0)
+        self.assertLess(was.speed_mps, 83.0)
         self.assertAlmostEqual(at_sight([build(0.0250, then)], 0).speed_mps, 84.0)
 
     def test_without_a_mass_nothing_is_said(self) -> None:

@@ -78,13 +78,13 @@ class Table(unittest.TestCase):
         self.assertLessEqual({r for c in CAUSES.values() for r in c.makes_stale}, set(RESULTS))
 
     def test_every_row_is_noticed_on_the_card_or_can_be_reported(self) -> None:
-        noticed = {key for _, found in NOTICED for key in found}
+        noticed = {key for _, noticed_by in NOTICED for key in noticed_by}
         self.assertEqual(noticed | {cause.key for cause in REPORTED}, set(CAUSES))
 
     def test_what_a_change_of_the_card_calls_up(self) -> None:
-        for new, found in NOTICED:
+        for new, noticed_by in NOTICED:
             with self.subTest([c.path for c in changes(OLD, new)]):
-                self.assertEqual(keys(OLD, new), found)
+                self.assertEqual(keys(OLD, new), noticed_by)
 
     def test_what_was_reported_comes_in_the_tables_order(self) -> None:
         self.assertEqual(keys(OLD, OLD, "strings", "rest"), ("rest", "strings"))
@@ -122,8 +122,8 @@ class Holding(unittest.TestCase):
 
 class Changes(unittest.TestCase):
     def test_they_name_their_path(self) -> None:
-        found = changes(full_card(), full_card(goals=Goals(17.0, 78.0, 0.25, 0.10, 38.0)))
-        self.assertEqual([(c.path, c.old, c.new) for c in found], [("goals.farthest_m", 95.0, 78.0)])
+        path = changes(full_card(), full_card(goals=Goals(17.0, 78.0, 0.25, 0.10, 38.0)))
+        self.assertEqual([(c.path, c.old, c.new) for c in path], [("goals.farthest_m", 95.0, 78.0)])
 
     def test_rows_are_told_apart_while_their_number_stays(self) -> None:
         sight = replace(OLD.sight, controls=(Control("wheel"), Control("micro", "windage")))

@@ -18,9 +18,9 @@ SIGHTED = tuple(end(n + 1, d, pin=n) for n, d in enumerate(PINS_M))
 class OtherPin(unittest.TestCase):
     def test_an_offset_that_equals_a_pin_gap_is_asked_about(self) -> None:
         wrong = end(9, 38.0, up_m=hits(0.0, 26.0, 38.0), pin=2)  # shot with pin 2, noted for pin 3
-        found = other_pin(believed(exact_card(), range_log(*SIGHTED, wrong)))
-        assert found
-        self.assertEqual((found.end.key, found.pin), ("e9", 1))
+        about = other_pin(believed(exact_card(), range_log(*SIGHTED, wrong)))
+        assert about
+        self.assertEqual((about.end.key, about.pin), ("e9", 1))
 
     def test_once_answered_it_is_not_asked_again(self) -> None:
         wrong = end(9, 38.0, up_m=hits(0.0, 26.0, 38.0), pin=2, asked=True)
@@ -45,23 +45,23 @@ class AfterAMovement(unittest.TestCase):
         self.assertIsNone(self.end_after(0.1))
 
     def test_the_other_way_is_noticed(self) -> None:
-        found = self.end_after(6.0)
-        assert found
-        self.assertEqual((found.drive, found.other_way), ("Housing, up and down", True))
+        end_after = self.end_after(6.0)
+        assert end_after
+        self.assertEqual((end_after.drive, end_after.other_way), ("Housing, up and down", True))
 
     def test_another_surprise_is_not_called_the_other_way(self) -> None:
-        found = self.end_after(-4.0)
-        assert found
-        self.assertFalse(found.other_way)
+        end_after = self.end_after(-4.0)
+        assert end_after
+        self.assertFalse(end_after.other_way)
 
     def test_only_the_first_end_after_it(self) -> None:
         card, first, far = exact_card(), end(1, 17.0), 17.82 / 0.82
         checked = tuple(replace(control, checked=True) for control in card.sight.controls)
         card = replace(card, sight=replace(card.sight, controls=checked))
         move = moved(2, "Windage micro", "windage", 40.0, "click")
-        found = surprise(believed(card, range_log(first, move, end(3, 17.0, right_m=2e-3 * far))))
-        assert found
-        self.assertTrue(found.other_way)
+        made = surprise(believed(card, range_log(first, move, end(3, 17.0, right_m=2e-3 * far))))
+        assert made
+        self.assertTrue(made.other_way)
         later = believed(card, range_log(first, move, end(3, 17.0, right_m=2e-3 * far), end(4, 17.0)))
         self.assertIsNone(surprise(later))
 
@@ -81,10 +81,10 @@ class Trend(unittest.TestCase):
         return believed(exact_card(), range_log(*rows))
 
     def test_a_sideways_trend_is_no_windage_setting(self) -> None:
-        found = sideways_trend(self.ends(0.07))
-        assert found
-        self.assertGreater(found.mrad, 2.0 * found.sd_mrad)
-        self.assertEqual((found.near_m, found.far_m), (17.0, 38.0))
+        setting = sideways_trend(self.ends(0.07))
+        assert setting
+        self.assertGreater(setting.mrad, 2.0 * setting.sd_mrad)
+        self.assertEqual((setting.near_m, setting.far_m), (17.0, 38.0))
 
     def test_none_is_none(self) -> None:
         self.assertIsNone(sideways_trend(self.ends(0.0)))
@@ -112,9 +112,9 @@ class TapeDay(unittest.TestCase):
         self.assertEqual((self.day(3.0).verdict, self.day(3.0).because), (NO, "much_wider"))
 
     def test_the_chance_is_that_of_the_f_test(self) -> None:
-        found = self.day(1.25)
-        assert found.ratio and found.p_value
-        self.assertAlmostEqual(found.p_value, stats.f.sf(found.ratio**2, 10, 40), 9)
+        day = self.day(1.25)
+        assert day.ratio and day.p_value
+        self.assertAlmostEqual(day.p_value, stats.f.sf(day.ratio**2, 10, 40), 9)
 
     def test_the_wind_has_a_word_in_it(self) -> None:
         self.assertEqual(self.day(0.8, wind=4.0).because, "windy")
@@ -128,5 +128,5 @@ class TapeDay(unittest.TestCase):
     def test_without_any_history_nothing_speaks_against_it(self) -> None:
         card = exact_card(goals=replace(GOALS, group_size_m=None))
         session = RangeSession(1, 1, NOON)
-        found = tape_day(believed(card, range_log(end(1, 17.0), session=session)), session)
-        self.assertEqual((found.verdict, found.because, found.p_value), (GO, "no_history", None))
+        made = tape_day(believed(card, range_log(end(1, 17.0), session=session)), session)
+        self.assertEqual((made.verdict, made.because, made.p_value), (GO, "no_history", None))

@@ -24,11 +24,11 @@ TARGET = TEMPLATES["target_scope"]
 
 class Listed(unittest.TestCase):
     def test_controls_and_screws_make_one_list(self) -> None:
-        found = {drive.moves: drive for drive in range_controls(MULTI)}
-        self.assertEqual(set(found), {"elevation", "gang_elevation", "gang_windage", "windage", "pin"})
-        self.assertEqual((found["windage"].unit, found["windage"].per_unit_mm), (CLICK, 0.05))
-        self.assertEqual((found["pin"].unit, found["pin"].unlock), (MM, "Pin screw: a turn"))
-        self.assertEqual(found["elevation"].unlock, "Slide lock")
+        lists = {drive.moves: drive for drive in range_controls(MULTI)}
+        self.assertEqual(set(lists), {"elevation", "gang_elevation", "gang_windage", "windage", "pin"})
+        self.assertEqual((lists["windage"].unit, lists["windage"].per_unit_mm), (CLICK, 0.05))
+        self.assertEqual((lists["pin"].unit, lists["pin"].unlock), (MM, "Pin screw: a turn"))
+        self.assertEqual(lists["elevation"].unlock, "Slide lock")
 
     def test_every_kind_has_a_way_sideways(self) -> None:
         for kind, model in TEMPLATES.items():
@@ -55,9 +55,9 @@ class Listed(unittest.TestCase):
 
 class Chosen(unittest.TestCase):
     def test_coarse_before_fine_micro_last(self) -> None:
-        found = range_controls(TARGET)
-        self.assertEqual(choose_sideways(found, 7.0).moves, "coarse")  # type: ignore[union-attr]
-        self.assertEqual(choose_sideways(found, 0.3).moves, "windage")  # type: ignore[union-attr]
+        last = range_controls(TARGET)
+        self.assertEqual(choose_sideways(last, 7.0).moves, "coarse")  # type: ignore[union-attr]
+        self.assertEqual(choose_sideways(last, 0.3).moves, "windage")  # type: ignore[union-attr]
         multi = range_controls(MULTI)
         self.assertEqual(choose_sideways(multi, -3.1).moves, "gang_windage")  # type: ignore[union-attr]
         self.assertEqual(choose_sideways(multi, 2.4).moves, "windage")  # type: ignore[union-attr]

@@ -25,9 +25,9 @@ class SpreadOfAnArcher(unittest.TestCase):
         ends = [
             end(n, d, shots=drawn(generator, 0.1, 0.2, 1.3e-3 * d, 6)) for n, d in enumerate((17.0, 38.0, 61.0) * 20)
         ]
-        found = pooled_dispersion(card, ends)
-        self.assertAlmostEqual(found.mrad, 1.3, 1)
-        self.assertEqual((found.freedom, found.known), (None, True))
+        together = pooled_dispersion(card, ends)
+        self.assertAlmostEqual(together.mrad, 1.3, 1)
+        self.assertEqual((together.freedom, together.known), (None, True))
 
     def test_the_card_s_usual_group_is_counted_in(self) -> None:
         card = ranged_card()
@@ -93,9 +93,9 @@ class Heights(unittest.TestCase):
         """Half a metre off at 38 m: the straight lever would be a third of a millimetre wrong."""
         card = exact_card()
         log = range_log(end(1, 38.0, up_m=hits(-11.0, 38.0, 38.0), pin=2))
-        found = believed(card, log).to_go_mm(log.ends[0], 2)
-        assert found
-        self.assertAlmostEqual(found[0], 11.0, delta=0.05)
+        to_go_mm = believed(card, log).to_go_mm(log.ends[0], 2)
+        assert to_go_mm
+        self.assertAlmostEqual(to_go_mm[0], 11.0, delta=0.05)
 
     def test_moving_the_housing_moves_every_pin_moving_one_only_that(self) -> None:
         card = exact_card()
@@ -140,10 +140,10 @@ class IntoTheTape(unittest.TestCase):
         card = exact_card("single_pin_slider")
         far = 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, 61.0))
         log = range_log(end(1, 17.0, dial_mm=10.0), end(2, 61.0, up_m=hits(1.0, 61.0, 61.0), dial_mm=10.0 + far - 1.0))
-        found = evaluate(card, end_entries(card, log))
-        self.assertEqual([row.entry.from_range for row in found.used], [True, True])
-        assert found.fit is not None
-        self.assertAlmostEqual(found.fit.tape([61.0])[0].mark_mm or 0, 10.0 + far, delta=0.3)
+        evaluation = evaluate(card, end_entries(card, log))
+        self.assertEqual([row.entry.from_range for row in evaluation.used], [True, True])
+        assert evaluation.fit is not None
+        self.assertAlmostEqual(evaluation.fit.tape([61.0])[0].mark_mm or 0, 10.0 + far, delta=0.3)
 
     def test_an_end_before_the_housing_moved_is_brought_to_now(self) -> None:
         card = exact_card("multi_pin_slider")
@@ -167,8 +167,8 @@ class IntoTheTape(unittest.TestCase):
         self.assertEqual(dialled_pin(card, log.chosen), 2)
         far, near = end_entries(card, log)
         self.assertEqual([(far.pin, far.mark_mm), (near.pin, near.mark_mm)], [(2, 0.0), (0, 0.0)])
-        found = evaluate(card, (far, near), pins=pins_of(card, log.chosen))
-        self.assertAlmostEqual(found.tape_home_m or 0.0, 38.0, delta=0.3)  # where the far pin's tape begins
+        evaluation = evaluate(card, (far, near), pins=pins_of(card, log.chosen))
+        self.assertAlmostEqual(evaluation.tape_home_m or 0.0, 38.0, delta=0.3)  # where the far pin's tape begins
         mark = believed(card, log).fitted_mark(38.0)
         assert mark
         self.assertAlmostEqual(mark[0], 0.0, delta=0.1)

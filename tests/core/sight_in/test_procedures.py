@@ -37,12 +37,12 @@ class Whole(unittest.TestCase):
             asked = KINDS[kind].questions
             for chosen in product(*([school.key for school in q.schools] for q in asked)):
                 card = card_of(kind)
-                found = steps(card, answers(card, dict(zip((q.key for q in asked), chosen))))
-                keys = [step.key for step in found]
+                made = steps(card, answers(card, dict(zip((q.key for q in asked), chosen))))
+                keys = [step.key for step in made]
                 self.assertEqual(len(keys), len(set(keys)), (kind, chosen))
-                self.assertEqual(sum(step.kind == SETTLE for step in found), 1)
+                self.assertEqual(sum(step.kind == SETTLE for step in made), 1)
                 known = {step.key for every in KINDS.values() for step in every.procedure}
-                for place, step in enumerate(found):
+                for place, step in enumerate(made):
                     for need in step.needs:
                         later = [k for k in keys[place + 1 :] if k == need]
                         self.assertEqual(later, [], (kind, chosen, step.key, need))

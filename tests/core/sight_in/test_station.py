@@ -26,8 +26,8 @@ START = said("step:face", "step:stop_up", "step:stack", "step:stop_room")
 class First(unittest.TestCase):
     def test_without_a_complete_card_it_says_so(self) -> None:
         card = full_card(eye_to_sight_m=None, goals=GOALS)
-        found = judged(card, range_log(end(1, 17.0)))
-        self.assertEqual((found.act.kind, found.act.because, found.steps), (CARD, "eye_to_sight", ()))
+        made = judged(card, range_log(end(1, 17.0)))
+        self.assertEqual((made.act.kind, made.act.because, made.steps), (CARD, "eye_to_sight", ()))
 
     def test_the_face_comes_first_then_well_inside_ten_metres(self) -> None:
         card = exact_card()
@@ -94,12 +94,12 @@ class Moves(unittest.TestCase):
         ends = [end(1, 17.0, right_m=2.5e-3 * far), end(2, 17.0, right_m=2.5e-3 * far)]
         log = range_log(*ends, moved(3, "Windage micro", "windage", 20.0, "click"),
                         *(end(n, 17.0, right_m=0.9e-3 * far) for n in (4, 5)), entries=START)  # fmt: skip
-        found = judged(card, log)
-        assert found.estimate
-        drive = found.estimate.drive("windage")
+        group = judged(card, log)
+        assert group.estimate
+        drive = group.estimate.drive("windage")
         assert drive
-        self.assertAlmostEqual(found.estimate.travel_per_unit(drive)[0], 0.08, delta=0.012)
-        self.assertAlmostEqual(found.act.moves[0].amount, 0.9 / 0.08, delta=3.0)
+        self.assertAlmostEqual(group.estimate.travel_per_unit(drive)[0], 0.08, delta=0.012)
+        self.assertAlmostEqual(group.act.moves[0].amount, 0.9 / 0.08, delta=3.0)
 
 
 class Ladder(unittest.TestCase):
@@ -128,25 +128,25 @@ class Ladder(unittest.TestCase):
 
 class Order(unittest.TestCase):
     def test_another_step_may_be_looked_at_and_says_what_it_lacks(self) -> None:
-        found = judged(exact_card(), range_log(entries=START), "each_2")
-        self.assertEqual(found.act.step and found.act.step.key, "each_2")
-        state = next(s for s in found.steps if s.step.key == "each_2")
+        lacks = judged(exact_card(), range_log(entries=START), "each_2")
+        self.assertEqual(lacks.act.step and lacks.act.step.key, "each_2")
+        state = next(s for s in lacks.steps if s.step.key == "each_2")
         self.assertEqual(state.missing, ("home", "place"))
 
     def test_a_skipped_step_is_confirmed_and_not_done(self) -> None:
-        found = judged(exact_card(), range_log(entries=(*START, *said("step:close", choice="skipped"))))
-        state = {s.step.key: s.state for s in found.steps}
+        done = judged(exact_card(), range_log(entries=(*START, *said("step:close", choice="skipped"))))
+        state = {s.step.key: s.state for s in done.steps}
         self.assertEqual((state["face"], state["close"]), ("done", "skipped"))
 
     def test_a_staged_finish(self) -> None:
         log = range_log(
             end(1, 17.0), moved(2, "pin", "pin", 0.0, pin=1, placed=True), end(3, 26.0, pin=1), entries=START
         )
-        found = judged(exact_card(), log)
-        self.assertEqual(found.usable_to_m(), 26.0)
-        self.assertEqual((found.act.kind, found.act.aim and found.act.aim.pin), (PLACE, 2))
+        finish = judged(exact_card(), log)
+        self.assertEqual(finish.usable_to_m(), 26.0)
+        self.assertEqual((finish.act.kind, finish.act.aim and finish.act.aim.pin), (PLACE, 2))
         self.assertAlmostEqual(
-            found.act.place_mm or 0, 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, 38.0)), delta=0.4
+            finish.act.place_mm or 0, 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, 38.0)), delta=0.4
         )
 
     def test_everything_said_is_done(self) -> None:
@@ -201,10 +201,10 @@ class Stack(unittest.TestCase):
         card = exact_card(goals=replace(GOALS, pin_distances_m=(17.0, 38.0, 90.0, 120.0)))
         estimate = judged(card, range_log()).estimate
         assert estimate
-        found = stack(card, estimate.fit, estimate.distances)
-        self.assertEqual([p.ranged_m for p in found.beyond], [90.0, 120.0])
-        self.assertEqual(found.farthest_that_fits_m, 38.0)
-        self.assertAlmostEqual(found.top_above_middle_mm or 0, (found.pins[1].below_mm or 0) / 2)
+        foreseen = stack(card, estimate.fit, estimate.distances)
+        self.assertEqual([p.ranged_m for p in foreseen.beyond], [90.0, 120.0])
+        self.assertEqual(foreseen.farthest_that_fits_m, 38.0)
+        self.assertAlmostEqual(foreseen.top_above_middle_mm or 0, (foreseen.pins[1].below_mm or 0) / 2)
 
     def test_places_are_the_flight_s(self) -> None:
         """PHYSICS: pins 20/35/50 stand 0, 7.9681 and 17.2548 mm below the first."""
@@ -213,13 +213,13 @@ class Stack(unittest.TestCase):
         estimate = judged(card, range_log()).estimate
         assert estimate
         places = [p.below_mm or 0 for p in stack(card, estimate.fit, estimate.distances).pins]
-        for found, true in zip(places, (0.0, 7.9681, 17.2548)):
-            self.assertAlmostEqual(found, true, delta=0.02 * true + 1e-9)
+        for shown, true in zip(places, (0.0, 7.9681, 17.2548)):
+            self.assertAlmostEqual(shown, true, delta=0.02 * true + 1e-9)
 
     def test_out_of_reach_has_no_place(self) -> None:
         card = exact_card(goals=replace(GOALS, pin_distances_m=(17.0, 1500.0)))
-        found = stack(card, judged(card, range_log()).estimate.fit, (17.0, 1500.0))  # type: ignore[union-attr]
-        self.assertIsNone(found.pins[1].below_mm)
+        place = stack(card, judged(card, range_log()).estimate.fit, (17.0, 1500.0))  # type: ignore[union-attr]
+        self.assertIsNone(place.pins[1].below_mm)
 
 
 class Radius(unittest.TestCase):
@@ -231,8 +231,8 @@ class Radius(unittest.TestCase):
     def test_old_ends_are_told(self) -> None:
         card = ranged_card()
         log = range_log(end(1, 17.0))
-        found = sight_in(card, log, evaluate(card, end_entries(card, log)), {"home": frozenset({2})})
-        self.assertEqual((found.old_ends, found.shot_now, found.shot), (1, False, True))
+        state = sight_in(card, log, evaluate(card, end_entries(card, log)), {"home": frozenset({2})})
+        self.assertEqual((state.old_ends, state.shot_now, state.shot), (1, False, True))
 
 
 class AnyRig(unittest.TestCase):
@@ -249,14 +249,14 @@ class AnyRig(unittest.TestCase):
                     placed = moved(4, "pin", "pin", 0.0, pin=1, placed=True)
                     for log in (range_log(*shot, placed, entries=START),):
                         with self.subTest(kind=kind, fps=fps, pins=pins):
-                            found = judged(card, log)
-                            self.assertTrue(found.act.kind)
-                            for at in found.aims:
+                            made = judged(card, log)
+                            self.assertTrue(made.act.kind)
+                            for at in made.aims:
                                 self.assertTrue(all(map(math.isfinite, (*at.standing.offset, *at.standing.sd))))
 
     def test_after_a_change_the_steps_are_open_again(self) -> None:
         card = exact_card()
         placed, now = moved(2, "pin", "pin", 0.0, pin=1, placed=True), frozenset({2})
         log = range_log(end(1, 17.0), placed, end(3, 26.0, pin=1), entries=START)
-        found = sight_in(card, log, evaluate(card, end_entries(card, log)), {"home": now, "windage": now})
-        self.assertEqual([s.step.key for s in found.steps if s.state], [])
+        state = sight_in(card, log, evaluate(card, end_entries(card, log)), {"home": now, "windage": now})
+        self.assertEqual([s.step.key for s in state.steps if s.state], [])

@@ -12,25 +12,25 @@ STILL = AimStanding((0.0, 0.0), (0.2, 0.2), None, 0.8, 6, True)
 
 class Rough(unittest.TestCase):
     def test_the_first_arrows(self) -> None:
-        found = verdict_on(ROUGH, replace(STILL, sd=(40.0, 40.0), arrows=0))
-        self.assertEqual((found.kind, found.because, found.more), (SHOOT_MORE, "first", 2))
+        arrows = verdict_on(ROUGH, replace(STILL, sd=(40.0, 40.0), arrows=0))
+        self.assertEqual((arrows.kind, arrows.because, arrows.more), (SHOOT_MORE, "first", 2))
 
     def test_a_rough_error_is_taken_out_at_once(self) -> None:
-        found = verdict_on(ROUGH, replace(STILL, offset=(1.0, -9.8), sd=(0.5, 0.5), arrows=2))
-        self.assertEqual((found.kind, found.move), (ADJUST, (False, True)))
+        once = verdict_on(ROUGH, replace(STILL, offset=(1.0, -9.8), sd=(0.5, 0.5), arrows=2))
+        self.assertEqual((once.kind, once.move), (ADJUST, (False, True)))
 
     def test_near_enough_to_step_back(self) -> None:
         self.assertTrue(verdict_on(ROUGH, replace(STILL, offset=(2.0, -3.0), sd=(0.5, 0.6), arrows=2)).there)
 
     def test_unsure_asks_for_more(self) -> None:
-        found = verdict_on(ROUGH, replace(STILL, offset=(1.0, 0.0), sd=(4.0, 0.5), arrows=1))
-        self.assertEqual((found.kind, found.because), (SHOOT_MORE, "rough_unsure"))
+        more = verdict_on(ROUGH, replace(STILL, offset=(1.0, 0.0), sd=(4.0, 0.5), arrows=1))
+        self.assertEqual((more.kind, more.because), (SHOOT_MORE, "rough_unsure"))
 
 
 class Ready(unittest.TestCase):
     def test_beyond_chance_is_moved(self) -> None:
-        found = verdict_on(READY, replace(STILL, offset=(0.5, 0.1)))
-        self.assertEqual((found.kind, found.move, found.beyond), (ADJUST, (True, False), (True, False)))
+        moved = verdict_on(READY, replace(STILL, offset=(0.5, 0.1)))
+        self.assertEqual((moved.kind, moved.move, moved.beyond), (ADJUST, (True, False), (True, False)))
 
     def test_few_arrows_with_a_wide_quantile_are_not(self) -> None:
         at = replace(STILL, offset=(0.5, 0.1), freedom=2.0)
@@ -40,27 +40,27 @@ class Ready(unittest.TestCase):
         self.assertTrue(verdict_on(READY, replace(STILL, offset=(0.5, 0.0), step=(1.2, 0.05))).there)
 
     def test_six_are_wanted(self) -> None:
-        found = verdict_on(READY, replace(STILL, arrows=4))
-        self.assertEqual((found.kind, found.because, found.more), (SHOOT_MORE, "too_few", 2))
+        wanted = verdict_on(READY, replace(STILL, arrows=4))
+        self.assertEqual((wanted.kind, wanted.because, wanted.more), (SHOOT_MORE, "too_few", 2))
 
     def test_stay_when_the_group_says_stay(self) -> None:
-        found = verdict_on(READY, replace(STILL, within_circle=False, arrows=12))
-        self.assertEqual((found.kind, found.because), (SHOOT_MORE, "not_within_circle"))
+        stay = verdict_on(READY, replace(STILL, within_circle=False, arrows=12))
+        self.assertEqual((stay.kind, stay.because), (SHOOT_MORE, "not_within_circle"))
 
     def test_nothing_is_known_of_the_spread(self) -> None:
-        found = verdict_on(READY, replace(STILL, offset=(5.0, 0.0), arrows=2, spread_known=False))
-        self.assertEqual((found.kind, found.more), (NOT_YET_KNOWN, 1))
+        spread = verdict_on(READY, replace(STILL, offset=(5.0, 0.0), arrows=2, spread_known=False))
+        self.assertEqual((spread.kind, spread.more), (NOT_YET_KNOWN, 1))
 
 
 class Sure(unittest.TestCase):
     def test_settled_when_surely_within_a_third(self) -> None:
-        found = verdict_on(SURE, replace(STILL, sd=(0.08, 0.08), arrows=80))
-        self.assertTrue(found.there)
-        self.assertGreater(found.surely, SURELY)
+        third = verdict_on(SURE, replace(STILL, sd=(0.08, 0.08), arrows=80))
+        self.assertTrue(third.there)
+        self.assertGreater(third.surely, SURELY)
 
     def test_a_last_trim_when_that_makes_it_sure(self) -> None:
-        found = verdict_on(SURE, replace(STILL, offset=(0.14, 0.0), sd=(0.08, 0.08), arrows=80, noise=(0.02, 0.02)))
-        self.assertEqual((found.kind, found.because, found.move), (ADJUST, "trim", (True, False)))
+        sure = verdict_on(SURE, replace(STILL, offset=(0.14, 0.0), sd=(0.08, 0.08), arrows=80, noise=(0.02, 0.02)))
+        self.assertEqual((sure.kind, sure.because, sure.move), (ADJUST, "trim", (True, False)))
 
     def test_a_blunt_hand_is_not_asked_to_trim_what_it_cannot(self) -> None:
         at = replace(STILL, offset=(0.05, 0.0), sd=(0.12, 0.12), arrows=40, noise=(0.3, 0.3))
@@ -74,5 +74,5 @@ class Sure(unittest.TestCase):
             self.assertEqual(inside((0, 0), (sd[0], sd[1]), at.spread / 3) >= SURELY, enough)
 
     def test_an_end_is_never_less_than_three(self) -> None:
-        found = verdict_on(SURE, replace(STILL, offset=(0.0, 0.0), sd=(0.102, 0.101), arrows=60))
-        self.assertEqual((found.kind, found.more), (SHOOT_MORE, 3))
+        three = verdict_on(SURE, replace(STILL, offset=(0.0, 0.0), sd=(0.102, 0.101), arrows=60))
+        self.assertEqual((three.kind, three.more), (SHOOT_MORE, 3))

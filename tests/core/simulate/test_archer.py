@@ -31,24 +31,24 @@ class Orders(unittest.TestCase):
         cls.chased = {kind: chased[n * CHASERS : (n + 1) * CHASERS] for n, kind in enumerate(KINDS)}
 
     def test_every_kind_is_finished_in_one_season_s_arrows(self) -> None:
-        for kind, found in self.orders.items():
-            self.assertGreaterEqual(sum(each.done for each in found), 9, kind)
+        for kind, outcomes in self.orders.items():
+            self.assertGreaterEqual(sum(each.done for each in outcomes), 9, kind)
 
     def test_the_true_middle_is_within_a_third_of_the_spread(self) -> None:
-        off = np.array([v for found in self.orders.values() for each in found for v in each.off.values()])
+        off = np.array([v for value in self.orders.values() for each in value for v in each.off.values()])
         self.assertGreaterEqual(np.mean(off <= SMALL_PART), 0.95)
-        for kind, found in self.orders.items():
-            middle = np.mean([np.mean(list(each.off.values())) <= SMALL_PART for each in found])
+        for kind, value in self.orders.items():
+            middle = np.mean([np.mean(list(each.off.values())) <= SMALL_PART for each in value])
             self.assertGreaterEqual(middle, 0.9, kind)
 
     def test_chasing_is_not_settled_with_as_many_arrows_and_ends_farther_off(self) -> None:
-        for kind, found in self.chased.items():
+        for kind, outcomes in self.chased.items():
             orders = self.orders[kind][:CHASERS]
-            self.assertEqual([each.done for each in found], [False] * CHASERS, kind)
-            self.assertGreaterEqual(min(c.arrows - o.arrows for c, o in zip(found, orders)), 0)
-            ours, theirs = (np.mean([np.mean(list(e.off.values())) for e in each]) for each in (orders, found))
+            self.assertEqual([each.done for each in outcomes], [False] * CHASERS, kind)
+            self.assertGreaterEqual(min(c.arrows - o.arrows for c, o in zip(outcomes, orders)), 0)
+            ours, theirs = (np.mean([np.mean(list(e.off.values())) for e in each]) for each in (orders, outcomes))
             self.assertLess(ours, theirs, kind)
-            self.assertLess(np.median([e.moves for e in orders]), 0.3 * np.median([e.moves for e in found]))
+            self.assertLess(np.median([e.moves for e in orders]), 0.3 * np.median([e.moves for e in outcomes]))
 
 
 class Hidden(unittest.TestCase):

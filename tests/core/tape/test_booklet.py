@@ -21,11 +21,11 @@ def strip_of(order: float, speed: float) -> Strip:
 class Match(unittest.TestCase):
     def test_its_own_strip_fits_exactly(self) -> None:
         strips = [strip_of(1, 85.0), strip_of(2, 81.0), strip_of(3, 77.0)]
-        found = match(RIG_A, 17.0, 95.0, strips, 95.0)
-        self.assertAlmostEqual(found.exact_order, 2.0, places=6)
-        self.assertEqual((found.choices[0].label, found.choices[0].measured), ("s2", True))
-        self.assertAlmostEqual(found.choices[0].up_m or 0.0, 0.0, delta=1e-4)
-        self.assertFalse(found.beyond)
+        exactly = match(RIG_A, 17.0, 95.0, strips, 95.0)
+        self.assertAlmostEqual(exactly.exact_order, 2.0, places=6)
+        self.assertEqual((exactly.choices[0].label, exactly.choices[0].measured), ("s2", True))
+        self.assertAlmostEqual(exactly.choices[0].up_m or 0.0, 0.0, delta=1e-4)
+        self.assertFalse(exactly.beyond)
 
     def test_each_error_is_what_really_flies(self) -> None:
         for choice in match(RIG_A, 17.0, 61.0, [strip_of(1, 88.0), strip_of(9, 75.0)], 95.0, 1.0).choices:
@@ -37,16 +37,16 @@ class Match(unittest.TestCase):
             self.assertAlmostEqual(height_at(RIG_A, pin, 95.0, 0.0) or 0.0, choice.up_m, delta=5e-4)
 
     def test_unmeasured_strips_are_called_by_their_place(self) -> None:
-        found = match(RIG_A, 17.0, 95.0, [strip_of(1, 85.0), strip_of(5, 77.0)], 95.0)
-        self.assertEqual(sorted(c.label for c in found.choices), ["2", "3", "4", "s1", "s5"])
-        apart = [abs(c.order - found.exact_order) for c in found.choices]
+        place = match(RIG_A, 17.0, 95.0, [strip_of(1, 85.0), strip_of(5, 77.0)], 95.0)
+        self.assertEqual(sorted(c.label for c in place.choices), ["2", "3", "4", "s1", "s5"])
+        apart = [abs(c.order - place.exact_order) for c in place.choices]
         self.assertEqual(apart, sorted(apart))
 
     def test_two_strips_lead_beyond_themselves(self) -> None:
-        found = match(RIG_A, 17.0, 95.0, [strip_of(1, 92.0), strip_of(3, 89.0)], 95.0)
-        self.assertTrue(found.beyond)
-        self.assertGreater(found.exact_order, 3.0)
-        self.assertLess(abs(found.choices[0].up_m or 1.0), 0.1)
+        themselves = match(RIG_A, 17.0, 95.0, [strip_of(1, 92.0), strip_of(3, 89.0)], 95.0)
+        self.assertTrue(themselves.beyond)
+        self.assertGreater(themselves.exact_order, 3.0)
+        self.assertLess(abs(themselves.choices[0].up_m or 1.0), 0.1)
 
     def test_spans_that_fall_with_the_place_will_do(self) -> None:
         up = match(RIG_A, 17.0, 95.0, [strip_of(1, 85.0), strip_of(3, 77.0)], 95.0)
@@ -76,14 +76,14 @@ class Match(unittest.TestCase):
             match(RIG_A, 95.0, 17.0, [Strip("a", 1, 40.0), Strip("b", 2, 42.0)], 95.0)
 
     def test_what_no_arrow_gives_has_no_error(self) -> None:
-        found = match(RIG_A, 17.0, 95.0, [Strip("a", 1, 0.001), Strip("b", 2, 900.0)], 95.0)
-        self.assertIsNone(next(c for c in found.choices if c.label == "a").up_m)
+        error = match(RIG_A, 17.0, 95.0, [Strip("a", 1, 0.001), Strip("b", 2, 900.0)], 95.0)
+        self.assertIsNone(next(c for c in error.choices if c.label == "a").up_m)
         with self.assertRaises(OutOfReach):
             match(RIG_B, 17.0, 399.0, [Strip("a", 1, 40.0), Strip("b", 2, 42.0)], 95.0)
 
     def test_a_far_extrapolation_stays_bounded(self) -> None:
-        found = match(RIG_A, 17.0, 95.0, [Strip("a", 1, 40.0), Strip("b", 2, 40.0000001)], 95.0)
-        self.assertLessEqual(len(found.choices), MOST_CHOICES)
+        bounded = match(RIG_A, 17.0, 95.0, [Strip("a", 1, 40.0), Strip("b", 2, 40.0000001)], 95.0)
+        self.assertLessEqual(len(bounded.choices), MOST_CHOICES)
         back = match(RIG_A, 17.0, 95.0, [Strip("a", 1, 50.0), Strip("b", 2, 50.0000001)], 95.0)
         self.assertLessEqual(len(back.choices), MOST_CHOICES)
 

@@ -28,22 +28,22 @@ def heavier(kg: float = 0.0016, diameter: float | None = None) -> ArrowBuild:
 class Carried(unittest.TestCase):
     def test_nothing_changed_changes_nothing(self) -> None:
         assert FIT
-        found = carried_over(OLD, OLD, FIT)
-        self.assertEqual((found.drag_factor, found.home_shift_mm), (1.0, 0.0))
-        for row in overlay(FIT, found.fit, [38.0, 95.0]):
+        nothing = carried_over(OLD, OLD, FIT)
+        self.assertEqual((nothing.drag_factor, nothing.home_shift_mm), (1.0, 0.0))
+        for row in overlay(FIT, nothing.fit, [38.0, 95.0]):
             self.assertAlmostEqual(row.old_mm or 0.0, row.new_mm or 1.0, places=9)
-        self.assertAlmostEqual(found.fit.tape([95.0])[0].sd_mm or 0.0, FIT.tape([95.0])[0].sd_mm or 1.0, places=9)
+        self.assertAlmostEqual(nothing.fit.tape([95.0])[0].sd_mm or 0.0, FIT.tape([95.0])[0].sd_mm or 1.0, places=9)
 
     def test_a_heavier_arrow_is_slower_and_its_bands_are_wider(self) -> None:
         assert FIT
         new = OLD.with_build(heavier())
-        found = carried_over(OLD, new, FIT)
+        wider = carried_over(OLD, new, FIT)
         was, now = OLD.build.mass_kg() or 0.0, new.build.mass_kg() or 0.0
         expected = math.sqrt((was + 0.008) / (now + 0.008))
-        self.assertAlmostEqual(found.speed_now_mps / found.speed_then_mps, expected, delta=0.003)
-        self.assertAlmostEqual(found.drag_factor, was / now, places=9)
-        self.assertGreater(found.home_shift_mm, 0.0)
-        for row in overlay(FIT, found.fit, [17.0, 61.0, 95.0]):
+        self.assertAlmostEqual(wider.speed_now_mps / wider.speed_then_mps, expected, delta=0.003)
+        self.assertAlmostEqual(wider.drag_factor, was / now, places=9)
+        self.assertGreater(wider.home_shift_mm, 0.0)
+        for row in overlay(FIT, wider.fit, [17.0, 61.0, 95.0]):
             self.assertLess(row.up_m or 0.0, 0.0)
             self.assertGreater(row.sd_m or 0.0, FIT.tape([row.distance_m])[0].sd_on_target_m or 9.0)
 
@@ -51,10 +51,10 @@ class Carried(unittest.TestCase):
         """The scale stays on the sight: a mark is a pin height, whatever flies."""
         assert FIT
         new = OLD.with_build(heavier())
-        found = carried_over(OLD, new, FIT)
-        figures = found.fit.figures
+        made = carried_over(OLD, new, FIT)
+        figures = made.fit.figures
         for distance in (17.0, 61.0, 95.0):
-            mark = found.fit.tape([distance])[0].mark_mm or 0.0
+            mark = made.fit.tape([distance])[0].mark_mm or 0.0
             height = pin_height(FIT.figures, 17.0) - (mark - FIT.mark_zero_mm.value) / 1000.0
             self.assertAlmostEqual(height, pin_height(figures, distance), delta=1e-6)
 
@@ -62,9 +62,9 @@ class Carried(unittest.TestCase):
         assert FIT
         old = replace(OLD, bow=replace(OLD.bow, draw_weight_n=250.0))
         new = replace(OLD, bow=replace(OLD.bow, draw_weight_n=270.0))
-        found = carried_over(old, new, FIT)
-        self.assertAlmostEqual(found.speed_now_mps / found.speed_then_mps, math.sqrt(270.0 / 250.0), places=6)
-        self.assertGreater(found.fit.known("speed_mps").sd or 0.0, 0.009 * RIG_A.speed_mps)
+        root = carried_over(old, new, FIT)
+        self.assertAlmostEqual(root.speed_now_mps / root.speed_then_mps, math.sqrt(270.0 / 250.0), places=6)
+        self.assertGreater(root.fit.known("speed_mps").sd or 0.0, 0.009 * RIG_A.speed_mps)
 
     def test_another_shaft_leaves_its_drag_less_sure(self) -> None:
         assert FIT
@@ -75,21 +75,21 @@ class Carried(unittest.TestCase):
     def test_a_peep_moved_moves_the_tape(self) -> None:
         assert FIT
         new = replace(OLD, peep=replace(OLD.peep, along_m=(OLD.peep.along_m or 0.0) + 0.004))
-        found = carried_over(OLD, new, FIT)
+        tape = carried_over(OLD, new, FIT)
         self.assertAlmostEqual(
-            found.fit.figures.peep_height_m - FIT.figures.peep_height_m, 0.004 * math.sin(math.radians(39.0)), places=6
+            tape.fit.figures.peep_height_m - FIT.figures.peep_height_m, 0.004 * math.sin(math.radians(39.0)), places=6
         )
-        self.assertNotEqual(found.home_shift_mm, 0.0)
+        self.assertNotEqual(tape.home_shift_mm, 0.0)
 
     def test_the_chronograph_of_the_new_arrow_is_heard(self) -> None:
         assert FIT
         build = heavier()
         session = replace(OLD.build.sessions[0], readings_mps=(75.0, 75.2, 74.9, 75.1), mass_kg=build.mass_kg())
         new = OLD.with_build(replace(build, sessions=(*OLD.build.sessions, session)))
-        found = carried_over(OLD, new, FIT)
-        self.assertTrue(found.chronographed)
+        heard = carried_over(OLD, new, FIT)
+        self.assertTrue(heard.chronographed)
         silent = carried_over(OLD, OLD.with_build(build), FIT)
-        self.assertLess(abs(found.speed_now_mps - 75.1), abs(silent.speed_now_mps - 75.1))
+        self.assertLess(abs(heard.speed_now_mps - 75.1), abs(silent.speed_now_mps - 75.1))
 
     def test_what_is_not_known_is_said(self) -> None:
         assert FIT
@@ -98,8 +98,8 @@ class Carried(unittest.TestCase):
 
     def test_home_and_one_far_distance_confirm_it(self) -> None:
         assert FIT
-        found = carried_over(OLD, OLD.with_build(heavier()), FIT)
-        home, far = confirming(found.fit, 17.0, [26.0, 38.0, 61.0, 78.0, 95.0], 95.0, PlannedGroup())
+        made = carried_over(OLD, OLD.with_build(heavier()), FIT)
+        home, far = confirming(made.fit, 17.0, [26.0, 38.0, 61.0, 78.0, 95.0], 95.0, PlannedGroup())
         self.assertEqual(home.distance_m, 17.0)
         self.assertGreater(far.distance_m, 60.0)
         self.assertLess(far.sd_at_farthest_m_then, 0.7 * home.sd_at_farthest_m_now)

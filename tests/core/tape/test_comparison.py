@@ -57,20 +57,22 @@ class SeveralPins(unittest.TestCase):
             entry(3, 38.0, true_mark(38.0) - 7.9, pin=1),
         ]
         card = full_card()
-        found = evaluate(card, rows, pins=Pins((17.0, 35.0), 1))
-        assert found.fit and found.tape_home_m
+        evaluation = evaluate(card, rows, pins=Pins((17.0, 35.0), 1))
+        assert evaluation.fit and evaluation.tape_home_m
         height = pin_height(RIG_A, 17.0) - 0.0079
-        self.assertAlmostEqual(height_at(RIG_A, height, found.tape_home_m, 0.0) or 0.0, 0.0, delta=0.02)
-        self.assertAlmostEqual(pin_now(card, found.fit, 1, found.home_mark_mm) or 0.0, found.tape_home_m, places=6)
+        self.assertAlmostEqual(height_at(RIG_A, height, evaluation.tape_home_m, 0.0) or 0.0, 0.0, delta=0.02)
+        self.assertAlmostEqual(
+            pin_now(card, evaluation.fit, 1, evaluation.home_mark_mm) or 0.0, evaluation.tape_home_m, places=6
+        )
 
 
 class Compare(unittest.TestCase):
     def setUp(self) -> None:
         self.card = full_card()
-        self.found = evaluate(self.card, [entry(n, d, true_mark(d)) for n, d in enumerate((17.0, 38.0, 61.0, 78.0), 1)])
+        self.rig = evaluate(self.card, [entry(n, d, true_mark(d)) for n, d in enumerate((17.0, 38.0, 61.0, 78.0), 1)])
 
     def test_more_marks_are_surer_and_the_cost_is_against_all(self) -> None:
-        rows = {row.key: row for row in compared(self.card, self.found)}
+        rows = {row.key: row for row in compared(self.card, self.rig)}
         self.assertEqual(list(rows), [SPEED, TWO, ALL])
         widths = [rows[key].sd_m or 0.0 for key in (SPEED, TWO, ALL)]
         self.assertEqual(widths, sorted(widths, reverse=True))
@@ -80,21 +82,21 @@ class Compare(unittest.TestCase):
         self.assertGreater((rows[SPEED].up_m or 0.0) * longer, 0.0)
 
     def test_with_two_marks_there_is_no_third_fit(self) -> None:
-        found = evaluate(self.card, [entry(1, 17.0, 20.0), entry(2, 61.0, true_mark(61.0))])
-        self.assertEqual([row.key for row in compared(self.card, found)], [SPEED, ALL])
+        evaluation = evaluate(self.card, [entry(1, 17.0, 20.0), entry(2, 61.0, true_mark(61.0))])
+        self.assertEqual([row.key for row in compared(self.card, evaluation)], [SPEED, ALL])
         self.assertEqual([row.key for row in compared(self.card, evaluate(self.card, []))], [SPEED, ALL])
 
     def test_each_way_of_laying_leaves_nothing_where_it_is_laid(self) -> None:
         marks = [entry(1, 17.0, 20.3), entry(2, 38.0, true_mark(38.0) - 0.2), entry(3, 61.0, true_mark(61.0) + 0.1)]
-        found = evaluate(self.card, marks)
-        rows, ways = layings(self.card, found)
+        evaluation = evaluate(self.card, marks)
+        rows, ways = layings(self.card, evaluation)
         home, far, best = ways
         self.assertEqual([row.entry.ranged_m for row in rows], [17.0, 38.0, 61.0])
         self.assertAlmostEqual(home.left_mm[0], 0.0)
         self.assertAlmostEqual(far.left_mm[-1], 0.0)
         self.assertLessEqual(sum(v * v for v in best.left_mm), min(sum(v * v for v in w.left_mm) for w in (home, far)))
         self.assertTrue(all((mm > 0) == (up > 0) for mm, up in zip(best.left_mm, best.up_m)))
-        strip = layings(self.card, found, lambda ranged: [1.02 * (true_mark(d) - 20.0) for d in ranged])[1]
+        strip = layings(self.card, evaluation, lambda ranged: [1.02 * (true_mark(d) - 20.0) for d in ranged])[1]
         self.assertGreater(strip[0].left_mm[-1], 0.3)  # a strip too long shoots high at the far mark
         self.assertEqual(layings(self.card, evaluate(self.card, [])), ((), ()))
 
@@ -102,10 +104,10 @@ class Compare(unittest.TestCase):
         rows = [entry(n, d, true_mark(d)) for n, d in enumerate((17.0, 38.0, 61.0), 1)]
         again = [entry(n, d, true_mark(d) + 1.5) for n, d in ((4, 17.0), (5, 38.0), (6, 61.0))]
         later = [replace(row, entered=NOON + timedelta(days=2)) for row in again]
-        found = days(evaluate(self.card, [*rows, *later]))
-        self.assertEqual([day.count for day in found], [3, 3])
-        self.assertTrue(all(day.differs for day in found))
-        self.assertGreater(found[1].off_mm, 0.5)
+        said = days(evaluate(self.card, [*rows, *later]))
+        self.assertEqual([day.count for day in said], [3, 3])
+        self.assertTrue(all(day.differs for day in said))
+        self.assertGreater(said[1].off_mm, 0.5)
         self.assertFalse(any(day.differs for day in days(evaluate(self.card, rows))))
 
 
@@ -140,7 +142,7 @@ class Afterwards(unittest.TestCase):
 class OutOfReach(unittest.TestCase):
     def test_a_pin_out_of_reach_has_no_height_and_no_distance(self) -> None:
         slow = full_card(chronograph=ChronographSession((45.0, 45.1, 44.9)))
-        found = evaluate(slow, [], pins=Pins((17.0, 38.0, 390.0), 0))
-        assert found.fit
-        self.assertEqual(len(found.heights_at_home()), 2)
-        self.assertIsNone(pin_now(slow, found.fit, 2, found.home_mark_mm))
+        evaluation = evaluate(slow, [], pins=Pins((17.0, 38.0, 390.0), 0))
+        assert evaluation.fit
+        self.assertEqual(len(evaluation.heights_at_home()), 2)
+        self.assertIsNone(pin_now(slow, evaluation.fit, 2, evaluation.home_mark_mm))

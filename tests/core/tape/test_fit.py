@@ -95,9 +95,9 @@ class Behaviour(unittest.TestCase):
         geared = [
             Observation(d, 3.0 * 1000.0 * (home - pin_height(PRIORS.figures, d)), 0.1) for d in (18, 30, 45, 60, 75, 90)
         ]
-        found = solve(priors, 18.0, geared).known("tape_ratio")
-        self.assertAlmostEqual(found.value, 3.0, delta=3.0 * found.sd)
-        self.assertLess(found.sd, 0.2)
+        known = solve(priors, 18.0, geared).known("tape_ratio")
+        self.assertAlmostEqual(known.value, 3.0, delta=3.0 * known.sd)
+        self.assertLess(known.sd, 0.2)
 
     def test_a_wrong_mark_is_the_suspect(self) -> None:
         wrong = [*MARKS[:2], Observation(55, 24.7, 0.25), MARKS[3]]
@@ -109,10 +109,10 @@ class Behaviour(unittest.TestCase):
 
     def test_inputs_that_contradict_name_the_largest_pull(self) -> None:
         priors = Priors(Known(86.0, 0.9), Known(0.0015, 0.05), PRIORS.eye_to_sight_m, PRIORS.peep_height_m)
-        found = contradiction(solve(priors, 18.0, MARKS))
-        self.assertEqual(found.parameter, "speed_mps")
-        self.assertLess(found.pull_sds, -3.0)
-        self.assertLess(found.p_value, 0.01)
+        pull = contradiction(solve(priors, 18.0, MARKS))
+        self.assertEqual(pull.parameter, "speed_mps")
+        self.assertLess(pull.pull_sds, -3.0)
+        self.assertLess(pull.p_value, 0.01)
 
     def test_no_drag_at_all_stays_no_drag(self) -> None:
         priors = Priors(PRIORS.speed_mps, Known(0.0, 0.25), PRIORS.eye_to_sight_m, PRIORS.peep_height_m)
@@ -149,8 +149,8 @@ class Outlook(unittest.TestCase):
         self.assertIsNone(next_shot(self.fit, [], 95.0))
 
     def test_good_to_is_where_the_band_meets_the_target(self) -> None:
-        found = good_to(self.fit, 18.0, 120.0, 0.20)
-        inside, outside = self.fit.tape([found, found + 0.5])
+        target = good_to(self.fit, 18.0, 120.0, 0.20)
+        inside, outside = self.fit.tape([target, target + 0.5])
         self.assertLessEqual(1.96 * inside.sd_on_target_m, 0.10)
         self.assertGreater(1.96 * outside.sd_on_target_m, 0.10)
         self.assertIsNone(good_to(self.fit, 18.0, 120.0, 0.001))

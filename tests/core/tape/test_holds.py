@@ -13,8 +13,8 @@ from tests.rigs import RIG_A, RIG_B
 class Holds(unittest.TestCase):
     def test_the_reference_impacts(self) -> None:
         up = impacts(RIG_A, [pin_height(RIG_A, 20.0)], [5.0, 7.0, 10.0, 15.0, 25.0])[0]
-        for found, wanted in zip(up, (-8.52, 12.65, 32.96, 35.99, -75.55)):
-            self.assertAlmostEqual(1000.0 * float(found), wanted, delta=0.02)
+        for computed, wanted in zip(up, (-8.52, 12.65, 32.96, 35.99, -75.55)):
+            self.assertAlmostEqual(1000.0 * float(computed), wanted, delta=0.02)
 
     def test_far_beyond_it_falls_and_falls(self) -> None:
         self.assertLess(float(impacts(RIG_B, [0.09], [390.0])[0, 0]), -100.0)
@@ -37,9 +37,9 @@ class Holds(unittest.TestCase):
 
     def test_midway_between_two_pins(self) -> None:
         heights = [pin_height(RIG_A, d) for d in (17.0, 38.0)]
-        found = midway(RIG_A, heights)[0]
-        assert found
-        self.assertAlmostEqual(height_at(RIG_A, sum(heights) / 2.0, found, 0.0) or 0.0, 0.0, delta=5e-4)
+        height = midway(RIG_A, heights)[0]
+        assert height
+        self.assertAlmostEqual(height_at(RIG_A, sum(heights) / 2.0, height, 0.0) or 0.0, 0.0, delta=5e-4)
         self.assertEqual(midway(RIG_A, heights[:1]), [])
 
 

@@ -69,8 +69,8 @@ class Stack(unittest.TestCase):
 class Dialled(unittest.TestCase):
     def test_the_table_agrees_with_the_stack(self) -> None:
         row = worth(RIG_A, HEIGHTS, 2, [70.0, 30.0])
-        for found, wanted in zip(row[0], (43.850, 56.239, 70.0)):
-            self.assertAlmostEqual(found or 0.0, wanted, delta=2e-3)
+        for computed, wanted in zip(row[0], (43.850, 56.239, 70.0)):
+            self.assertAlmostEqual(computed or 0.0, wanted, delta=2e-3)
         self.assertEqual(row[1][:2], [None, None])
 
     def test_the_least_travel_comes_first_and_hits(self) -> None:
@@ -91,10 +91,10 @@ class Dialled(unittest.TestCase):
             ways_to(RIG_B, HEIGHTS, 2, 399.0)
 
     def test_indicators_stand_where_their_pins_are_right(self) -> None:
-        found = indicators(RIG_A, HEIGHTS[0], HEIGHTS, 1.5, 1.0, 0.0)
-        self.assertEqual([round(each.distance_m, 3) for each in found], [20.0, 35.0, 50.0])
-        self.assertAlmostEqual(found[2].on_tape_mm, 1.5 * 17.2548, delta=3e-4)
-        self.assertAlmostEqual(found[1].pin_up_mm or 0.0, 0.0, delta=1e-3)
+        right = indicators(RIG_A, HEIGHTS[0], HEIGHTS, 1.5, 1.0, 0.0)
+        self.assertEqual([round(each.distance_m, 3) for each in right], [20.0, 35.0, 50.0])
+        self.assertAlmostEqual(right[2].on_tape_mm, 1.5 * 17.2548, delta=3e-4)
+        self.assertAlmostEqual(right[1].pin_up_mm or 0.0, 0.0, delta=1e-3)
         low = [HEIGHTS[0], pin_height(RIG_A, 35.4)]
         moved = indicators(RIG_A, low[0], low, 1.0, 1.0, 0.0)[1]
         self.assertEqual(moved.round_m, 35.0)
@@ -113,10 +113,10 @@ class Choices(unittest.TestCase):
         for tenths in range(100, int(10 * pins[-1])):
             off = min(abs(float(impact_heights(RIG_A, h, tenths / 10.0)[0])) for h in heights)
             self.assertLessEqual(off, 0.1265)
-        found = price(RIG_A, pins, 0.25)
-        assert found
-        self.assertEqual(len(found.covered), 1)
-        self.assertAlmostEqual(found.worst_hold_m, 0.125, delta=2e-3)
+        hold = price(RIG_A, pins, 0.25)
+        assert hold
+        self.assertEqual(len(hold.covered), 1)
+        self.assertAlmostEqual(hold.worst_hold_m, 0.125, delta=2e-3)
 
     def test_the_widest_cover_uses_the_room(self) -> None:
         pins = widest_cover(RIG_A, 17.0, 0.030, 3)

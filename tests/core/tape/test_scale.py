@@ -93,11 +93,11 @@ class Sheets(unittest.TestCase):
             {"paper": "Letter", "copies": 5},
             {"farther_runs": "up"},
         ):
-            found = self.sheet(**style)
-            for page in found.pages:
+            sheet = self.sheet(**style)
+            for page in sheet.pages:
                 for box in page.boxes:
-                    self.assertTrue(box.x > 0 and box.x + box.width < found.paper_mm[0])
-                    self.assertTrue(box.y > 0 and box.y + box.height < found.paper_mm[1])
+                    self.assertTrue(box.x > 0 and box.x + box.width < sheet.paper_mm[0])
+                    self.assertTrue(box.y > 0 and box.y + box.height < sheet.paper_mm[1])
 
     def test_a_short_tape_keeps_its_revision_date_and_fit_on_the_waste_edge(self) -> None:
         sheet = self.sheet(to_m=26.0, name="A bow with a name as long as anybody would care to type it, " * 3)

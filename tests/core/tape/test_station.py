@@ -21,26 +21,26 @@ def marks(*distances: float, **wrong: float) -> list:
     ]
 
 
-def codes(found: Evaluation) -> dict[float, list[str]]:
-    return {row.entry.ranged_m: [f.code for f in row.findings] for row in found.rows if row.findings}
+def codes(evaluation: Evaluation) -> dict[float, list[str]]:
+    return {row.entry.ranged_m: [f.code for f in row.findings] for row in evaluation.rows if row.findings}
 
 
 class Fitting(unittest.TestCase):
     def test_three_marks_make_a_tape_that_fits_elsewhere(self) -> None:
         card = full_card()
-        found = evaluate(card, marks(17.0, 47.0, 78.0))
+        evaluation = evaluate(card, marks(17.0, 47.0, 78.0))
         for distance in (26.0, 61.0, 95.0):
-            row = found.fit.tape([distance])[0]
+            row = evaluation.fit.tape([distance])[0]
             self.assertLess(abs(row.mark_mm - true_mark(distance)), 2.5 * row.sd_mm)
-        self.assertEqual(codes(found), {})
-        self.assertGreaterEqual(found.good_to_m, 95.0)
+        self.assertEqual(codes(evaluation), {})
+        self.assertGreaterEqual(evaluation.good_to_m, 95.0)
 
     def test_an_incomplete_card_says_what_is_missing(self) -> None:
-        found = evaluate(RigCard("new"), [])
+        evaluation = evaluate(RigCard("new"), [])
         self.assertEqual(
-            found.missing, ("arrow", "chronograph", "eye_to_sight", "peep", "home", "farthest", "target_size")
+            evaluation.missing, ("arrow", "chronograph", "eye_to_sight", "peep", "home", "farthest", "target_size")
         )
-        self.assertIsNone(found.fit)
+        self.assertIsNone(evaluation.fit)
 
     def test_eye_and_sight_are_told_apart(self) -> None:
         entries = marks(17.0, 47.0, 78.0)
@@ -52,49 +52,49 @@ class Fitting(unittest.TestCase):
         self.assertAlmostEqual(other.turnover_m - one.turnover_m, 0.82, places=6)
 
     def test_from_speed_alone_the_home_mark_comes_first(self) -> None:
-        found = evaluate(full_card(), [])
-        self.assertIsNotNone(found.fit)
-        self.assertIsNone(found.next_shot)
-        self.assertEqual(tape_step(full_card(), found).code, "shoot_home")
+        evaluation = evaluate(full_card(), [])
+        self.assertIsNotNone(evaluation.fit)
+        self.assertIsNone(evaluation.next_shot)
+        self.assertEqual(tape_step(full_card(), evaluation).code, "shoot_home")
 
     def test_the_home_mark_shares_a_nearer_distance(self) -> None:
-        found = evaluate(full_card(), marks(17.0))
-        self.assertLess(found.home_partner_m, found.turnover_m)
+        evaluation = evaluate(full_card(), marks(17.0))
+        self.assertLess(evaluation.home_partner_m, evaluation.turnover_m)
         self.assertIsNone(evaluate(full_card(goals=Goals(8.0, 60.0, 0.3)), []).home_partner_m)
 
     def test_printed_ticks_start_from_home(self) -> None:
         card = full_card()
-        found = tape_layout(card, evaluate(card, marks(17.0, 61.0)), Wanted(17.0, 95.0))
-        self.assertEqual((found.ticks[0].count, found.ticks[-1].count), (17, 95))
-        self.assertAlmostEqual(found.ticks[0].position_mm, 0.0, places=6)
+        home = tape_layout(card, evaluate(card, marks(17.0, 61.0)), Wanted(17.0, 95.0))
+        self.assertEqual((home.ticks[0].count, home.ticks[-1].count), (17, 95))
+        self.assertAlmostEqual(home.ticks[0].position_mm, 0.0, places=6)
 
 
 class Findings(unittest.TestCase):
     def test_a_slip_of_the_pen_is_suspect(self) -> None:
-        found = evaluate(full_card(), marks(17.0, 26.0, 38.0, 47.0, 61.0, at38=3.0))
-        self.assertIn("suspect", codes(found)[38.0])
-        self.assertEqual(found.suspect.entry.ranged_m, 38.0)
-        self.assertTrue(found.doubtful)
+        evaluation = evaluate(full_card(), marks(17.0, 26.0, 38.0, 47.0, 61.0, at38=3.0))
+        self.assertIn("suspect", codes(evaluation)[38.0])
+        self.assertEqual(evaluation.suspect.entry.ranged_m, 38.0)
+        self.assertTrue(evaluation.doubtful)
 
     def test_leaving_it_out_is_the_technicians_choice(self) -> None:
         entries = marks(17.0, 26.0, 38.0, 47.0, 61.0, at38=3.0)
         entries[2] = replace(entries[2], left_out=True)
-        found = evaluate(full_card(), entries)
-        self.assertEqual(codes(found), {38.0: ["left_out"]})
-        self.assertFalse(found.doubtful)
+        evaluation = evaluate(full_card(), entries)
+        self.assertEqual(codes(evaluation), {38.0: ["left_out"]})
+        self.assertFalse(evaluation.doubtful)
 
     def test_two_marks_at_one_distance_that_disagree(self) -> None:
-        found = evaluate(full_card(), [*marks(17.0, 38.0), entry(3, 38.0, true_mark(38.0) + 2.5, arrows=6)])
-        self.assertIn("disagrees_with", [c for row in found.rows for c in [f.code for f in row.findings]])
-        self.assertEqual(len(found.used), 3)
+        evaluation = evaluate(full_card(), [*marks(17.0, 38.0), entry(3, 38.0, true_mark(38.0) + 2.5, arrows=6)])
+        self.assertIn("disagrees_with", [c for row in evaluation.rows for c in [f.code for f in row.findings]])
+        self.assertEqual(len(evaluation.used), 3)
 
     def test_two_marks_at_one_distance_within_chance(self) -> None:
-        found = evaluate(full_card(), [*marks(17.0, 38.0), entry(3, 38.0, true_mark(38.0) + 0.3, arrows=6)])
-        self.assertEqual(codes(found), {})
+        evaluation = evaluate(full_card(), [*marks(17.0, 38.0), entry(3, 38.0, true_mark(38.0) + 0.3, arrows=6)])
+        self.assertEqual(codes(evaluation), {})
 
     def test_inside_the_turnover_and_out_of_reach(self) -> None:
-        found = evaluate(full_card(), [*marks(17.0, 8.0, 61.0), entry(4, 199.0, 150.0, up_m=3.0)])
-        self.assertEqual(codes(found)[8.0], ["inside_turnover"])
+        evaluation = evaluate(full_card(), [*marks(17.0, 8.0, 61.0), entry(4, 199.0, 150.0, up_m=3.0)])
+        self.assertEqual(codes(evaluation)[8.0], ["inside_turnover"])
         slow = full_card(chronograph=replace(full_card().chronograph, readings_mps=(30.0,)))
         far = evaluate(slow, [entry(1, 17.0, 20.0), entry(2, 190.0, 90.0)])
         self.assertEqual(codes(far)[190.0], ["out_of_reach"])
@@ -108,19 +108,19 @@ class Findings(unittest.TestCase):
         )
         self.assertIn("wrong_way", codes(evaluate(full_card(), swapped))[38.0])
         falling = [replace(e, mark_mm=100.0 - e.mark_mm) for e in marks(17.0, 47.0, 78.0)]
-        found = evaluate(full_card(), falling)
-        self.assertTrue(found.scale_runs_backwards)
+        evaluation = evaluate(full_card(), falling)
+        self.assertTrue(evaluation.scale_runs_backwards)
         other_way = evaluate(full_card(tape=TapeSeat(scale_grows=False)), falling)
         self.assertFalse(other_way.scale_runs_backwards)
         self.assertGreaterEqual(other_way.good_to_m, 95.0)
 
     def test_old_marks_are_set_aside(self) -> None:
-        found = evaluate(full_card(), marks(17.0, 61.0), holds=frozenset({2}))
-        self.assertEqual(codes(found), {17.0: ["old"], 61.0: ["old"]})
-        self.assertEqual(tape_step(full_card(), found).code, "marks_old")
+        evaluation = evaluate(full_card(), marks(17.0, 61.0), holds=frozenset({2}))
+        self.assertEqual(codes(evaluation), {17.0: ["old"], 61.0: ["old"]})
+        self.assertEqual(tape_step(full_card(), evaluation).code, "marks_old")
         card = full_card()
-        shot = sight_in(card, RangeLog(), found)
-        state = RigState(card, found, checklist_of(card, []), (), level_state(card, [], []), shot)
+        shot = sight_in(card, RangeLog(), evaluation)
+        state = RigState(card, evaluation, checklist_of(card, []), (), level_state(card, [], []), shot)
         self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "blocked", "due", "stale"])
 
 
@@ -139,7 +139,7 @@ class NextSteps(unittest.TestCase):
 
     def test_the_far_end_gains_most_after_home(self) -> None:
         rig = full_card()
-        found = evaluate(rig, marks(17.0))
-        self.assertGreater(found.next_shot.distance_m, 60.0)
-        self.assertLess(found.next_shot.sd_at_farthest_m_then, found.next_shot.sd_at_farthest_m_now)
-        self.assertGreater(found.then_good_to_m, found.good_to_m)
+        evaluation = evaluate(rig, marks(17.0))
+        self.assertGreater(evaluation.next_shot.distance_m, 60.0)
+        self.assertLess(evaluation.next_shot.sd_at_farthest_m_then, evaluation.next_shot.sd_at_farthest_m_now)
+        self.assertGreater(evaluation.then_good_to_m, evaluation.good_to_m)

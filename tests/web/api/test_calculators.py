@@ -37,12 +37,12 @@ class Calculators(WithClient):
         return self.post("/flight/marks", body | changes)
 
     def test_marks_in_the_order_asked(self) -> None:
-        status, found = self.marks(distances_m=[50, 7, 50])
+        status, said = self.marks(distances_m=[50, 7, 50])
         self.assertEqual(status, 200)
-        self.assertAlmostEqual(found["turnover_distance_m"], 10.887, delta=1e-3)
-        self.assertEqual([row["distance_m"] for row in found["marks"]], [50, 7, 50])
-        self.assertAlmostEqual(found["marks"][0]["mark_mm"], 17.2548, delta=2e-4)
-        self.assertEqual(found["marks"][0]["equivalent_distance_m"], 50)
+        self.assertAlmostEqual(said["turnover_distance_m"], 10.887, delta=1e-3)
+        self.assertEqual([row["distance_m"] for row in said["marks"]], [50, 7, 50])
+        self.assertAlmostEqual(said["marks"][0]["mark_mm"], 17.2548, delta=2e-4)
+        self.assertEqual(said["marks"][0]["equivalent_distance_m"], 50)
 
     def test_equivalents_inside_the_turnover_and_above_it(self) -> None:
         near = self.marks(distances_m=[7])[1]["marks"][0]
@@ -54,86 +54,84 @@ class Calculators(WithClient):
 
     def test_out_of_reach_is_a_row_and_not_an_error(self) -> None:
         slow = RIG_A | {"speed_mps": 25, "drag_per_m": 0.01}
-        status, found = self.marks(rig=slow, distances_m=[20, 300])
+        status, said = self.marks(rig=slow, distances_m=[20, 300])
         self.assertEqual(status, 200)
-        self.assertIsNone(found["marks"][1]["mark_mm"])
-        self.assertIn("out of reach", found["marks"][1]["problem"])
+        self.assertIsNone(said["marks"][1]["mark_mm"])
+        self.assertIn("out of reach", said["marks"][1]["problem"])
         self.assertEqual(self.marks(rig=slow, reference_distance_m=300)[0], 422)
 
     def test_no_drag_works(self) -> None:
         self.assertEqual(self.marks(rig=RIG_A | {"drag_per_m": 0})[0], 200)
 
     def test_the_fit_gives_the_reference_posterior(self) -> None:
-        status, found = self.post("/tape/fit", FIT | {"farthest_distance_m": 95, "candidate_distances_m": [30, 60, 90]})
+        status, said = self.post("/tape/fit", FIT | {"farthest_distance_m": 95, "candidate_distances_m": [30, 60, 90]})
         self.assertEqual(status, 200)
-        self.assertAlmostEqual(found["speed_mps"]["value"], 80.540, delta=2e-3)
-        self.assertAlmostEqual(math.log(found["drag_per_m"]["value"]), -6.6499, delta=2e-4)
-        self.assertAlmostEqual(found["tape"][1]["mark_mm"], 45.6390, delta=2e-4)
-        self.assertAlmostEqual(found["tape"][1]["sd_on_target_m"], 0.0531, delta=1e-4)
-        self.assertEqual(found["next_shot"]["distance_m"], 90)
-        self.assertEqual((found["chi2"]["dof"], len(found["observations"])), (3, 4))
-        self.assertEqual(set(found["pulls"]), {"speed_mps", "drag_per_m", "eye_to_sight_m", "peep_height_m"})
+        self.assertAlmostEqual(said["speed_mps"]["value"], 80.540, delta=2e-3)
+        self.assertAlmostEqual(math.log(said["drag_per_m"]["value"]), -6.6499, delta=2e-4)
+        self.assertAlmostEqual(said["tape"][1]["mark_mm"], 45.6390, delta=2e-4)
+        self.assertAlmostEqual(said["tape"][1]["sd_on_target_m"], 0.0531, delta=1e-4)
+        self.assertEqual(said["next_shot"]["distance_m"], 90)
+        self.assertEqual((said["chi2"]["dof"], len(said["observations"])), (3, 4))
+        self.assertEqual(set(said["pulls"]), {"speed_mps", "drag_per_m", "eye_to_sight_m", "peep_height_m"})
 
     def test_the_fit_takes_groups_an_unknown_ratio_and_nothing(self) -> None:
         group = {"distance_m": 90, "mark_mm": 44.0, "up_m": -0.15, "up_se_m": 0.04, "reading_sd_mm": 0.2}
-        status, found = self.post("/tape/fit", FIT | {"groups": [group], "tape_ratio": {"value": 1, "sd": None}})
+        status, said = self.post("/tape/fit", FIT | {"groups": [group], "tape_ratio": {"value": 1, "sd": None}})
         self.assertEqual(status, 200)
-        self.assertEqual(found["observations"][-1]["kind"], "group")
-        self.assertIn("tape_ratio", found["pulls"])
+        self.assertEqual(said["observations"][-1]["kind"], "group")
+        self.assertIn("tape_ratio", said["pulls"])
         status, alone = self.post("/tape/fit", FIT | {"marks": [], "distances_m": []})
         self.assertEqual((status, alone["next_shot"], alone["chi2"]["p"]), (200, None, None))
 
     def test_the_build(self) -> None:
-        status, found = self.post("/arrow/build", BUILD)
+        status, said = self.post("/arrow/build", BUILD)
         self.assertEqual(status, 200)
         for name, value in (("mass_g", 22.4), ("balance_from_throat_m", 0.525), ("foc_percent", 25.0)):
-            self.assertAlmostEqual(found[name], value, places=9)
+            self.assertAlmostEqual(said[name], value, places=9)
 
     def test_how_far_it_goes_and_what_binds(self) -> None:
         body = {"rig": RIG_A, "reference_distance_m": 20, "slider_travel_mm": 45, "housing_below_pin_mm": 30,
                 "arrow_clearance_mm": 20, "tape_length_mm": 40}  # fmt: skip
-        status, found = self.post("/reach", body)
-        self.assertEqual((status, found["binding"]), (200, "clearance"))
+        status, said = self.post("/reach", body)
+        self.assertEqual((status, said["binding"]), (200, "clearance"))
         for name, distance in (("slider_travel", 90.278), ("tape_length", 83.362), ("clearance", 80.419)):
-            self.assertAlmostEqual(found["limits"][name], distance, delta=0.002)
-        _, found = self.post("/reach", body | {"tape_length_mm": None, "slider_travel_mm": 900})
-        self.assertEqual(
-            (set(found["limits"]), found["limits"]["slider_travel"]), ({"slider_travel", "clearance"}, None)
-        )
-        _, found = self.post("/reach", body | {"housing_below_pin_mm": 90})
-        self.assertEqual(found["farthest_m"], 0.0)
-        self.assertIn("turnover", found["problem"])
+            self.assertAlmostEqual(said["limits"][name], distance, delta=0.002)
+        _, said = self.post("/reach", body | {"tape_length_mm": None, "slider_travel_mm": 900})
+        self.assertEqual((set(said["limits"]), said["limits"]["slider_travel"]), ({"slider_travel", "clearance"}, None))
+        _, said = self.post("/reach", body | {"housing_below_pin_mm": 90})
+        self.assertEqual(said["farthest_m"], 0.0)
+        self.assertIn("turnover", said["problem"])
         for wrong in ({"slider_travel_mm": -1}, {"tape_ratio": 0}, {"reference_distance_m": 500}):
-            status, found = self.post("/reach", body | wrong)
-            self.assertEqual((status, found["errors"][0]["field"]), (422, next(iter(wrong))))
+            status, said = self.post("/reach", body | wrong)
+            self.assertEqual((status, said["errors"][0]["field"]), (422, next(iter(wrong))))
 
     def test_the_axes_from_their_readings(self) -> None:
         exact = ((-40, -2.28133, -0.38302), (0, -1.29970, -0.50000), (40, 0.28965, -0.38302))
         rows = [{"pitch_deg": p, "sight_deg": s, "reference_deg": r, "sd_deg": 0.1} for p, s, r in exact]
-        status, found = self.post("/axes/solve", {"pitch_readings": rows})
-        self.assertEqual((status, found["undetermined"], found["first_axis_deg"]), (200, ["first_axis"], None))
-        self.assertAlmostEqual(found["second_axis_deg"]["value"], 0.8, delta=0.003)
-        self.assertAlmostEqual(found["third_axis_deg"]["sd"], 0.110, delta=0.003)
+        status, said = self.post("/axes/solve", {"pitch_readings": rows})
+        self.assertEqual((status, said["undetermined"], said["first_axis_deg"]), (200, ["first_axis"], None))
+        self.assertAlmostEqual(said["second_axis_deg"]["value"], 0.8, delta=0.003)
+        self.assertAlmostEqual(said["third_axis_deg"]["sd"], 0.110, delta=0.003)
         rail = [{"pitch_deg": 0, "rail_deg": -1.0, "reference_deg": -0.5, "sd_deg": 0.1}]
         yaw = {"value": 0.0, "sd": 0.5}
-        _, found = self.post("/axes/solve", {"pitch_readings": rows, "rail_readings": rail, "reference_yaw_deg": yaw})
-        self.assertAlmostEqual(found["first_axis_deg"]["value"], 0.5, delta=0.01)
-        self.assertAlmostEqual(found["third_axis_deg"]["sd"], 0.512, delta=0.005)
+        _, said = self.post("/axes/solve", {"pitch_readings": rows, "rail_readings": rail, "reference_yaw_deg": yaw})
+        self.assertAlmostEqual(said["first_axis_deg"]["value"], 0.5, delta=0.01)
+        self.assertAlmostEqual(said["third_axis_deg"]["sd"], 0.512, delta=0.005)
         flipped = [*rows, rows[0] | {"sight_deg": 2.28133}, rows[2]]
-        _, found = self.post("/axes/solve", {"pitch_readings": flipped})
-        self.assertEqual((found["suspect_readings"], found["slips"][0]["slip"]), ([3], "sight_sign"))
+        _, said = self.post("/axes/solve", {"pitch_readings": flipped})
+        self.assertEqual((said["suspect_readings"], said["slips"][0]["slip"]), ([3], "sight_sign"))
         _, empty = self.post("/axes/solve", {})
         self.assertEqual(len(empty["undetermined"]), 3)
         for wrong, field in ((89, "pitch_deg"), ("up", "pitch_deg")):
-            status, found = self.post("/axes/solve", {"pitch_readings": [rows[0] | {"pitch_deg": wrong}]})
+            status, said = self.post("/axes/solve", {"pitch_readings": [rows[0] | {"pitch_deg": wrong}]})
             self.assertEqual(status, 422)
-            self.assertIn(field, found["errors"][0]["field"])
+            self.assertIn(field, said["errors"][0]["field"])
 
     def test_what_the_axes_cost(self) -> None:
         cases = [{"distance_m": 50, "pitch_deg": 30}, {"distance_m": 400, "pitch_deg": 60}]
         body = {"rig": RIG_A, "second_axis_deg": 0, "third_axis_deg": 2, "cases": cases}
-        _, found = self.post("/axes/cost", body)
-        near, far = found["cases"]
+        _, said = self.post("/axes/cost", body)
+        near, far = said["cases"]
         self.assertAlmostEqual(near["false_cant_deg"], 1.22679, places=4)
         self.assertAlmostEqual(near["right_m"], 0.03791, delta=2e-5)
         self.assertIsNone(far["right_m"])
@@ -167,11 +165,11 @@ class Calculators(WithClient):
         )
         for path, body, field in cases:
             with self.subTest(path=path, field=field):
-                status, found = self.post(path, body)
+                status, said = self.post(path, body)
                 self.assertEqual(status, 422)
-                self.assertEqual(found["errors"][0]["field"], field)
+                self.assertEqual(said["errors"][0]["field"], field)
                 self.assertEqual(
-                    (found["status"], found["title"], found["type"]), (422, HTTPStatus(422).phrase, "about:blank")
+                    (said["status"], said["title"], said["type"]), (422, HTTPStatus(422).phrase, "about:blank")
                 )
 
     def test_infinities_never_come_in(self) -> None:
@@ -259,21 +257,21 @@ class Groups(WithClient):
         return answer.status_code, answer.json()
 
     def test_reference(self) -> None:
-        status, found = self.analyse()
+        status, said = self.analyse()
         self.assertEqual(status, 200)
-        self.assertEqual((found["count"], found["verdict"], found["shots_to_settle"]), (5, "adjust", 0))
-        self.assertEqual(found["beyond_chance"], {"right": False, "up": True})
+        self.assertEqual((said["count"], said["verdict"], said["shots_to_settle"]), (5, "adjust", 0))
+        self.assertEqual(said["beyond_chance"], {"right": False, "up": True})
         for place, value in ((("mean", "right_m"), 0.014), (("mean", "up_m"), 0.0416), (("se", "up_m"), 0.006742),
                              (("move_sight_mm", "right"), 0.3636), (("move_sight_mm", "up"), 1.0805)):  # fmt: skip
-            self.assertAlmostEqual(found[place[0]][place[1]], value, 4)
-        self.assertAlmostEqual(found["p_value"], 0.0112, 4)
-        self.assertAlmostEqual(found["mean_radius_m"], 0.01686, 5)
+            self.assertAlmostEqual(said[place[0]][place[1]], value, 4)
+        self.assertAlmostEqual(said["p_value"], 0.0112, 4)
+        self.assertAlmostEqual(said["mean_radius_m"], 0.01686, 5)
 
     def test_called_bad_and_few(self) -> None:
         bad = [{"right_m": 0.01, "up_m": 0.0}, *({"right_m": 0.5, "up_m": 0.5, "called_bad": True} for _ in range(2))]
-        status, found = self.analyse(shots=bad)
-        self.assertEqual((status, found["count"], found["verdict"], found["p_value"]), (200, 1, "not_yet_known", None))
-        self.assertIsNone(found["se"])
+        status, said = self.analyse(shots=bad)
+        self.assertEqual((status, said["count"], said["verdict"], said["p_value"]), (200, 1, "not_yet_known", None))
+        self.assertIsNone(said["se"])
         self.assertEqual(self.analyse(shots=bad, known_spread_mrad=0.1)[1]["verdict"], "adjust")
         self.assertEqual(self.analyse(shots=[])[1]["mean"], None)
 
@@ -288,9 +286,9 @@ class Groups(WithClient):
     def test_bad_input_names_its_field(self) -> None:
         wrong = {"distance_m": 0.1, "eye_to_sight_m": 2, "ready_radius_m": 0, "known_spread_mrad": -1}
         for field, value in [*wrong.items(), ("shots.0.right_m", [{"right_m": "x", "up_m": 0}])]:
-            status, found = self.analyse(**{field.split(".")[0]: value})
+            status, said = self.analyse(**{field.split(".")[0]: value})
             self.assertEqual(status, 422)
-            self.assertIn(field, [error["field"] for error in found["errors"]])
+            self.assertIn(field, [error["field"] for error in said["errors"]])
 
 
 class Tape(Calculators):
@@ -301,11 +299,11 @@ class Tape(Calculators):
         return self.post("/pins/stack", body | changes)
 
     def test_the_stack_and_what_it_is_worth(self) -> None:
-        status, found = self.stack()
+        status, said = self.stack()
         self.assertEqual(status, 200)
-        self.assertEqual([round(p["below_reference_mm"], 3) for p in found["pins"]], [0.0, 7.968, 17.255])
-        self.assertEqual([round(p["distance_now_m"], 2) for p in found["pins"]], [43.85, 56.24, 70.0])
-        self.assertEqual([p["gap_to_next_mm"] is None for p in found["pins"]], [False, False, True])
+        self.assertEqual([round(p["below_reference_mm"], 3) for p in said["pins"]], [0.0, 7.968, 17.255])
+        self.assertEqual([round(p["distance_now_m"], 2) for p in said["pins"]], [43.85, 56.24, 70.0])
+        self.assertEqual([p["gap_to_next_mm"] is None for p in said["pins"]], [False, False, True])
         up = self.stack(dial_to_m=30)[1]["pins"]
         self.assertEqual([p["distance_now_m"] for p in up], [None, None, 30.0])
         self.assertIn("above the turnover", up[0]["problem"])
@@ -318,15 +316,15 @@ class Tape(Calculators):
             ({"reference_distance_m": 0.1}, "reference_distance_m"),
             ({"pins": []}, "pins"),
         ):
-            status, found = self.stack(**changes)
+            status, said = self.stack(**changes)
             self.assertEqual(status, 422, changes)
-            self.assertIn(field, found["errors"][0]["field"])
+            self.assertIn(field, said["errors"][0]["field"])
 
     def test_the_cut_chart(self) -> None:
         body = {"rig": RIG_A, "distances_m": [12, 60], "pitches_deg": [0, -20, 35]}
-        status, found = self.post("/cut-chart", body)
-        self.assertEqual((status, len(found["rows"])), (200, 6))
-        rows = {(row["distance_m"], row["pitch_deg"]): row for row in found["rows"]}
+        status, said = self.post("/cut-chart", body)
+        self.assertEqual((status, len(said["rows"])), (200, 6))
+        rows = {(row["distance_m"], row["pitch_deg"]): row for row in said["rows"]}
         self.assertEqual(rows[60, 0]["equivalent_distance_m"], 60.0)
         self.assertAlmostEqual(rows[60, -20]["equivalent_distance_m"], 55.6158, delta=2e-4)
         self.assertIsNone(rows[12, 35]["equivalent_distance_m"])
@@ -338,12 +336,12 @@ class Tape(Calculators):
     def test_the_booklet(self) -> None:
         strips = [{"label": "A", "order": 1, "span_mm": 48.0}, {"label": "E", "order": 5, "span_mm": 56.0}]
         body = {"rig": RIG_A, "from_m": 20, "to_m": 100, "strips": strips, "farthest_m": 100}
-        status, found = self.post("/booklet/match", body)
+        status, said = self.post("/booklet/match", body)
         self.assertEqual(status, 200)
-        self.assertAlmostEqual(found["span_mm"], 52.1884, delta=2e-4)
-        self.assertAlmostEqual(found["exact_order"], 1 + 4 * 4.1884 / 8.0, delta=2e-4)
-        self.assertEqual([c["label"] for c in found["choices"]], ["3", "4", "2", "E", "A"])
-        longer = next(c for c in found["choices"] if c["label"] == "E")
+        self.assertAlmostEqual(said["span_mm"], 52.1884, delta=2e-4)
+        self.assertAlmostEqual(said["exact_order"], 1 + 4 * 4.1884 / 8.0, delta=2e-4)
+        self.assertEqual([c["label"] for c in said["choices"]], ["3", "4", "2", "E", "A"])
+        longer = next(c for c in said["choices"] if c["label"] == "E")
         self.assertGreater(longer["error_at_farthest_m"], 0.3)  # a strip too long lowers the sight: the arrow is high
         for changes, field in (
             ({"strips": strips[:1]}, "strips"),

@@ -18,7 +18,7 @@ class Schema(unittest.TestCase):
         server = LiveServer(fill_with=None)
         self.addCleanup(server.stop)
         checks = "not_a_server_error,status_code_conformance,response_schema_conformance,content_type_conformance"
-        found = subprocess.run(
+        run = subprocess.run(
             [
                 Path(sys.executable).parent / "schemathesis", "run", f"{server.address}/openapi.json",
                 "--phases", "coverage,fuzzing", "--max-examples", str(SECONDS), "--max-time", str(SECONDS),
@@ -26,5 +26,5 @@ class Schema(unittest.TestCase):
             ],
             capture_output=True, text=True, timeout=300 + 2 * SECONDS, check=False,
         )  # fmt: skip
-        self.assertEqual(found.returncode, 0, found.stdout[-3000:])
-        self.assertIn("Selected: 10/10", found.stdout)
+        self.assertEqual(run.returncode, 0, run.stdout[-3000:])
+        self.assertIn("Selected: 10/10", run.stdout)

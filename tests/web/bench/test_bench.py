@@ -79,9 +79,9 @@ class WhichRigs(WithClient):
     def test_a_copy_has_the_card_and_nothing_that_was_measured(self) -> None:
         self.client.post("/rigs/1/prepare/d_loop", data={"choice": "good"})
         answer = self.client.post("/rigs/1/copy")
-        found, old = open_rig(self.database, 4), open_rig(self.database, 1)
+        copied, old = open_rig(self.database, 4), open_rig(self.database, 1)
         self.assertEqual(answer.headers["location"], "/rigs/4/card")
-        self.assertEqual(found.card.name, "Alder, copy")
-        self.assertEqual(found.card.build.components, old.card.build.components)
-        self.assertEqual((found.card.build.sessions, found.log_of("prepare"), found.card.due), ((), (), None))
+        self.assertEqual(copied.card.name, "Alder, copy")
+        self.assertEqual(copied.card.build.components, old.card.build.components)
+        self.assertEqual((copied.card.build.sessions, copied.log_of("prepare"), copied.card.due), ((), (), None))
         self.assertEqual(self.client.post("/rigs/77/copy").status_code, 404)

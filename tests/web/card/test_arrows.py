@@ -10,11 +10,11 @@ class Arrows(WithClient):
         self.path = f"/rigs/{self.rig_id}/card/arrows"
 
     @property
-    def found(self):  # type: ignore[no-untyped-def]
+    def rig(self):  # type: ignore[no-untyped-def]
         return open_rig(self.database, self.rig_id)
 
     def act(self, index: int, act: str):  # type: ignore[no-untyped-def]
-        return self.client.post(f"{self.path}/{index}/{act}", data={"based_on": str(self.found.revision.number)})
+        return self.client.post(f"{self.path}/{index}/{act}", data={"based_on": str(self.rig.revision.number)})
 
     def heavier(self) -> None:
         answer = self.act(0, "copy")
@@ -23,33 +23,33 @@ class Arrows(WithClient):
 
     def test_a_second_build_has_its_speed_predicted(self) -> None:
         self.heavier()
-        self.assertEqual([b.name for b in self.found.card.builds], ["slim", "heavy"])
+        self.assertEqual([b.name for b in self.rig.card.builds], ["slim", "heavy"])
         page = self.client.get(self.path).text
         self.assertRegex(page, r"7\d\.\d\u00a0m/s ± \d\.\d, predicted")
         self.assertIn("Judged 5 % too far at 95\u00a0m", page)
-        self.assertEqual(self.found.card.in_use, 0)
+        self.assertEqual(self.rig.card.in_use, 0)
 
     def test_each_build_has_its_own_marks(self) -> None:
         self.heavier()
         tape = f"/rigs/{self.rig_id}/tape"
         row = {"row-0-distance": "17", "row-0-mark": f"{true_mark(17):.1f}", "row-0-arrows": "6"}
         self.client.post(tape, data=fields(self.client.get(tape).text) | row)
-        self.assertEqual(len(self.found.evaluation.used), 1)
+        self.assertEqual(len(self.rig.evaluation.used), 1)
         self.act(1, "use")
-        self.assertEqual((len(self.found.evaluation.used), len(self.found.evaluation.old)), (0, 1))
+        self.assertEqual((len(self.rig.evaluation.used), len(self.rig.evaluation.old)), (0, 1))
         self.act(0, "use")
-        self.assertEqual(len(self.found.evaluation.used), 1)
+        self.assertEqual(len(self.rig.evaluation.used), 1)
 
     def test_taking_out_and_putting_back(self) -> None:
         self.heavier()
         self.assertEqual(self.act(0, "out").status_code, 404)
         self.act(1, "out")
-        self.assertEqual(len(self.found.card.builds), 1)
+        self.assertEqual(len(self.rig.card.builds), 1)
         page = self.client.get(self.path).text
         self.assertIn("Put back heavy", page)
-        number = self.found.revision.number
+        number = self.rig.revision.number
         self.client.post(f"{self.path}-back/{number - 1}/1", data={"based_on": str(number)})
-        self.assertEqual(self.found.card.builds[1].name, "heavy")
+        self.assertEqual(self.rig.card.builds[1].name, "heavy")
 
     def test_a_new_session_is_added_behind_the_others(self) -> None:
         form = fields(self.client.get(f"{self.path}/0").text)
@@ -57,7 +57,7 @@ class Arrows(WithClient):
         self.assertEqual(again.status_code, 422)
         self.assertIn("type the readings of the new one", again.text)
         self.client.post(f"{self.path}/0", data=form | {"session": "new", "readings": "80.6 80.9 81.1"})
-        sessions = self.found.card.build.sessions
+        sessions = self.rig.card.build.sessions
         self.assertEqual([len(s.readings_mps) for s in sessions], [4, 3])
         self.assertIsNotNone(sessions[1].day)
         self.assertIn("mean of 4", self.client.get(f"{self.path}/0").text)

@@ -81,9 +81,9 @@ class OnTheCard(WithClient):
         form = fields(page) | {"control_0_clockwise": "down", "control_0_checked": "on", "into_library": "1"}
         answer = self.client.post(self.path, data=form)
         self.assertEqual(answer.headers["location"], "/sights/1?saved=1")
-        found = open_rig(self.database, self.rig_id)
-        self.assertEqual((found.revision.number, found.card.sight.kind), (3, "vertical_pin_slider"))
-        self.assertTrue(found.card.sight.controls[0].checked)
+        rig = open_rig(self.database, self.rig_id)
+        self.assertEqual((rig.revision.number, rig.card.sight.kind), (3, "vertical_pin_slider"))
+        self.assertTrue(rig.card.sight.controls[0].checked)
         shelved = sights.find(self.database, 1).sight
         self.assertFalse(shelved.controls[0].checked)
         self.assertEqual(shelved.controls[0].clockwise, "down")

@@ -17,12 +17,12 @@ METRIC = Units(speed="mps", mass="g")
 
 def paths(value: Any, prefix: str = "") -> list[str]:
     """Dotted paths of every field below a dataclass."""
-    found = []
+    made = []
     for part in dataclasses.fields(value):
         path = f"{prefix}.{part.name}" if prefix else part.name
         inner = getattr(value, part.name)
-        found += paths(inner, path) if dataclasses.is_dataclass(inner) else [path]
-    return found
+        made += paths(inner, path) if dataclasses.is_dataclass(inner) else [path]
+    return made
 
 
 class Names(unittest.TestCase):

@@ -43,8 +43,8 @@ class Reading(unittest.TestCase):
             "82.1 m/s 82.3 m/s, 81.9m/s",
         ):
             with self.subTest(text):
-                found = [round(t.value, 3) for t in read_list(text, "speed", Units(speed="mps"))]
-                self.assertEqual(found, [82.1, 82.3, 81.9])
+                readings = [round(t.value, 3) for t in read_list(text, "speed", Units(speed="mps"))]
+                self.assertEqual(readings, [82.1, 82.3, 81.9])
         self.assertEqual(read_list("  ", "speed", METRIC), [])
         with self.assertRaisesRegex(NotANumber, "“gone” is not a number"):
             read_list("gone 82.1 82.3", "speed", METRIC)

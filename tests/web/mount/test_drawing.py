@@ -15,20 +15,20 @@ METRIC, INCHES = Units(), Units("yd", "in", "in", "fps", "gr")
 class Drawings(unittest.TestCase):
     def test_the_side_view_is_to_scale_and_inside_its_frame(self) -> None:
         rig = card()
-        found = side_view(rig, plan(rig, RIG_A, Place(0, 1, "top")), "78 m")
-        self.assertAlmostEqual(found.home.x - found.peep[0], 820.0 * found.scale, delta=0.2)
-        self.assertAlmostEqual(found.base - found.peep[1], 104.0 * found.scale, delta=0.2)
-        self.assertAlmostEqual(found.home.bottom - found.home.top, 52.0 * found.scale, delta=0.3)
-        self.assertGreater(found.far.pin, found.home.pin)
-        for x in (found.nock, found.eye[0], found.home.x, found.end, *(x for x, _ in found.detents)):
+        view = side_view(rig, plan(rig, RIG_A, Place(0, 1, "top")), "78 m")
+        self.assertAlmostEqual(view.home.x - view.peep[0], 820.0 * view.scale, delta=0.2)
+        self.assertAlmostEqual(view.base - view.peep[1], 104.0 * view.scale, delta=0.2)
+        self.assertAlmostEqual(view.home.bottom - view.home.top, 52.0 * view.scale, delta=0.3)
+        self.assertGreater(view.far.pin, view.home.pin)
+        for x in (view.nock, view.eye[0], view.home.x, view.end, *(x for x, _ in view.detents)):
             self.assertTrue(0.0 <= x <= WIDTH)
-        self.assertTrue(0.0 <= found.home.top < found.far.bottom <= HEIGHT)
-        self.assertEqual([here for _, here in found.detents], [False, True, False])
+        self.assertTrue(0.0 <= view.home.top < view.far.bottom <= HEIGHT)
+        self.assertEqual([here for _, here in view.detents], [False, True, False])
         fixed = card(sight=replace(rig.sight, kind="fixed_pins"))
         still = side_view(fixed, plan(fixed, RIG_A, Place(0, 1, "top")), "78 m")
         self.assertIsNone(still.far)
-        self.assertEqual(still.far_pin, found.far.pin)
-        self.assertRegex(found.clear_words, r"^\d+ mm over the vanes$")
+        self.assertEqual(still.far_pin, view.far.pin)
+        self.assertRegex(view.clear_words, r"^\d+ mm over the vanes$")
 
 
 if __name__ == "__main__":

@@ -13,7 +13,7 @@ class Prepare(WithClient):
         self.path = f"/rigs/{self.rig_id}/prepare"
 
     def line(self, key: str):  # type: ignore[no-untyped-def]
-        return open_rig(self.database, self.rig_id).sheet.line(key)
+        return open_rig(self.database, self.rig_id).checklist.line(key)
 
     def answer(self, key: str, **typed: str):  # type: ignore[no-untyped-def]
         return self.client.post(f"{self.path}/{key}", data=typed)
@@ -88,11 +88,11 @@ class Prepare(WithClient):
         self.assertEqual(refused.status_code, 422)
         self.assertEqual(fields(refused.text)["reason"], "ok")
         self.client.post(f"{self.path}/override", data={"reason": "rough sight-in before tuning"})
-        self.assertTrue(open_rig(self.database, self.rig_id).sheet.gate_open)
+        self.assertTrue(open_rig(self.database, self.rig_id).checklist.gate_open)
         self.assertIn("rough sight-in before tuning", self.client.get(f"/rigs/{self.rig_id}/card").text)
         self.assertIn("opened with a reason", self.client.get(self.path).text)
         self.client.post(f"{self.path}/gate_override/undo")
-        self.assertFalse(open_rig(self.database, self.rig_id).sheet.gate_open)
+        self.assertFalse(open_rig(self.database, self.rig_id).checklist.gate_open)
 
     def test_a_double_tap_is_one_entry_and_undo_of_nothing_is_said(self) -> None:
         self.answer("d_loop", choice="good")
@@ -120,7 +120,7 @@ class Prepare(WithClient):
                 self.answer(entry.key, right="1", up="0", distance="20")
             elif entry.number is not None:
                 self.answer(entry.key, number=f"{entry.number:g}")
-        self.assertTrue(open_rig(self.database, self.rig_id).sheet.good)
+        self.assertTrue(open_rig(self.database, self.rig_id).checklist.good)
         self.assertIn("Lay out what blocks what.", self.client.get("/").text)
 
     def test_the_peep_is_told_what_the_far_end_asks(self) -> None:

@@ -32,7 +32,7 @@ class Prepare(Stations):
         expect(page.locator("#up")).to_have_value("5")
         page.keyboard.press("Enter")
         expect(page.locator(".spot")).to_have_count(1)
-        self.assertEqual(self.rig(5).sheet.line("paper_tear").entry.points, ((0.001, 0.005),))
+        self.assertEqual(self.rig(5).checklist.line("paper_tear").entry.points, ((0.001, 0.005),))
 
     def test_a_tear_is_put_where_it_is_seen_by_mouse(self) -> None:
         page = self.open("/rigs/6/prepare?line=paper_tear")

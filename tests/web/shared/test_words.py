@@ -20,8 +20,8 @@ NUMBERS = {
 
 
 def now(card, *marks, units: Units = METRIC) -> sentences.Now:  # type: ignore[no-untyped-def]
-    found = evaluate(card, [entry(n, d, m, arrows=6) for n, (d, m) in enumerate(marks, start=1)])
-    return room.now(tape_step(card, found), units)
+    evaluation = evaluate(card, [entry(n, d, m, arrows=6) for n, (d, m) in enumerate(marks, start=1)])
+    return room.now(tape_step(card, evaluation), units)
 
 
 class Findings(unittest.TestCase):

@@ -22,7 +22,7 @@ class Posted(WithClient):
         self.rig_id = self.add_rig(exact_card())
         self.here = f"/rigs/{self.rig_id}/sight_in"
 
-    def found(self) -> Rig:
+    def rig(self) -> Rig:
         return open_rig(self.database, self.rig_id)
 
     def post(self, where: str, **typed: str) -> tuple[int, str]:
@@ -43,7 +43,7 @@ class Posted(WithClient):
 class Ends(Posted):
     def test_typed_lines_without_any_script(self) -> None:
         self.assertEqual(self.end(shots="21 34\n8,5 51 x\n")[0], 303)
-        (end,) = self.found().range_log.ends
+        (end,) = self.rig().range_log.ends
         self.assertEqual(
             [(s.right_m, s.up_m, s.called_bad) for s in end.shots], [(0.021, 0.034, False), (0.0085, 0.051, True)]
         )
@@ -56,12 +56,12 @@ class Ends(Posted):
             self.assertIn("line 2", page)
             self.assertIn(message, page)
             self.assertIn(typed, page)
-        self.assertEqual(self.found().range_log.ends, ())
+        self.assertEqual(self.rig().range_log.ends, ())
 
     def test_a_distance_in_other_units_and_none_at_all(self) -> None:
         self.end(distance="26 yd")
         self.end(key="k2", distance="")
-        first, second = self.found().range_log.ends
+        first, second = self.rig().range_log.ends
         self.assertAlmostEqual(first.ranged_m or 0, 26 * 0.9144)
         self.assertIsNone(second.ranged_m)
         page = self.client.get(self.here).text
@@ -190,7 +190,7 @@ class Ends(Posted):
             answer = self.client.post(f"{self.here}/end", data=typed, headers={"HX-Request": "true"})
             self.assertEqual(answer.status_code, 422, rows[:40])
             self.assertIn("shots", answer.json()["errors"])
-        self.assertEqual(self.found().range_log.ends, ())
+        self.assertEqual(self.rig().range_log.ends, ())
 
     def test_an_end_is_opened_again_with_what_it_had(self) -> None:
         self.end(note="gusty")
@@ -272,7 +272,7 @@ class Instructions(Posted):
         page = self.client.get(self.here).text
         self.assertIn("Yes, it was pin 2", page)
         self.assertEqual(self.post("/end/w/pin/1")[0], 303)
-        self.assertEqual(self.found().range_log.ends[-1].pin, 1)
+        self.assertEqual(self.rig().range_log.ends[-1].pin, 1)
         self.assertNotIn("Yes, it was", self.client.get(self.here).text)
 
     def test_one_s_own_movement(self) -> None:
@@ -305,7 +305,7 @@ class Instructions(Posted):
         self.here = f"/rigs/{self.rig_id}/sight_in"
         self.assertIn("Complete the card first.", self.client.get(self.here).text)
         self.assertEqual(self.end()[0], 303)
-        self.assertEqual(len(self.found().range_log.ends), 1)
+        self.assertEqual(len(self.rig().range_log.ends), 1)
         self.assertEqual(self.client.get(self.here).status_code, 200)
 
     def test_schools(self) -> None:
@@ -325,10 +325,10 @@ class Instructions(Posted):
             self.assertEqual(status, 422)
             self.assertIn(message, page)
         self.assertEqual(self.post("/click", hundred_clicks="5,2")[0], 303)
-        found = self.found()
-        drum = next(c for c in found.card.sight.controls if c.moves == "elevation")
+        scale = self.rig()
+        drum = next(c for c in scale.card.sight.controls if c.moves == "elevation")
         self.assertAlmostEqual(drum.per_click_mm or 0, 0.052)
-        self.assertEqual((found.revision.why, found.range.steps[1].state), ("a click travels 0.052 mm", "done"))
+        self.assertEqual((scale.revision.why, scale.range.steps[1].state), ("a click travels 0.052 mm", "done"))
         self.rig_id = self.add_rig(exact_card("fixed_pins"))
         self.here = f"/rigs/{self.rig_id}/sight_in"
         self.assertEqual(self.post("/click", hundred_clicks="5")[0], 422)
@@ -341,13 +341,11 @@ class Instructions(Posted):
 
     def test_a_session_keeps_the_arrows_it_was_begun_with(self) -> None:
         self.post("/session", place="lower ledge", counts="full", session_key="s")
-        found = self.found()
-        other = replace(found.card.build, name="stout")
-        save_card(
-            self.database, self.rig_id, found.revision.number, found.card.with_build(other), found.units, NOON, "x"
-        )
+        made = self.rig()
+        other = replace(made.card.build, name="stout")
+        save_card(self.database, self.rig_id, made.revision.number, made.card.with_build(other), made.units, NOON, "x")
         self.post("/session", place="upper ledge", counts="half")
-        (session,) = self.found().range_log.sessions
+        (session,) = self.rig().range_log.sessions
         self.assertEqual((session.place, session.build, session.counts), ("upper ledge", "slim", "half"))
 
     def test_every_kind_of_sight_has_its_page(self) -> None:
@@ -368,9 +366,9 @@ class Files(Posted):
         self.end(shots="21 34\n8 51 x\n-4.5 40")
         text = self.client.get(f"{self.here}.csv").content.decode("utf-8-sig")
         self.assertEqual(len(text.splitlines()), 4)
-        before = self.found().range_log
+        before = self.rig().range_log
         self.assertEqual(self.post("/import", csv=text)[0], 303)
-        self.assertEqual(self.found().range_log.ends, before.ends)  # nothing twice
+        self.assertEqual(self.rig().range_log.ends, before.ends)  # nothing twice
         other = self.add_rig(exact_card())
         self.client.post(f"/rigs/{other}/sight_in/import", data={"csv": text})
         (end,) = open_rig(self.database, other).range_log.ends
@@ -384,11 +382,11 @@ class Files(Posted):
         answer = self.client.post(f"{self.here}/import", data={"csv": "\n".join(lines)})
         self.assertEqual(answer.headers["location"], f"{self.here}?taken=500")
         self.assertIn("500 shots were taken in", self.client.get(answer.headers["location"]).text)
-        self.assertEqual([len(e.shots) for e in self.found().range_log.ends], [250, 250])
+        self.assertEqual([len(e.shots) for e in self.rig().range_log.ends], [250, 250])
 
     def test_mixed_units_are_read_by_what_stands_behind(self) -> None:
         self.post("/import", csv="distance,right,up\n26,1,2\n30 yd,1,2\n")
-        self.assertEqual([round(e.ranged_m or 0, 2) for e in self.found().range_log.ends], [26.0, 27.43])
+        self.assertEqual([round(e.ranged_m or 0, 2) for e in self.rig().range_log.ends], [26.0, 27.43])
 
     def test_nothing_is_taken_unless_every_line_is_sound(self) -> None:
         wrong = {
@@ -406,7 +404,7 @@ class Files(Posted):
             self.assertEqual(status, 422, text)
             self.assertIn(message.lower(), page.lower())
             self.assertIn(text.splitlines()[-1] if text else "", page)
-        self.assertEqual(self.found().range_log.ends, ())
+        self.assertEqual(self.rig().range_log.ends, ())
 
     def test_the_session_sheet_prints(self) -> None:
         self.wild_sight()
@@ -419,7 +417,7 @@ class Files(Posted):
         from cross_staff.web.sight_in.files import sheet
 
         self.wild_sight()
-        heading, tables = sheet(self.found(), Units())
+        heading, tables = sheet(self.rig(), Units())
         self.assertIn("Now: Housing, up and down", heading[-1])
         named = dict(tables)
         self.assertEqual(list(named), ["Steps", "Aims", "Ends", "At the range, by hand"])

@@ -20,31 +20,31 @@ def drawn(card: RigCard | None = None, **wrong: float):  # type: ignore[no-untyp
 
 class TapeDrawn(unittest.TestCase):
     def test_it_is_to_scale(self) -> None:
-        found = drawn()
-        place = {tick.label: tick.y for tick in found.ticks if tick.label}
+        scale = drawn()
+        place = {tick.label: tick.y for tick in scale.ticks if tick.label}
         fit = evaluate(full_card(), [entry(1, 17, 20.0), entry(2, 38, true_mark(38)), entry(3, 61, true_mark(61))]).fit
         rows = {row.distance_m: row.mark_mm for row in fit.tape([30.0, 90.0])}
-        pixels = float(found.enlargement) * PIXELS_PER_MM * (rows[90.0] - rows[30.0])
+        pixels = float(scale.enlargement) * PIXELS_PER_MM * (rows[90.0] - rows[30.0])
         self.assertAlmostEqual(place["90"] - place["30"], pixels, delta=0.5)
 
     def test_a_mark_too_far_down_stands_low_of_the_middle(self) -> None:
-        found = drawn(at38=1.0)
-        dot = next(dot for dot in found.dots if dot.number == 2)
-        self.assertLess(dot.x, found.middle)
+        middle = drawn(at38=1.0)
+        dot = next(dot for dot in middle.dots if dot.number == 2)
+        self.assertLess(dot.x, middle.middle)
         self.assertTrue(dot.low < dot.x < dot.high)
         self.assertFalse(dot.clipped)
 
     def test_everything_stays_inside_the_plot(self) -> None:
-        found = drawn(at61=12.0)
-        xs = [float(point.split(",")[0]) for point in found.band.split()]
+        plot = drawn(at61=12.0)
+        xs = [float(point.split(",")[0]) for point in plot.band.split()]
         self.assertTrue(all(PLOT_LEFT <= x <= PLOT_RIGHT for x in xs))
-        self.assertTrue(all(PLOT_LEFT <= dot.x <= PLOT_RIGHT for dot in found.dots))
+        self.assertTrue(all(PLOT_LEFT <= dot.x <= PLOT_RIGHT for dot in plot.dots))
 
     def test_ticks_start_at_the_edge_of_the_card(self) -> None:
         for side, anchor in (("left", "start"), ("right", "end")):
-            found = drawn(full_card(tape=TapeSeat(ticks_at=side)))
-            self.assertEqual({tick.anchor for tick in found.ticks}, {anchor})
-            self.assertEqual(len({tick.x2 for tick in found.ticks}), 1)
+            card = drawn(full_card(tape=TapeSeat(ticks_at=side)))
+            self.assertEqual({tick.anchor for tick in card.ticks}, {anchor})
+            self.assertEqual(len({tick.x2 for tick in card.ticks}), 1)
 
     def test_nothing_to_draw(self) -> None:
         card = RigCard("bare")

@@ -27,9 +27,9 @@ HIT_M = 0.002
 
 def number(text: str) -> float:
     """The first number of a cell."""
-    found = re.search(r"[−-]?\d+(?:\.\d+)?", text)
-    assert found, text
-    return float(found.group().replace("−", "-"))
+    search = re.search(r"[−-]?\d+(?:\.\d+)?", text)
+    assert search, text
+    return float(search.group().replace("−", "-"))
 
 
 class Instructions(WithDatabase):
@@ -49,9 +49,9 @@ class Instructions(WithDatabase):
 
     def dial(self, school: str) -> None:
         sight_in.choose(self.database, self.rig_id, "dialled", school, NOON)
-        found = tape_view(open_rig(self.database, self.rig_id), Units())
-        assert found
-        self.t: TapeView = found
+        dial = tape_view(open_rig(self.database, self.rig_id), Units())
+        assert dial
+        self.t: TapeView = dial
 
     def miss(self, height_m: float, distance_m: float, slope_rad: float = 0.0) -> float:
         up = height_at(self.t.figures, height_m, distance_m, slope_rad)

@@ -72,8 +72,8 @@ class Pages(WithClient):
 
     # pins
     def test_the_template_is_true_to_scale(self) -> None:
-        found = open_rig(self.database, self.rig_id)
-        heights = found.evaluation.heights_at_home()
+        rig = open_rig(self.database, self.rig_id)
+        heights = rig.evaluation.heights_at_home()
         grey = self.raster("/pins.pdf")
         self.assertAlmostEqual(max(longest_dark_run(row) for row in grey) / 10.0, 100.0, delta=0.2)
         strip = grey[620:, 305:325] < 128  # beyond the bars of the pins' thickness lie the lines alone
@@ -300,7 +300,7 @@ class Printed(WithClient):
         self.client.post(f"/rigs/{other}/tape", data=table(*rows))
         after = open_rig(self.database, other).evaluation
         assert before.fit and after.fit
-        one, two = ([row.mark_mm or 0.0 for row in found.fit.tape([30.0, 55.0, 90.0])] for found in (before, after))
+        one, two = ([row.mark_mm or 0.0 for row in tape.fit.tape([30.0, 55.0, 90.0])] for tape in (before, after))
         for place in (1, 2):
             self.assertAlmostEqual(one[place] - one[0], two[place] - two[0], delta=0.12)
 
@@ -365,9 +365,9 @@ class EndsLeftOut(WithClient):
         self.assertIn("write why, in a few words", answer.text)
         self.assertIn('value="dusk"', answer.text)
         self.assertEqual(self.client.post(f"{base}/end/e2", data={"reason": "shot in the dusk"}).status_code, 303)
-        found = open_rig(self.database, rig_id)
-        self.assertEqual([row.used for row in found.evaluation.rows], [True, False])
-        self.assertEqual(found.range_log.ends[-1].note, "left out: shot in the dusk")
+        rig = open_rig(self.database, rig_id)
+        self.assertEqual([row.used for row in rig.evaluation.rows], [True, False])
+        self.assertEqual(rig.range_log.ends[-1].note, "left out: shot in the dusk")
         self.client.post(f"{base}/end/e2", data={"use": "1"})
         self.assertEqual(len(open_rig(self.database, rig_id).evaluation.used), 2)
         self.assertEqual(self.client.post(f"{base}/end/none", data={"reason": "no such end"}).status_code, 404)
