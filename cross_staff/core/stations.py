@@ -69,7 +69,18 @@ class StationStanding:
 
 
 def trusted_m(card: RigCard, good_to_m: float | None) -> float | None:
-    """How far a tape is good, at most what is wanted [m as ranged]; None while it is not good anywhere."""
+    """How far a tape is good, at most what is wanted [m as ranged]; None while it is not good anywhere.
+
+    Args:
+        card: the rig's card.
+        good_to_m: how far the tape is good [m as ranged]; None where it is not.
+
+    Returns:
+        [m as ranged]; None while it is not good anywhere.
+
+    Source:
+        the card's goals.
+    """
     wanted = card.goals.farthest_m
     return good_to_m if good_to_m is None or wanted is None else min(good_to_m, wanted)
 

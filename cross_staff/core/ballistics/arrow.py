@@ -42,9 +42,19 @@ def balance(shaft_length_m: float, shaft_kg_per_m: float, components: Sequence[C
     m = l q + sum m_i; b = (l q l/2 + sum m_i x_i) / m; FOC = 100 (b - l/2) / l, all from the nock
     throat, with l the length from throat to the end of the shaft.
 
-    Args: shaft_length_m [m]; shaft_kg_per_m [kg/m], taken as uniform; components.
-    Raises: InvalidValue for a length that is not positive, or a build that weighs nothing.
-    Source: docs/method.md, section 6.
+    Args:
+        shaft_length_m: l [m], throat to end of shaft.
+        shaft_kg_per_m: q [kg/m], taken as uniform.
+        components: mass [kg] and centre from the throat [m] of each.
+
+    Returns:
+        mass [kg], balance point from the throat [m], front of centre [%].
+
+    Raises:
+        InvalidValue: for a length that is not positive, or a build that weighs nothing.
+
+    Source:
+        docs/method.md, section 6.
     """
     if not shaft_length_m > 0.0:
         raise InvalidValue("shaft_length_m", "must be more than nought")
@@ -61,7 +71,15 @@ def balance(shaft_length_m: float, shaft_kg_per_m: float, components: Sequence[C
 def prior_drag(shaft_diameter_m: float, mass_kg: float, density_kgm3: float = STANDARD_DENSITY_KGM3) -> float:
     """Drag constant k [1/m] before any impact was measured; its logarithm has sd 0.25.
 
-    Args: shaft_diameter_m [m]; mass_kg of the whole arrow [kg]; density_kgm3 [kg/m3].
-    Source: docs/method.md, section 2.
+    Args:
+        shaft_diameter_m: [m], outside.
+        mass_kg: of the whole arrow [kg].
+        density_kgm3: of the air [kg/m3].
+
+    Returns:
+        k [1/m]; its logarithm has sd 0.25.
+
+    Source:
+        docs/method.md, section 2.
     """
     return drag_per_m(PRIOR_DRAG_COEFFICIENT, shaft_diameter_m, mass_kg, density_kgm3)

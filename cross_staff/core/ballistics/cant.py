@@ -20,7 +20,17 @@ def false_cant(second_rad: float, third_rad: float, slope_rad: float, delta_rad:
     y' sin(slope) + (z' cos c - x sin c) cos(slope) = 0: c = acos(-y' tan(slope) / R) - atan2(x, z'),
     R = hypot(x, z').
 
-    Args: delta_rad, arrow line above the line of sight. Source: derived in docs/method.md, section 11.
+    Args:
+        second_rad: a2 [rad], clockwise positive.
+        third_rad: a3 [rad], right end forward positive.
+        slope_rad: [rad] of the line of sight, up positive, within 80 degrees.
+        delta_rad: arrow line above the line of sight [rad].
+
+    Returns:
+        cant [rad], top limb right positive.
+
+    Source:
+        derived in docs/method.md, section 11.
     """
     x = math.cos(second_rad) * math.cos(third_rad)
     y = math.cos(second_rad) * math.sin(third_rad)
@@ -54,14 +64,35 @@ def fall(figures: RigFigures, cases: Sequence[Case]) -> list[float | None]:
     for it; None out of reach.
 
     D = v0 sin(delta) int exp(-k s) dt - h cos(delta), s the path length.
-    Source: derived in docs/method.md, section 11.
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        cases: distance [m] and slope [rad] of each, shape (n,).
+
+    Returns:
+        D [m] of each case, shape (n,); None out of reach.
+
+    Source:
+        derived in docs/method.md, section 11.
     """
     return [None if case is None else case[0] for case in falls(figures, tuple(cases))]
 
 
 @lru_cache(maxsize=256)  # they do not hang on the axes, which are what is asked about
 def falls(figures: RigFigures, cases: tuple[Case, ...]) -> tuple[tuple[float, float, float] | None, ...]:
-    """Fall [m], arrow line above the line of sight [rad] and pin height [m] of each case; None out of reach."""
+    """Fall [m], arrow line above the line of sight [rad] and pin height [m] of each case; None out of reach.
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        cases: distance [m] and slope [rad] of each, shape (n,).
+
+    Returns:
+        fall [m], arrow line above the line of sight [rad] and pin height [m] of each case, shape (n,); None out of
+            reach.
+
+    Source:
+        derived in docs/method.md, section 11.
+    """
     if not cases:
         return ()
     shots = Trajectories.of(figures, [c.distance_m for c in cases], [c.slope_rad for c in cases])
@@ -77,7 +108,19 @@ def falls(figures: RigFigures, cases: tuple[Case, ...]) -> tuple[tuple[float, fl
 def cost(figures: RigFigures, second_rad: float, third_rad: float, cases: Sequence[Case]) -> list[Cost | None]:
     """What second and third axis cost at each target, against the same bow held truly plumb.
 
-    Right D sin c, up -D (1 - cos c). Returns: one for each case, None out of reach.
+    Right D sin c, up -D (1 - cos c).
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        second_rad: a2 [rad], clockwise positive.
+        third_rad: a3 [rad], right end forward positive.
+        cases: distance [m] and slope [rad] of each, shape (n,).
+
+    Returns:
+        cant [rad], right [m] and up [m] of each case, shape (n,); None out of reach.
+
+    Source:
+        derived in docs/method.md, section 11.
     """
     costs: list[Cost | None] = []
     for case, known in zip(cases, falls(figures, tuple(cases))):

@@ -123,7 +123,18 @@ class Arrival:
 
 
 def elevation(shots: Trajectories, pin_height_m: Array) -> Array:
-    """Angle of the arrow line above the line of sight, delta = atan((Hp - h) / L) [rad]."""
+    """Angle of the arrow line above the line of sight, delta = atan((Hp - h) / L) [rad].
+
+    Args:
+        shots: the flights, shape (n,).
+        pin_height_m: h [m] above the arrow line, shape (n,).
+
+    Returns:
+        delta [rad], shape (n,).
+
+    Source:
+        derived in docs/method.md, section 1.
+    """
     return np.arctan((shots.peep_height_m - pin_height_m) / shots.eye_to_sight_m)
 
 
@@ -134,9 +145,16 @@ def arrive(shots: Trajectories, pin_height_m: Array, steps: int = 16) -> Arrival
     the velocity and p the slope, from (h sin delta, -h cos delta) with v0 (cos delta, sin delta);
     classical Runge-Kutta of fourth order in `steps` equal steps of u, so no event search is needed.
 
-    Args: shots (n,); pin_height_m h [m] (n,); steps, 8 is good to 0.2 mm for nearly all rows.
-    Returns: Arrival with arrays (n,).
-    Source: derived in docs/method.md, section 3.
+    Args:
+        shots: the flights, shape (n,): figures, distance [m], slope [rad] and height asked for [m] of each.
+        pin_height_m: h [m] above the arrow line, shape (n,).
+        steps: Runge-Kutta steps of one flight, 1 and up; 8 is good to 0.2 mm for nearly all.
+
+    Returns:
+        height against the aim [m], time [s], speed [m/s] and what came of each flight, arrays of shape (n,).
+
+    Source:
+        derived in docs/method.md, section 3.
     """
     delta = elevation(shots, pin_height_m)
     sine, cosine = np.sin(delta), np.cos(delta)
@@ -166,10 +184,18 @@ def path_heights(
 
     The path of `arrive` in equal steps, between them the cubic with its heights and slopes (Hermite).
 
-    Args: shots (n,); pin_height_m h [m] (n,); to_m, how far the path is flown, no nearer than any of the
-        distances; distances_m (k,) [m] from the sight plane on; steps, of the whole path.
-    Returns: w [m] (n, k), and where the arrow comes that far, (n, k).
-    Source: derived in docs/method.md, section 3.
+    Args:
+        shots: the flights, shape (n,): figures, distance [m], slope [rad] and height asked for [m] of each.
+        pin_height_m: h [m] above the arrow line, shape (n,).
+        to_m: how far the path is flown [m], no nearer than any of the distances.
+        distances_m: [m] from the sight plane on, shape (k,).
+        steps: Runge-Kutta steps of the whole path.
+
+    Returns:
+        w [m], shape (n, k), and where the arrow comes that far, shape (n, k).
+
+    Source:
+        derived in docs/method.md, section 3.
     """
     nodes = steps + 1
     delta = elevation(shots, pin_height_m)
@@ -221,13 +247,21 @@ class _Rates:
 
 
 def path_integral(shots: Trajectories, pin_height_m: Array, steps: int = 64) -> Array:
-    """int exp(-k s) dt along each flight up to its distance, s the path length [s].
+    """Integral of exp(-k s) dt along each flight up to its distance, s the path length [s].
 
     The states of `arrive` with ds/du = v/a and dI/du = exp(-k s)/a beside them, by the same
     Runge-Kutta steps.
 
-    Args: shots (n,); pin_height_m h [m] (n,). Returns: I [s] (n,); only rows that arrive mean anything.
-    Source: derived in docs/method.md, section 11.
+    Args:
+        shots: the flights, shape (n,): figures, distance [m], slope [rad] and height asked for [m] of each.
+        pin_height_m: h [m] above the arrow line, shape (n,).
+        steps: Runge-Kutta steps of one flight, 1 and up; 8 is good to 0.2 mm for nearly all.
+
+    Returns:
+        I [s], shape (n,); only rows that arrive mean anything.
+
+    Source:
+        derived in docs/method.md, section 11.
     """
     delta = elevation(shots, pin_height_m)
     step = (shots.distance_m - pin_height_m * np.sin(delta)) / steps

@@ -47,8 +47,19 @@ def reach(figures: RigFigures, reference_distance_m: float, room: SightRoom) -> 
     Each limit is a lowest pin height: h_ref - travel, h_ref - tape/ratio, h_ref - room for pins, and
     edge + clearance; the distance is the far one with that pin height.
 
-    Args: reference_distance_m [m], level. Raises: OutOfReach for the reference distance itself.
-    Source: docs/method.md, section 9.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        reference_distance_m: home distance [m], level, from the sight plane.
+        room: travel [mm], tape [mm], room for pins [m], clearance [mm]; what is None does not bind.
+
+    Returns:
+        the farthest distance [m], what binds, and each limit [m].
+
+    Raises:
+        OutOfReach: for the reference distance itself.
+
+    Source:
+        docs/method.md, section 9.
     """
     reference = pin_height(figures, reference_distance_m)
     lowest = _lowest_heights(reference, room)
@@ -83,7 +94,16 @@ def _within(height_m: float, highest_m: float, distance_m: float | None) -> floa
 def misjudged_m(figures: RigFigures, distance_m: float, error_m: float) -> float | None:
     """How much too high the arrow comes in when the sight is set `error_m` too far [m].
 
-    Args: distance_m [m], where the target stands. Returns: up [m]; None out of reach.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        distance_m: where the target stands [m] from the sight plane.
+        error_m: how much too far the sight is set [m].
+
+    Returns:
+        up [m]; None out of reach.
+
+    Source:
+        derived in docs/method.md, section 9.
     """
     return all_misjudged_m(figures, [distance_m], [error_m])[0][0]
 
@@ -91,7 +111,19 @@ def misjudged_m(figures: RigFigures, distance_m: float, error_m: float) -> float
 def all_misjudged_m(
     figures: RigFigures, distances_m: Sequence[float], errors_m: Sequence[float]
 ) -> list[list[float | None]]:
-    """`misjudged_m` for every distance (n,) and error (k,). Returns: n rows of k [m]."""
+    """`misjudged_m` for every distance (n,) and error (k,).
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        distances_m: where the target stands [m], shape (n,).
+        errors_m: how much too far the sight is set [m], shape (k,).
+
+    Returns:
+        n rows of k heights, up [m]; None out of reach.
+
+    Source:
+        derived in docs/method.md, section 9.
+    """
     at, wrong = np.repeat(np.asarray(distances_m, float), len(errors_m)), np.tile(errors_m, len(distances_m))
     set_for = pin_heights(Trajectories.of(figures, np.maximum(at + wrong, 0.1)))
     arrival = arrive(Trajectories.of(figures, at), set_for.height_m, _FLIGHT_STEPS)

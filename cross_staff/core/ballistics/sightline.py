@@ -50,7 +50,14 @@ def flat_fire_height(shots: Trajectories) -> Array:
     drop = g cos p / v0^2 (e^{2kd} - 1 - 2kd) / (4 k^2), h = (d Hp - L (drop + up)) / (L + d), with
     k + g sin p / v0^2 for k, which lets the slope slow or hurry the arrow as drag does.
 
-    Args: shots (n,). Returns: h [m] (n,). Source: docs/method.md, section 3.
+    Args:
+        shots: the flights, shape (n,): figures, distance [m], slope [rad] and height asked for [m] of each.
+
+    Returns:
+        h [m], shape (n,).
+
+    Source:
+        docs/method.md, section 3.
     """
     square = shots.speed_mps**2
     x = 2.0 * (shots.drag_per_m + GRAVITY * np.sin(shots.slope_rad) / square) * shots.distance_m
@@ -187,7 +194,19 @@ def _bracket(shots: Trajectories) -> tuple[Array, Array]:
 def pin_height(figures: RigFigures, distance_m: float, slope_rad: float = 0.0) -> float:
     """Pin height h [m] for one distance [m] and slope [rad].
 
-    Raises: OutOfReach when the arrow does not get there. Source: `pin_heights`.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        distance_m: [m] along the line of sight, from the sight plane, 0.5 to 400.
+        slope_rad: [rad] of the line of sight, up positive, within 80 degrees.
+
+    Returns:
+        h [m] above the arrow line.
+
+    Raises:
+        OutOfReach: when the arrow does not get there.
+
+    Source:
+        as `pin_heights`.
     """
     solved = pin_heights(Trajectories.of(figures, distance_m, slope_rad))
     if not solved.reached[0]:
@@ -206,9 +225,21 @@ def marks(
 
     m = ratio (h_ref - h), growing as the sight goes down.
 
-    Args: distances_m [m] (n,); slope_rad [rad] of the distances; tape_ratio [mm/mm].
-    Returns: n marks in the order asked. Raises: OutOfReach for the reference distance itself.
-    Source: docs/method.md, section 3.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        reference_distance_m: home distance [m], level, from the sight plane.
+        distances_m: [m] from the sight plane, shape (n,), 0.5 to 400.
+        slope_rad: [rad] of the distances, one or many.
+        tape_ratio: tape travel per housing travel [mm/mm].
+
+    Returns:
+        n marks [mm] in the order asked, each with height [m], time [s] and speed [m/s]; None out of reach.
+
+    Raises:
+        OutOfReach: for the reference distance itself.
+
+    Source:
+        docs/method.md, section 3.
     """
     reference = pin_height(figures, reference_distance_m)
     shots = Trajectories.of(figures, distances_m, slope_rad)
@@ -226,7 +257,14 @@ def turnover_distance(figures: RigFigures) -> float:
     There the path touches the line of sight, so the upward speed on arrival is nought; found by
     secants from the drag-free flat-fire value sqrt(L^2 + 2 v0^2 Hp / g) - L.
 
-    Returns: level distance [m]. Source: derived in docs/method.md, section 3.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+
+    Returns:
+        level distance [m].
+
+    Source:
+        derived in docs/method.md, section 3.
     """
     lever, square = figures.eye_to_sight_m, figures.speed_mps**2
     start = np.sqrt(lever**2 + 2.0 * square * figures.peep_height_m / GRAVITY) - lever
@@ -252,10 +290,16 @@ def equivalent_distances(figures: RigFigures, shots: Trajectories) -> list[float
     A level shot with the pin left where it is crosses the line of sight a second time at x: found
     by Newton steps on its path, which is hollow from below, so that steps from beyond cannot miss.
 
-    Args: shots (n,) of these figures.
-    Returns: n distances [m]; None where the shot is out of reach, or its pin height lies above the
-        level maximum (short and steep), so that no level distance has it.
-    Source: derived in docs/method.md, section 3.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        shots: the flights, shape (n,): figures, distance [m], slope [rad] and height asked for [m] of each.
+
+    Returns:
+        n level distances [m]; None where the shot is out of reach, or its pin height lies above the level maximum
+            (short and steep), so that no level distance has it.
+
+    Source:
+        derived in docs/method.md, section 3.
     """
     solved = pin_heights(shots)
     start = shots.distance_m * np.cos(shots.slope_rad)
@@ -266,9 +310,16 @@ def equivalent_distances(figures: RigFigures, shots: Trajectories) -> list[float
 def far_distances(figures: RigFigures, pin_height_m: ArrayLike, start_m: ArrayLike | None = None) -> list[float | None]:
     """Level distance, beyond the turnover, for which each pin height is right.
 
-    Args: pin_height_m [m] (n,); start_m [m], where to begin looking (None: off a coarse table).
-    Returns: n distances [m]; None for a height above the level maximum, or one that no flight has.
-    Source: derived in docs/method.md, section 3.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        pin_height_m: h [m] above the arrow line, shape (n,).
+        start_m: where to begin looking [m], shape (n,); None: off a coarse table.
+
+    Returns:
+        n level distances [m]; None for a height above the level maximum, or one that no flight has.
+
+    Source:
+        derived in docs/method.md, section 3.
     """
     height = np.atleast_1d(np.asarray(pin_height_m, float))
     turnover = turnover_distance(figures)
@@ -328,7 +379,18 @@ def near_partner(figures: RigFigures, distance_m: float) -> float:
     Newton steps from the sight plane on the rising path, which is hollow from below, so that they
     come up to the crossing and never pass it.
 
-    Returns: level distance [m], at most the turnover for a distance beyond it. Raises: OutOfReach.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        distance_m: [m] along the line of sight, from the sight plane, 0.5 to 400.
+
+    Returns:
+        level distance [m], at most the turnover for a distance beyond it.
+
+    Raises:
+        OutOfReach: for the distance itself.
+
+    Source:
+        derived in docs/method.md, section 3.
     """
     shots = Trajectories.of(figures, 0.3)
     height = np.array([pin_height(figures, distance_m)])
@@ -344,7 +406,19 @@ def near_partner(figures: RigFigures, distance_m: float) -> float:
 def impact_heights(figures: RigFigures, pin_height_m: float, distances_m: ArrayLike) -> Array:
     """Height of impact against the aim [m] at level distances, sight left at `pin_height_m`.
 
-    Args: distances_m [m] (n,). Returns: up [m] (n,). Raises: OutOfReach where the arrow stops short.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        pin_height_m: h [m] at which the sight is left.
+        distances_m: [m] from the sight plane, shape (n,), 0.5 to 400.
+
+    Returns:
+        up [m], shape (n,).
+
+    Raises:
+        OutOfReach: where the arrow stops short.
+
+    Source:
+        derived in docs/method.md, section 3.
     """
     shots = Trajectories.of(figures, distances_m)
     arrival = arrive(shots, np.full(len(shots), pin_height_m), 64)
@@ -354,10 +428,32 @@ def impact_heights(figures: RigFigures, pin_height_m: float, distances_m: ArrayL
 
 
 def sight_shift_at_target(eye_to_sight_m: float, distance_m: ArrayLike) -> Array:
-    """Metres on the target per metre of the aiming point at the sight plane, (L + d) / L [-]."""
+    """Metres on the target per metre of the aiming point at the sight plane, (L + d) / L [-].
+
+    Args:
+        eye_to_sight_m: L [m] along the arrow line, 0.3 to 1.5.
+        distance_m: d [m] from the sight plane, one or many.
+
+    Returns:
+        (L + d) / L [-], of the shape of the distances.
+
+    Source:
+        similar triangles; docs/method.md, section 3.
+    """
     return (eye_to_sight_m + np.asarray(distance_m, float)) / eye_to_sight_m
 
 
 def elevation_at(figures: RigFigures, pin_height_m: float) -> float:
-    """Angle of the arrow line above the line of sight with the pin at a height [rad]."""
+    """Angle of the arrow line above the line of sight with the pin at a height [rad].
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        pin_height_m: h [m] above the arrow line.
+
+    Returns:
+        delta [rad].
+
+    Source:
+        derived in docs/method.md, section 1.
+    """
     return float(elevation(Trajectories.of(figures, 1.0), np.array([pin_height_m]))[0])

@@ -33,7 +33,17 @@ def level_distances(
     """Level distance with the pin height of each shot [m]; a level one's is its own, or, inside the
     turnover, its far-branch partner. None out of reach, or above the level maximum.
 
-    Args: distances_m, slopes_rad (n,).
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        distances_m: slant [m], shape (n,).
+        slopes_rad: [rad] of the line of sight, up positive, shape (n,).
+
+    Returns:
+        n level distances [m]; a level one's is its own, or, inside the turnover, its far-branch partner; None out of
+            reach, or above the level maximum.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     if not len(distances_m):
         return []
@@ -50,8 +60,16 @@ def level_distances(
 def cut_chart(figures: RigFigures, distances_m: Sequence[float], slopes_rad: Sequence[float]) -> list[SlopeCut]:
     """Every distance at every slope, slope by slope.
 
-    Args: distances_m (k,) slant [m]; slopes_rad (n,), up positive. Returns: n k rows.
-    Source: docs/method.md, section 15.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        distances_m: slant [m], shape (k,).
+        slopes_rad: [rad] of the line of sight, up positive, shape (n,).
+
+    Returns:
+        n k rows of distance [m], slope [rad] and level distance [m], slope by slope.
+
+    Source:
+        docs/method.md, section 15.
     """
     distances = np.tile(np.asarray(distances_m, float), len(slopes_rad))
     slopes = np.repeat(np.asarray(slopes_rad, float), len(distances_m))

@@ -75,9 +75,21 @@ def analyse(
     (n - 2) / (2 (n - 1)) T2 follows F(2, n - 2). With fewer than three shots the known spread
     stands in for s.
 
-    Args: shots; distance_m and eye_to_sight_m [m]; ready_radius_m [m], the mean radius at which the
-        archer steps back; known_spread_m [m], one sd in one direction at this distance.
-    Raises: InvalidValue for a shot off any butt. Source: docs/method.md, section 13.
+    Args:
+        shots: where each arrow hit [m].
+        distance_m: [m] from the sight plane.
+        eye_to_sight_m: L [m] along the arrow line, 0.3 to 1.5.
+        ready_radius_m: mean radius [m] at which the archer steps back; None where he has none.
+        known_spread_m: one sd in one direction at this distance [m]; None where it is not known.
+
+    Returns:
+        count, middle [m] and its standard errors [m], mean radius [m], what is beyond chance.
+
+    Raises:
+        InvalidValue: for a shot off any butt.
+
+    Source:
+        docs/method.md, section 13.
     """
     kept = [shot.checked() for shot in shots if not shot.called_bad]
     count = len(kept)
@@ -111,7 +123,18 @@ def analyse(
 
 
 def chance_limit(freedom: float | None, sides: float = CHANCE) -> float:
-    """Standard errors that a mean may be off by chance; `freedom` None is for a spread that is known."""
+    """Standard errors that a mean may be off by chance; `freedom` None is for a spread that is known.
+
+    Args:
+        freedom: degrees of freedom [-]; None for a spread that is known.
+        sides: part of the chance on both sides [-], 0.05 for 95 %.
+
+    Returns:
+        standard errors [-].
+
+    Source:
+        Student's t; W. S. Gosset, 1908.
+    """
     from scipy.special import ndtri, stdtrit
 
     tail = 0.5 + 0.5 * sides
@@ -119,7 +142,19 @@ def chance_limit(freedom: float | None, sides: float = CHANCE) -> float:
 
 
 def beyond_chance(mean: float, se: float, freedom: float | None) -> bool:
-    """Whether a mean differs from nought by more than chance at 95 %."""
+    """Whether a mean differs from nought by more than chance at 95 %.
+
+    Args:
+        mean: in any unit.
+        se: its standard error, in the same unit.
+        freedom: degrees of freedom [-]; None for a spread that is known.
+
+    Returns:
+        whether it is beyond.
+
+    Source:
+        Student's t; W. S. Gosset, 1908.
+    """
     return abs(mean) > chance_limit(freedom) * se
 
 
@@ -128,8 +163,14 @@ def hotelling_p(places: np.ndarray) -> float | None:
 
     F(2, n - 2) has the closed tail (1 + T2 / (n - 1))^-((n - 2) / 2).
 
-    Args: places (n, 2). Returns: p, or None for n < 3 or shots on one line.
-    Source: H. Hotelling, 1931; the closed tail is derived in docs/method.md, section 13.
+    Args:
+        places: right and up in any unit, shape (n, 2).
+
+    Returns:
+        p [-], or None for n < 3 or shots on one line.
+
+    Source:
+        H. Hotelling, 1931; the closed tail is derived in docs/method.md, section 13.
     """
     count = len(places)
     if count < LEAST_SHOTS:
@@ -143,7 +184,18 @@ def hotelling_p(places: np.ndarray) -> float | None:
 
 
 def suspects(shots: Sequence[Shot], known_spread_m: float | None = None) -> tuple[int, ...]:
-    """Indexes of kept shots that lie far outside the others: pointed at, never taken out."""
+    """Indexes of kept shots that lie far outside the others: pointed at, never taken out.
+
+    Args:
+        shots: where each arrow hit [m].
+        known_spread_m: one sd in one direction at this distance [m]; None where it is not known.
+
+    Returns:
+        indexes of the shots as they came.
+
+    Source:
+        docs/method.md, section 13.
+    """
     kept = [(index, shot) for index, shot in enumerate(shots) if not shot.called_bad]
     if len(kept) < SUSPECT_LEAST:
         return ()
@@ -191,7 +243,16 @@ def inside(mean: tuple[float, float], sd: tuple[float, float], radius: float) ->
     P = integral over |x| < r of the density of x times the chance of |y| < sqrt(r^2 - x^2), by
     Gauss-Legendre quadrature over the part of the circle where the density is.
 
-    Args: mean, sd, radius in one unit; sds > 0. Source: derived in docs/method.md, section 13.
+    Args:
+        mean: right and up, in any unit.
+        sd: of both, in the same unit, more than nought.
+        radius: of the circle, in the same unit.
+
+    Returns:
+        chance [-], 0 to 1.
+
+    Source:
+        derived in docs/method.md, section 13.
     """
     from scipy.special import ndtr
 

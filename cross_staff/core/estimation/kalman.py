@@ -100,8 +100,17 @@ def estimate_from(
     (a Kalman filter with the gains in its runs). A control whose way was not checked is believed
     the way of the card until the arrows make the other way likelier.
 
-    Args: states, their first sd [mm] by name, about nought; gains by control; happenings; ways that
-        are settled. Source: R. E. Kalman, 1960; docs/method.md, section 14.
+    Args:
+        states: their first sd [mm] by name, about nought.
+        travels_per_unit: what a unit of each control moves [mm], by its name.
+        happenings: ends seen, movements made and pins placed, in their order.
+        ways: of the controls whose way is settled, +1 or -1.
+
+    Returns:
+        mean and covariance of all states [mm] and travels per unit, and the likelier ways.
+
+    Source:
+        R. E. Kalman, 1960; docs/method.md, section 14.
     """
     moved = {h.drive for h in happenings if isinstance(h, Moved)}
     unsure = sorted(d for d in moved if d in travels_per_unit and not travels_per_unit[d].checked and d not in ways)

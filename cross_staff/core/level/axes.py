@@ -88,10 +88,19 @@ class Solved:
 def solve(readings: Sequence[AxisReading], yaw_rad: float = 0.0, yaw_sd_rad: float = 0.0) -> Solved:
     """First, second and third axis with their uncertainty.
 
-    Args: readings of both kinds; yaw_rad and yaw_sd_rad, what is known of the reference's own yaw
-        on its seat (sd 0: proved).
-    Raises: InvalidValue for a pitch or tilt out of range, or a reading that no cant explains.
-    Source: docs/method.md, section 11.
+    Args:
+        readings: both vials' tilts [rad] at a pitch [rad], of both kinds.
+        yaw_rad: the reference's own yaw on its seat [rad].
+        yaw_sd_rad: its sd [rad]; 0 is proved.
+
+    Returns:
+        each axis [rad] with its sd, what is undetermined, chi-squared, readings that do not fit.
+
+    Raises:
+        InvalidValue: for a pitch or tilt out of range, or a reading that no cant explains.
+
+    Source:
+        docs/method.md, section 11.
     """
     for reading in readings:
         _check(reading)

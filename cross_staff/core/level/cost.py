@@ -18,7 +18,17 @@ _DEGREE = math.radians(1.0)
 
 
 def slopes(card: RigCard) -> tuple[float, ...]:
-    """The slopes that count: steepest up, level, steepest down [rad]; level alone where only that is shot."""
+    """The slopes that count: steepest up, level, steepest down [rad]; level alone where only that is shot.
+
+    Args:
+        card: the rig's card.
+
+    Returns:
+        [rad], up positive; level alone where only that is shot.
+
+    Source:
+        a rule of the craft; docs/method.md, section 11.
+    """
     goals = card.goals
     if goals.level_only:
         return (0.0,)
@@ -29,7 +39,17 @@ def slopes(card: RigCard) -> tuple[float, ...]:
 
 def distances(card: RigCard) -> tuple[float, ...]:
     """Three distances that count, as ranged [m]: a third, two thirds, and all of the farthest, taken
-    from those that are shot."""
+    from those that are shot.
+
+    Args:
+        card: the rig's card.
+
+    Returns:
+        three distances [m as ranged], the farthest last.
+
+    Source:
+        a rule of the craft; docs/method.md, section 11.
+    """
     far = card.goals.farthest_m
     if far is None:
         return ()
@@ -54,7 +74,21 @@ def sideways(
     The rail's lean s(d) sin a1 (L + d)/L, s the travel down from home, and D sin c of the false cant;
     the windage that home asks for, in proportion to L + d, is taken out.
 
-    Raises: OutOfReach for home itself. Source: docs/method.md, section 11.
+    Args:
+        card: the rig's card.
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        first_rad: a1 [rad], clockwise positive.
+        second_rad: a2 [rad], clockwise positive.
+        third_rad: a3 [rad], right end forward positive.
+
+    Returns:
+        right [m] at every distance and slope that counts.
+
+    Raises:
+        OutOfReach: for home itself.
+
+    Source:
+        docs/method.md, section 11.
     """
     home, far = (
         card.distance_from_sight(card.goals.home_m or 0.0),
@@ -92,7 +126,17 @@ def _right(
 
 
 def worst(rows: Sequence[CostRow]) -> float:
-    """The largest sideways shift of a table [m]."""
+    """The largest sideways shift of a table [m].
+
+    Args:
+        rows: the table.
+
+    Returns:
+        [m], without its sign.
+
+    Source:
+        docs/method.md, section 11.
+    """
     return max((abs(r) for row in rows for r in row.right_m if r is not None), default=0.0)
 
 
@@ -100,7 +144,19 @@ def tolerances(card: RigCard, figures: RigFigures, tolerance_m: float) -> dict[s
     """What each axis may be off [rad] so that together they cost at most `tolerance_m` at the worst
     target: each a third of the sum of squares.
 
-    Raises: OutOfReach for home itself.
+    Args:
+        card: the rig's card.
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        tolerance_m: [m] on the target, more than nought.
+
+    Returns:
+        what each axis may be off [rad], by its name.
+
+    Raises:
+        OutOfReach: for home itself.
+
+    Source:
+        derived in docs/method.md, section 11.
     """
     tolerances = {}
     for axis in AXES:

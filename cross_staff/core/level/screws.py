@@ -111,7 +111,18 @@ class Estimate:
 
 
 def estimate(looks: Sequence[float], look_sd: float) -> Estimate | None:
-    """Mean of the looks; its sd from the known sd of a look, or from their scatter when that is more."""
+    """Mean of the looks; its sd from the known sd of a look, or from their scatter when that is more.
+
+    Args:
+        looks: what each look said, in the unit of the tolerance, shape (n,).
+        look_sd: sd of one look, in the unit of the tolerance.
+
+    Returns:
+        mean and sd, in the unit of the looks; None without a look.
+
+    Source:
+        docs/method.md, section 12.
+    """
     if not looks:
         return None
     count = len(looks)
@@ -144,8 +155,18 @@ def decide(
 ) -> Action:
     """The next action for one axis.
 
-    Args: looks since the last turn, at the place where the axis is read, locked; look_sd of one look;
-        turns made so far, oldest first; tolerance, the axis is good when surely within it of nought.
+    Args:
+        looks: what each look said, in the unit of the tolerance, shape (n,).
+        look_sd: sd of one look, in the unit of the tolerance.
+        turns: turns made so far, oldest first, each with what was read before and after.
+        tolerance: how far from nought counts as good, in the unit of the looks.
+        prior: what is known of such screws before any turn.
+
+    Returns:
+        what to do next: read again, turn by so many turns, or good.
+
+    Source:
+        docs/method.md, section 12.
     """
     now = estimate(looks, look_sd)
     if now is None:
@@ -185,7 +206,19 @@ def _stepped(turns: float) -> float:
 
 def looks_needed(now: Estimate, look_sd: float, tolerance: float) -> int | None:
     """How many further looks would likely prove an axis that stands where it seems to; 0 when it is
-    proved, None when only a turn helps, or more looks than are ever asked for."""
+    proved, None when only a turn helps, or more looks than are ever asked for.
+
+    Args:
+        now: what is known of the axis now.
+        look_sd: sd of one look, in the unit of the tolerance.
+        tolerance: how far from nought counts as good, in the unit of the looks.
+
+    Returns:
+        how many more; 0 when it is proved, None when only a turn helps, or more than are ever asked for.
+
+    Source:
+        docs/method.md, section 12.
+    """
     room = tolerance - abs(now.value)
     if room <= 0.0:
         return None
@@ -194,5 +227,16 @@ def looks_needed(now: Estimate, look_sd: float, tolerance: float) -> int | None:
 
 
 def provable(look_sd: float, looks: int = MOST_LOOKS) -> float:
-    """The smallest tolerance that this many looks could still prove of an axis at nought."""
+    """The smallest tolerance that this many looks could still prove of an axis at nought.
+
+    Args:
+        look_sd: sd of one look, in the unit of the tolerance.
+        looks: how many looks.
+
+    Returns:
+        tolerance, in the unit of a look.
+
+    Source:
+        docs/method.md, section 12.
+    """
     return SURE_SDS * look_sd / math.sqrt(looks)

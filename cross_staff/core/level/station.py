@@ -143,8 +143,19 @@ def level_state(
 ) -> LevelState:
     """Judge the station.
 
-    Args: log of readings; entries of the station (plumb, acceptances); holds, the revisions whose
-        readings still hold; tolerances by axis [rad]; gains, what is known of such screws [rad a turn].
+    Args:
+        card: the rig's card.
+        log: readings, oldest first.
+        entries: of the station: plumb, acceptances.
+        holds: revisions whose readings still hold; None: all.
+        tolerances: by axis [rad]; None: the usual one.
+        angles_per_turn: what is known of such screws [rad a turn], by axis.
+
+    Returns:
+        every axis with its sd [rad, or lines where the vials are not calibrated], the step in hand, what is done.
+
+    Source:
+        docs/method.md, sections 11 and 12.
     """
     every = kept(log)
     readings = [r for r in every if holds is None or r.revision in holds]
@@ -260,7 +271,18 @@ def _look(card: RigCard, reading: LevelReading, unit: VialUnit, others: dict[str
 
 
 def check_plumb(side_div: float, fore_div: float) -> None:
-    """Refuse a bow that is not plumb. Raises InvalidValue for more than a line either way."""
+    """Refuse a bow that is not plumb.
+
+    Args:
+        side_div: bubble across the bow [lines].
+        fore_div: bubble along the arrow [lines].
+
+    Raises:
+        InvalidValue: for more than a line either way.
+
+    Source:
+        a rule of the craft.
+    """
     for name, off in (("side", side_div), ("fore", fore_div)):
         if abs(off) > PLUMB_DIV:
             said = "more than a line off: bring the bow plumb first, it is quicker than reckoning with it"
@@ -430,7 +452,17 @@ def _by_method(card: RigCard, readings: Sequence[LevelReading], axes: dict[str, 
 
 
 def draw_twist(by_method: dict[str, Estimate]) -> float | None:
-    """Full draw less at rest, against the same reference on string or plumb; None without both."""
+    """Full draw less at rest, against the same reference on string or plumb; None without both.
+
+    Args:
+        by_method: what each method says [rad].
+
+    Returns:
+        full draw less at rest [rad]; None without both.
+
+    Source:
+        docs/method.md, section 11.
+    """
     for rest, drawn in (("vise_string", "board_string"), ("vise_riser", "board_riser")):
         if rest in by_method and drawn in by_method:
             return by_method[drawn].value - by_method[rest].value

@@ -18,8 +18,17 @@ def sight_tilt(second_rad: float, third_rad: float, cant_rad: float, pitch_rad: 
 
     asin( cos a2 sin a3 sin p - cos p (cos a2 cos a3 sin c + sin a2 cos c) )
 
-    Args: second_rad a2, third_rad a3; cant_rad c about the arrow line; pitch_rad p of the arrow line.
-    Source: derived in docs/method.md, section 11.
+    Args:
+        second_rad: a2 [rad], clockwise positive.
+        third_rad: a3 [rad], right end forward positive.
+        cant_rad: c [rad] about the arrow line, top limb right positive.
+        pitch_rad: p [rad] of the arrow line, up positive.
+
+    Returns:
+        tilt [rad], right end high positive.
+
+    Source:
+        derived in docs/method.md, section 11.
     """
     forward = math.cos(second_rad) * math.sin(third_rad) * math.sin(pitch_rad)
     across = math.cos(second_rad) * math.cos(third_rad) * math.sin(cant_rad) + math.sin(second_rad) * math.cos(cant_rad)
@@ -27,19 +36,58 @@ def sight_tilt(second_rad: float, third_rad: float, cant_rad: float, pitch_rad: 
 
 
 def reference_tilt(yaw_rad: float, cant_rad: float, pitch_rad: float) -> float:
-    """Tilt of a trimmed reference that sits yawed by `yaw_rad` on its seat [rad]."""
+    """Tilt of a trimmed reference that sits yawed by `yaw_rad` on its seat [rad].
+
+    Args:
+        yaw_rad: e [rad] of the reference on its seat, right end forward positive.
+        cant_rad: c [rad] about the arrow line, top limb right positive.
+        pitch_rad: p [rad] of the arrow line, up positive.
+
+    Returns:
+        tilt [rad], right end high positive.
+
+    Source:
+        derived in docs/method.md, section 11.
+    """
     return sight_tilt(0.0, yaw_rad, cant_rad, pitch_rad)
 
 
 def rail_tilt(first_rad: float, yaw_rad: float, cant_rad: float, pitch_rad: float) -> float:
-    """Tilt of a level held square on the elevation rail [rad]: the rail leans with the bow's cant."""
+    """Tilt of a level held square on the elevation rail [rad]: the rail leans with the bow's cant.
+
+    Args:
+        first_rad: a1 [rad], clockwise positive.
+        yaw_rad: e [rad] of the reference on its seat, right end forward positive.
+        cant_rad: c [rad] about the arrow line, top limb right positive.
+        pitch_rad: p [rad] of the arrow line, up positive.
+
+    Returns:
+        tilt [rad], right end high positive.
+
+    Source:
+        derived in docs/method.md, section 11.
+    """
     return sight_tilt(first_rad, yaw_rad, cant_rad, pitch_rad)
 
 
 def cant_of(reference_rad: float, yaw_rad: float, pitch_rad: float) -> float:
     """Cant of the bow that a reference reading tells, given its own yaw [rad].
 
-    sin r = sin e sin p - cos p cos e sin c. Raises: InvalidValue where no cant reads so.
+    sin r = sin e sin p - cos p cos e sin c.
+
+    Args:
+        reference_rad: the reference vial's tilt [rad].
+        yaw_rad: e [rad] of the reference on its seat, right end forward positive.
+        pitch_rad: p [rad] of the arrow line, up positive.
+
+    Returns:
+        cant [rad], top limb right positive.
+
+    Raises:
+        InvalidValue: where no cant reads so.
+
+    Source:
+        derived in docs/method.md, section 11.
     """
     across = math.cos(pitch_rad) * math.cos(yaw_rad)
     sine = (math.sin(yaw_rad) * math.sin(pitch_rad) - math.sin(reference_rad)) / across
@@ -65,14 +113,37 @@ class Reversal:
 
 
 def reversal(first: float, turned: float) -> Reversal:
-    """Half the sum is the true tilt, half the difference the vial's own error."""
+    """Half the sum is the true tilt, half the difference the vial's own error.
+
+    Args:
+        first: bubble as it lies first [lines, right positive].
+        turned: turned end for end, towards the same side of the room [lines, right positive].
+
+    Returns:
+        the true tilt and the vial's own error [lines].
+
+    Source:
+        docs/method.md, section 11.
+    """
     return Reversal((first + turned) / 2.0, (first - turned) / 2.0)
 
 
 def line_from_shim(shim: float, base: float, moved_div: float) -> float:
     """Radians a line, from a shim put under one end of a straight edge and the lines it moved the bubble.
 
-    Args: shim and base in the same unit. Raises: InvalidValue for a line that no vial has.
+    Args:
+        shim: height under one end, in any unit.
+        base: length it stands on, in the same unit.
+        moved_div: how far the bubble moved [lines].
+
+    Returns:
+        [rad] a line.
+
+    Raises:
+        InvalidValue: for a line that no vial has.
+
+    Source:
+        right triangle; docs/method.md, section 11.
     """
     made = math.asin(min(shim / base, 1.0)) / moved_div
     if not VIAL_LINE_RAD.holds(made):
@@ -84,8 +155,18 @@ def line_from_shim(shim: float, base: float, moved_div: float) -> float:
 def bubble_between(left_line: float, right_line: float, lines: float, one_end: float, other_end: float) -> float:
     """Where a bubble stands on a photo [divisions, right positive].
 
-    Args: places of the two lines that stand `lines` divisions to either side of the middle, and of
-        the bubble's ends, all along one direction of the photo, in any unit.
+    Args:
+        left_line: place of the line left of the middle, along one direction of the photo [any unit].
+        right_line: place of the line right of it [same unit].
+        lines: how many lines each stands from the middle [lines].
+        one_end: place of one end of the bubble [same unit].
+        other_end: place of the other [same unit].
+
+    Returns:
+        [lines], right positive.
+
+    Source:
+        similar triangles on the photo.
     """
     middle, half = (left_line + right_line) / 2.0, (right_line - left_line) / 2.0
     return lines * ((one_end + other_end) / 2.0 - middle) / half

@@ -327,7 +327,18 @@ def _short_by_mm(reach: Reach, room: SightRoom, home_height_m: float, drop_mm: f
 
 
 def travel_about_home(card: RigCard, here: Plan) -> tuple[float, float]:
-    """Travel of the slider above and below home [mm]; what the card does not know does not bind below."""
+    """Travel of the slider above and below home [mm]; what the card does not know does not bind below.
+
+    Args:
+        card: the rig's card.
+        here: what the sight comes to at its place.
+
+    Returns:
+        above and below home [mm]; what the card does not know does not bind below.
+
+    Source:
+        docs/method.md, section 9.
+    """
     above = max(here.above_home_mm or 0.0, 0.0)
     travel = card.sight.slider_travel_mm
     return above, math.inf if travel is None else max(travel - above, 0.0)

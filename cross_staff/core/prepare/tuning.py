@@ -67,6 +67,17 @@ class TuningAdvice:
 
 
 def size_m(point: Point) -> float:
+    """How far a point lies from the middle.
+
+    Args:
+        point: right and up [m].
+
+    Returns:
+        [m].
+
+    Source:
+        Pythagoras.
+    """
     return math.hypot(*point)
 
 
@@ -78,7 +89,17 @@ def advise(kind: str, readings: Sequence[TuneReading], handed: str = "right", di
     the offset, turned round where it grew; the very first one goes to the side where the nock tore
     (or away from where the bare shaft landed) for a right-handed bow, mirrored for a left-handed one.
 
-    Args: kind of KINDS; readings, oldest first; distance_m of the bare shaft [m].
+    Args:
+        kind: one of KINDS.
+        readings: tears or bare shafts [m], oldest first.
+        handed: right or left.
+        distance_m: of the bare shaft [m].
+
+    Returns:
+        the next step, why, and how many such steps it may take.
+
+    Source:
+        docs/method.md, section 10.
     """
     last = readings[-1]
     right, up = last.point
@@ -142,8 +163,16 @@ def walk_back(impacts: Sequence[Point], spread_mrad: float = GROUP_MRAD, arrows:
     A line, then a parabola, are fitted to right against distance, weighted by the archer's spread
     (1 / (spread d)); each added term is real when its chance, by the normal law, is under 5 %.
 
-    Args: impacts (distance, right) [m]; spread_mrad, one sd in one direction; arrows at each.
-    Returns: shape None for fewer than three distances.
+    Args:
+        impacts: distance and right [m] of each group, shape (n, 2).
+        spread_mrad: one sd in one direction [mrad].
+        arrows: how many at each distance.
+
+    Returns:
+        its shape, plumb, slant or curve, and the slant [rad]; shape None for fewer than three distances.
+
+    Source:
+        docs/method.md, section 10.
     """
     if len({d for d, _ in impacts}) < 3:
         return WalkBack(None)

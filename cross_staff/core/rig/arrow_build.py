@@ -113,6 +113,16 @@ def spine_doubts(build: ArrowBuild, draw_weight_n: float | None) -> tuple[SpineD
 
     More draw weight, a longer shaft, or more mass at the front bend the shaft more, and so ask for
     a stiffer one.
+
+    Args:
+        build: the build.
+        draw_weight_n: peak draw weight now [N]; None where it is not known.
+
+    Returns:
+        what changed, each with its old and new value.
+
+    Source:
+        docs/method.md, section 6.
     """
     basis = build.spine_for
     if not build.spine or basis is None:
@@ -131,7 +141,19 @@ def spine_doubts(build: ArrowBuild, draw_weight_n: float | None) -> tuple[SpineD
 
 def recorded(new: ArrowBuild, old: ArrowBuild | None, draw_weight_n: float | None) -> ArrowBuild:
     """The build with what belongs to its measurements written beside them: what the spine was chosen
-    for, renewed when the spine itself is; draw weight and mass at each new chronograph session."""
+    for, renewed when the spine itself is; draw weight and mass at each new chronograph session.
+
+    Args:
+        new: the build as it is saved.
+        old: as it was kept; None for a new one.
+        draw_weight_n: peak draw weight now [N]; None where it is not known.
+
+    Returns:
+        the build, with draw weight [N] and mass [kg] beside its measurements.
+
+    Source:
+        docs/method.md, section 6.
+    """
     kept = old.sessions if old is not None else ()
     sessions = tuple(
         session if session in kept else _stamped(session, kept, draw_weight_n, new.mass_kg())
@@ -156,7 +178,18 @@ def _stamped(
 
 
 def mass_per_force(mass_kg: float | None, draw_weight_n: float | None) -> float | None:
-    """Arrow mass per draw weight [kg/N]; None while either is unknown."""
+    """Arrow mass per draw weight [kg/N]; None while either is unknown.
+
+    Args:
+        mass_kg: of the whole arrow [kg]; None where it is not known.
+        draw_weight_n: peak draw weight now [N]; None where it is not known.
+
+    Returns:
+        [kg/N]; None while either is unknown.
+
+    Source:
+        definition.
+    """
     if mass_kg is None or not draw_weight_n:
         return None
     return mass_kg / draw_weight_n
@@ -179,7 +212,15 @@ class Margins:
 def margins(build: ArrowBuild, nock_to_rest_m: float | None) -> Margins:
     """Shaft and collar in front of the rest at full draw.
 
-    Args: nock_to_rest_m, nock throat to where the rest carries the arrow, at full draw [m].
+    Args:
+        build: the build.
+        nock_to_rest_m: nock throat to where the rest carries the arrow, at full draw [m]; None where it is not known.
+
+    Returns:
+        shaft [m] and collar [m] in front of the rest, and what is too short.
+
+    Source:
+        docs/method.md, section 6.
     """
     if nock_to_rest_m is None or build.shaft_length_m is None:
         return Margins(None, None)

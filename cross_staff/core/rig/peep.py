@@ -28,7 +28,18 @@ class PeepHeight:
 
 
 def from_square(height_m: float, sd_m: float = SQUARE_SD_M) -> PeepHeight:
-    """A height measured square to the arrow, on a draw board."""
+    """A height measured square to the arrow, on a draw board.
+
+    Args:
+        height_m: square to the arrow line, at full draw [m].
+        sd_m: of that way of measuring [m].
+
+    Returns:
+        height [m] with its sd [m].
+
+    Source:
+        docs/method.md, section 1.
+    """
     return PeepHeight(height_m, sd_m)
 
 
@@ -43,9 +54,20 @@ def from_along_string(
     Hp = a sin(phi), the peep stands a cos(phi) ahead of the nock;
     sd^2 = (sin(phi) sd_a)^2 + (a cos(phi) sd_phi)^2.
 
-    Args: along_m a [m]; angle_rad phi between string and arrow at full draw [rad].
-    Raises: InvalidValue for an angle that is not between 0 and 90 degrees.
-    Source: docs/method.md, section 1.
+    Args:
+        along_m: a [m] along the string, from the nocking point.
+        angle_rad: phi [rad] between string and arrow at full draw.
+        angle_sd_rad: of the angle [rad].
+        along_sd_m: of the length [m].
+
+    Returns:
+        height [m] with its sd [m], and how far ahead of the nock [m].
+
+    Raises:
+        InvalidValue: for an angle that is not between 0 and 90 degrees.
+
+    Source:
+        docs/method.md, section 1.
     """
     if not 0.0 < angle_rad < math.pi / 2.0:
         raise InvalidValue("angle_rad", "must lie between 0 and 90 degrees")
@@ -60,9 +82,18 @@ def string_angle(axle_to_axle_m: float, true_draw_m: float) -> float:
     phi = atan( (A - 70 mm) / 2 / (T - 180 mm) ): half the distance between the drawn axles, over
     the distance from the nock to the line through them.
 
-    Args: axle_to_axle_m A at rest [m]; true_draw_m T, nocking point at full draw to the grip [m].
-    Returns: phi [rad]. Raises: InvalidValue when the two cannot belong to one compound bow.
-    Source: derived in docs/method.md, section 1.
+    Args:
+        axle_to_axle_m: A at rest [m].
+        true_draw_m: T [m], nocking point at full draw to the grip.
+
+    Returns:
+        phi [rad].
+
+    Raises:
+        InvalidValue: when the two cannot belong to one compound bow.
+
+    Source:
+        derived in docs/method.md, section 1.
     """
     if not axle_to_axle_m > 0.5:
         raise InvalidValue("axle_to_axle_m", "must be more than 0.5 m")
@@ -73,7 +104,17 @@ def string_angle(axle_to_axle_m: float, true_draw_m: float) -> float:
 
 
 def looks_along_string(height_m: float) -> bool:
-    """Whether a height entered as square to the arrow is rather a length along the string."""
+    """Whether a height entered as square to the arrow is rather a length along the string.
+
+    Args:
+        height_m: as it was entered [m].
+
+    Returns:
+        whether it looks so.
+
+    Source:
+        docs/method.md, section 1.
+    """
     return height_m > LIKELY_SQUARE_M[1]
 
 
@@ -82,8 +123,16 @@ def aperture_that_rings(housing_m: float, eye_to_peep_m: float, eye_to_sight_m: 
 
     a / e = D / (e + L), with e from the eye to the peep and L from the peep to the sight.
 
-    Args: housing_m D, inner diameter [m]; eye_to_peep_m e [m]; eye_to_sight_m L [m].
-    Source: similar triangles; docs/method.md, section 9.
+    Args:
+        housing_m: D [m], inner diameter.
+        eye_to_peep_m: e [m] along the line of sight.
+        eye_to_sight_m: L [m], peep to sight.
+
+    Returns:
+        a [m], inside diameter.
+
+    Source:
+        similar triangles; docs/method.md, section 9.
     """
     return housing_m * eye_to_peep_m / (eye_to_peep_m + eye_to_sight_m)
 
@@ -93,7 +142,15 @@ def peep_shift(drop_m: float, eye_to_peep_m: float, eye_to_sight_m: float) -> fl
 
     s e / (e + L): the line from eye to pin turns by about s / (e + L) about the eye, the anchor kept.
 
-    Args: drop_m s [m]; eye_to_peep_m e [m]; eye_to_sight_m L [m].
-    Source: docs/method.md, section 9.
+    Args:
+        drop_m: s [m], how far the housing went down.
+        eye_to_peep_m: e [m] along the line of sight.
+        eye_to_sight_m: L [m], peep to sight.
+
+    Returns:
+        [m] down the string.
+
+    Source:
+        docs/method.md, section 9.
     """
     return drop_m * eye_to_peep_m / (eye_to_peep_m + eye_to_sight_m)

@@ -62,7 +62,16 @@ def measured(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | No
     ratio); the instrument's accuracy does not shrink with more sessions. A session at another draw
     weight is brought over by v ~ sqrt(F), and widened by 1 %.
 
-    Source: R. T. Birge, The calculation of errors by the method of least squares, 1932.
+    Args:
+        builds: every arrow build of the bow.
+        index: which build.
+        draw_weight_n: peak draw weight now [N]; None where it is not known.
+
+    Returns:
+        speed [m/s] with its sd [m/s]; None where none was shot at its present mass.
+
+    Source:
+        R. T. Birge, The calculation of errors by the method of least squares, 1932.
     """
     mass = builds[index].mass_kg()
     own = [d for d in _data(builds, draw_weight_n) if d.index == index and _same_mass(d.mass_kg, mass)]
@@ -89,7 +98,16 @@ def predicted(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | N
     v^2 = 2E/(m + mv): least squares over (ln 2E, ln mv) with the prior of ln mv; one mass leaves mv
     to the prior, two measure it. The instrument's accuracy is common to all.
 
-    Source: docs/method.md, section 6.
+    Args:
+        builds: every arrow build of the bow.
+        index: which build.
+        draw_weight_n: peak draw weight now [N]; None where it is not known.
+
+    Returns:
+        speed [m/s] with its sd [m/s]; None where there is no session, or its own mass is not known.
+
+    Source:
+        docs/method.md, section 6.
     """
     mass = builds[index].mass_kg()
     data = [d for d in _data(builds, draw_weight_n) if d.mass_kg is not None]
@@ -104,7 +122,18 @@ def predicted(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | N
 
 
 def virtual_mass(builds: Sequence[ArrowBuild], draw_weight_n: float | None = None) -> tuple[float, float]:
-    """Virtual mass of the bow [kg] and the sd of its logarithm: from every session, else its prior."""
+    """Virtual mass of the bow [kg] and the sd of its logarithm: from every session, else its prior.
+
+    Args:
+        builds: every arrow build of the bow.
+        draw_weight_n: peak draw weight now [N]; None where it is not known.
+
+    Returns:
+        mv [kg] and the sd of its logarithm [-].
+
+    Source:
+        docs/method.md, section 6.
+    """
     data = [d for d in _data(builds, draw_weight_n) if d.mass_kg is not None]
     if not data:
         return PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN
@@ -134,5 +163,17 @@ def _energy(masses: np.ndarray, logs: np.ndarray, sds: np.ndarray) -> tuple[np.n
 
 
 def at_sight(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | None = None) -> SpeedAtSight | None:
-    """The build's own measured speed, else the one predicted from the others."""
+    """The build's own measured speed, else the one predicted from the others.
+
+    Args:
+        builds: every arrow build of the bow.
+        index: which build.
+        draw_weight_n: peak draw weight now [N]; None where it is not known.
+
+    Returns:
+        speed at the sight plane [m/s] with its sd [m/s]; None where nothing was shot.
+
+    Source:
+        docs/method.md, section 6.
+    """
     return measured(builds, index, draw_weight_n) or predicted(builds, index, draw_weight_n)

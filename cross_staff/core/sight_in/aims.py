@@ -210,6 +210,15 @@ def mean_radius(ends: list[End]) -> float | None:
     """Mean distance of the kept shots from the middle of their own end [m]; None for fewer than three.
 
     Each end's is brought to what a large group would show, sqrt(n / (n - 1)).
+
+    Args:
+        ends: ends of arrows.
+
+    Returns:
+        [m]; None for fewer than three shots.
+
+    Source:
+        docs/method.md, section 13.
     """
     total = arrows = 0.0
     for end in ends:

@@ -60,7 +60,19 @@ def tape_day(estimate: AimEstimate, session: RangeSession | None) -> TapeDay:
 
 
 def compared(estimate: AimEstimate, ends: list[End], session: int) -> tuple[float | None, float | None]:
-    """Spread of some ends over the archer's own earlier one, and the chance of so wide by luck."""
+    """Spread of some ends over the archer's own earlier one, and the chance of so wide by luck.
+
+    Args:
+        estimate: the estimate.
+        ends: ends of arrows.
+        session: the number of the session in hand.
+
+    Returns:
+        spread over the earlier one [-], and the chance of so wide by luck [-]; None where either is not known.
+
+    Source:
+        F distribution; docs/method.md, section 14.
+    """
     from scipy.special import fdtrc
 
     earlier = [e for e in estimate.counted if e.session < session]

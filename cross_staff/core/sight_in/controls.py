@@ -62,7 +62,15 @@ class RangeControl:
 def range_controls(model: SightModel, moved_mm: Callable[[str], float] = lambda name: 0.0) -> tuple[RangeControl, ...]:
     """Every control of a sight that moves the aiming point, of its controls and of its screw map.
 
-    Args: moved_mm, what each has been moved since the card's position was written down [mm].
+    Args:
+        model: the sight.
+        moved_mm: gives what a control was moved since the card's position was written down [mm], by its name.
+
+    Returns:
+        the controls, the sight's own first.
+
+    Source:
+        docs/method.md, section 14.
     """
     screws = {screw.movement: screw for screw in model.screws if not screw.never}
     controls = [_of_control(control, screws, moved_mm(control.name)) for control in model.controls]
@@ -142,7 +150,18 @@ class MovementAdvice:
 
 
 def choose_sideways(controls: Sequence[RangeControl], wanted_mm: float) -> RangeControl | None:
-    """The control for the whole housing's windage: the coarsest that the error needs, micro travel last."""
+    """The control for the whole housing's windage: the coarsest that the error needs, micro travel last.
+
+    Args:
+        controls: those of the sight.
+        wanted_mm: how far [mm], right positive.
+
+    Returns:
+        the control; None where nothing moves it.
+
+    Source:
+        a rule of the craft.
+    """
     by = {drive.moves: drive for drive in controls}
     coarse = by.get("coarse")
     if coarse is not None and abs(wanted_mm) >= 0.75 * min(_gaps(coarse)):
@@ -172,8 +191,19 @@ def advise(
 ) -> MovementAdvice | None:
     """How much of a control for a wanted movement; None when it is less than half of its smallest step.
 
-    Args: drive; wanted_mm [mm], right or up positive; gain, what a unit moves, its way counted, and
-        the sd [mm]; model, for what it offers when the travel ends; pin, where one is moved.
+    Args:
+        drive: the control.
+        wanted_mm: [mm], right or up positive.
+        travel_per_unit: what a unit moves, its way counted, and the sd [mm].
+        model: the sight, for what it offers when the travel ends.
+        pin: the pin that is moved; None for all.
+
+    Returns:
+        how many units [clicks, turns or mm], which way, what is left; None when it is less than half of its smallest
+            step.
+
+    Source:
+        docs/method.md, section 14.
     """
     room = _room(drive, wanted_mm)
     made = wanted_mm if room is None else math.copysign(min(abs(wanted_mm), max(room, 0.0)), wanted_mm)

@@ -41,7 +41,18 @@ def pooled_dispersion(card: RigCard, ends: Sequence[End]) -> Dispersion:
 
 
 def squares_within(card: RigCard, ends: Iterable[End]) -> tuple[float, float]:
-    """Sum of squares of the shots about their own end's middle [mrad^2], and its degrees of freedom."""
+    """Sum of squares of the shots about their own end's middle [mrad^2], and its degrees of freedom.
+
+    Args:
+        card: the rig's card.
+        ends: ends of arrows.
+
+    Returns:
+        sum of squares [mrad^2] and its degrees of freedom [-].
+
+    Source:
+        docs/method.md, section 13.
+    """
     squares = freedom = 0.0
     for end in ends:
         kept = end.kept

@@ -302,10 +302,33 @@ _HEIGHT = ("gang_elevation", "pin", "spread")
 
 
 def same_distance(one_m: float, other_m: float) -> bool:
-    """Whether two distances are one for an end of arrows: a few hundredths apart at most."""
+    """Whether two distances are one for an end of arrows: a few hundredths apart at most.
+
+    Args:
+        one_m: [m].
+        other_m: [m].
+
+    Returns:
+        whether they are.
+
+    Source:
+        a rule of the craft.
+    """
     return abs(one_m - other_m) <= max(SAME_DISTANCE_PART * other_m, 0.25)
 
 
 def wind_drift_m(fit: Fit, distance_m: float, crosswind_mps: float) -> float:
-    """Drift by the lag rule [m], nought out of reach: an estimate, never a windage setting."""
+    """Drift by the lag rule [m], nought out of reach: an estimate, never a windage setting.
+
+    Args:
+        fit: the fit so far.
+        distance_m: [m] along the line of sight, from the sight plane, 0.5 to 400.
+        crosswind_mps: W [m/s] across the line of sight, from the left positive.
+
+    Returns:
+        drift [m] with the wind.
+
+    Source:
+        the lag rule of exterior ballistics (docs/method.md, section 15).
+    """
     return drifts(fit.figures, distance_m, crosswind_mps)[0] or 0.0

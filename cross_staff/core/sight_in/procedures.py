@@ -31,7 +31,18 @@ def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
 
 
 def pin_distances(card: RigCard, chosen: Mapping[str, str] | None = None) -> tuple[float, ...]:
-    """What each pin is for [m, as ranged], the top one first; the reference at home."""
+    """What each pin is for [m, as ranged], the top one first; the reference at home.
+
+    Args:
+        card: the rig's card.
+        chosen: schools by their question; None: our stands.
+
+    Returns:
+        [m as ranged], the top pin first; empty without home.
+
+    Source:
+        the card; schools in core/rig/schools.py.
+    """
     home = card.goals.home_m
     if home is None:
         return ()

@@ -72,7 +72,18 @@ class LevelOutcome:
 
 
 def follow(axis: HiddenAxis, tolerance_rad: float) -> LevelOutcome:
-    """Do what the program says, and nothing else, until it says good enough."""
+    """Do what the program says, and nothing else, until it says good enough.
+
+    Args:
+        axis: the hidden axis.
+        tolerance_rad: what counts as good [rad].
+
+    Returns:
+        what came of it: turns, looks, and how far off in truth [rad].
+
+    Source:
+        simulation.
+    """
     prior = AnglePerTurnPrior(USUAL_GAIN_RAD, GAIN_SD_LN, 1, USUAL_PLAY_RAD)
     done, looks = LevelOutcome(), [axis.look()]
     done.looks = 1

@@ -64,7 +64,18 @@ class Trial:
 
 
 def draw(seed: int, wider: float = 1.0) -> Trial:
-    """A bow and its archer. wider: the truth lies that many times farther from the card than is said."""
+    """A bow and its archer. wider: the truth lies that many times farther from the card than is said.
+
+    Args:
+        seed: of the random numbers.
+        wider: how many times farther from the card the truth lies than is said [-].
+
+    Returns:
+        a bow [m, m/s, 1/m], its card, and its archer.
+
+    Source:
+        simulation; docs/performance.md.
+    """
     generator = np.random.default_rng(seed)
     speed, drag = generator.uniform(66.0, 88.0), 0.0015 * math.exp(generator.normal(0.0, 0.15))
     lever, peep = generator.uniform(0.74, 0.88), generator.uniform(0.094, 0.110)
@@ -98,6 +109,19 @@ def by_hand(trial: Trial, arrows: int) -> float:
 
     Groups of three, half of them at home and half as far out as is shot; after each group the sight is
     moved by its whole error. The strip whose home-to-far length is nearest is laid on at home.
+
+    Args:
+        trial: the bow and its archer.
+        arrows: how many are shot in all.
+
+    Returns:
+        error [m] on the target, up positive.
+
+    Raises:
+        ArithmeticError: where no strip of the booklet is that long.
+
+    Source:
+        simulation; docs/performance.md.
     """
     groups = max(arrows // GROUP // 2, 1)
     home, far = (_chased(trial, distance, groups) for distance in (HOME_M, SHOT_TO_M))

@@ -47,7 +47,23 @@ class Match:
 
 
 def own_span(figures: RigFigures, from_m: float, to_m: float, tape_ratio: float = 1.0) -> float:
-    """Length of the rig's own tape between two distances [mm]. Raises: OutOfReach."""
+    """Length of the rig's own tape between two distances [mm].
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        from_m: nearer distance [m] from the sight plane.
+        to_m: farther distance [m] from the sight plane.
+        tape_ratio: tape travel per housing travel [mm/mm].
+
+    Returns:
+        [mm] of tape.
+
+    Raises:
+        OutOfReach: for either distance.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     return 1000.0 * tape_ratio * (pin_height(figures, from_m) - pin_height(figures, to_m))
 
 
@@ -65,9 +81,23 @@ def match(
     unmeasured strips stand at every whole order and are called by it. Errors are those of the arrow
     that really flies, with the sight at the strip's mark for the farthest distance.
 
-    Args: from_m, to_m, farthest_m from the sight plane [m]; strips of one row or side.
-    Raises: InvalidValue where the strips contradict each other; OutOfReach for the distances.
-    Source: docs/method.md, section 15.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        from_m: nearer distance [m] from the sight plane.
+        to_m: farther distance [m] from the sight plane.
+        strips: measured strips of one row or side, span [mm].
+        farthest_m: the farthest distance wanted [m] from the sight plane.
+        tape_ratio: tape travel per housing travel [mm/mm].
+
+    Returns:
+        own span [mm], exact place in the booklet, and the strips around it with their error [m].
+
+    Raises:
+        InvalidValue: where the strips contradict each other, or are fewer than two.
+        OutOfReach: for the distances.
+
+    Source:
+        docs/method.md, section 15.
     """
     rows = checked(strips)
     if not to_m > from_m:
@@ -121,7 +151,18 @@ def _order_of(rows: Sequence[Strip], span_mm: float) -> float:
 
 
 def span_at(rows: Sequence[Strip], order: float) -> float:
-    """Span of the strip at a place in the booklet [mm]."""
+    """Span of the strip at a place in the booklet [mm].
+
+    Args:
+        rows: measured strips, by their order.
+        order: place in the booklet [-].
+
+    Returns:
+        [mm].
+
+    Source:
+        straight lines between measured strips.
+    """
     a, b = _piece(rows, [row.order for row in rows], order)
     return a.span_mm + (b.span_mm - a.span_mm) * (order - a.order) / (b.order - a.order)
 
@@ -147,7 +188,18 @@ def strip_errors(
 ) -> list[float | None]:
     """How high arrows come in at the farthest distance by strips of these spans, home marks aligned [m].
 
-    Args: spans_mm (n,) in housing millimetres. Returns: n heights, up positive; None where there is none.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        from_m: nearer distance [m] from the sight plane.
+        to_m: farther distance [m] from the sight plane.
+        spans_mm: housing millimetres [mm], shape (n,).
+        farthest_m: the farthest distance wanted [m] from the sight plane.
+
+    Returns:
+        n heights, up [m]; None where there is none.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     speeds = speed_of_span(figures, from_m, to_m, spans_mm)
     known = [s for s in speeds if s is not None]
@@ -167,7 +219,19 @@ def strip_marks(
 ) -> list[float | None]:
     """Where a strip of a span has distances, from its home line [housing mm]; None out of reach.
 
-    Args: all distances from the sight plane [m].
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        from_m: nearer distance [m] from the sight plane.
+        to_m: farther distance [m] from the sight plane.
+        span_mm: housing millimetres [mm].
+        home_m: home distance [m] from the sight plane.
+        distances_m: [m] from the sight plane, shape (n,), 0.5 to 400.
+
+    Returns:
+        n places [housing mm] from its home line; None out of reach.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     speed = speed_of_span(figures, from_m, to_m, [span_mm])[0]
     if speed is None:
@@ -179,7 +243,21 @@ def strip_marks(
 def speed_of_span(figures: RigFigures, from_m: float, to_m: float, spans_mm: Sequence[float]) -> list[float | None]:
     """The speed with which these figures would need each span [m/s]; None outside the model's speeds.
 
-    Args: spans_mm (n,) in housing millimetres. Secants from v sqrt(S0 / S), as a drop goes with 1 / v^2.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        from_m: nearer distance [m] from the sight plane.
+        to_m: farther distance [m] from the sight plane.
+        spans_mm: housing millimetres [mm], shape (n,).
+
+    Returns:
+        n speeds [m/s]; None outside the model's speeds.
+
+    Raises:
+        InvalidValue: where both distances lie about the turnover.
+        OutOfReach: for either distance.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     own = own_span(figures, from_m, to_m) / 1000.0
     if not own > 0.0:

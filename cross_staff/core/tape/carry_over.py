@@ -153,7 +153,19 @@ def confirming(
     """The two distances that confirm a tape: home, where a shift shows by itself, then the one that most
     narrows the farthest.
 
-    Args: home_m, candidates_m, farthest_m from the sight plane [m].
+    Args:
+        fit: the fit so far.
+        home_m: home distance [m] from the sight plane.
+        candidates_m: distances that can be shot [m] from the sight plane, shape (n,).
+        farthest_m: the farthest distance wanted [m] from the sight plane.
+        shot: the group that is planned: arrows, spread [mrad], reading sd [mm].
+        pin: which pin, 0 the top one.
+
+    Returns:
+        the two distances [m], each with what it makes of the farthest.
+
+    Source:
+        docs/method.md, section 15.
     """
     home = next_shot(fit, [home_m], farthest_m, shot, pin)
     if home is None:
@@ -175,7 +187,20 @@ class ChangedRow:
 
 
 def overlay(old: Fit, new: Fit, distances_m: Sequence[float], pin: int = 0) -> tuple[ChangedRow, ...]:
-    """Old and new tape over one another. Args: distances_m from the sight plane [m]."""
+    """Old and new tape over one another.
+
+    Args:
+        old: fit of the tape that is on the sight.
+        new: fit of what flies now.
+        distances_m: [m] from the sight plane, shape (n,), 0.5 to 400.
+        pin: which pin, 0 the top one.
+
+    Returns:
+        n rows: both marks [mm from home], the sd on the target [m] and what the old one would cost [m].
+
+    Source:
+        docs/method.md, section 15.
+    """
     home = old.mark_zero_mm.value
     per_mm = new.target_m_per_tape_mm(list(distances_m))
     rows = []

@@ -124,8 +124,17 @@ def layings(
 ) -> tuple[tuple[RowEvaluation, ...], tuple[Laying, ...]]:
     """The dialled pin's marks by distance, and what each way of laying the tape on leaves at them.
 
-    Args: positions_mm, where another tape than the fitted one has distances [m as ranged], from its home
-        mark [mm].
+    Args:
+        card: the rig's card.
+        evaluation: what the marks come to.
+        positions_mm: where another tape than the fitted one has distances [m as ranged], from its home mark [mm];
+            None for the fitted.
+
+    Returns:
+        the dialled pin's marks by distance, and what each way of laying the tape on leaves at them [mm].
+
+    Source:
+        docs/method.md, section 15.
     """
     fit = evaluation.fit
     rows = sorted(
@@ -188,7 +197,17 @@ class TripRow:
 def trip(fit: Fit, distances_m: Sequence[float], here: Weather, there: Weather) -> tuple[TripRow, ...]:
     """What other air does to the marks, the sight left as it is.
 
-    Args: distances_m from the sight plane [m].
+    Args:
+        fit: the fit so far.
+        distances_m: [m] from the sight plane, shape (n,), 0.5 to 400.
+        here: air where the sight was shot in: altitude [m], temperature [degC].
+        there: air of the trip.
+
+    Returns:
+        n rows: mark here [mm], mark there [mm] and what the difference costs [m].
+
+    Source:
+        docs/method.md, sections 2 and 15.
     """
     other = carried(fit.figures, here, there)
     now, then = (pin_heights(Trajectories.of(figures, list(distances_m))) for figures in (fit.figures, other))

@@ -203,6 +203,18 @@ def fitted_places(priors: Priors) -> list[int]:
 
 
 def prior_residuals(priors: Priors, estimate: Array) -> Array:
+    """How far an estimate lies from what was known before.
+
+    Args:
+        priors: what is known before any mark.
+        estimate: the estimate, in the fit's own parameters, shape (k,).
+
+    Returns:
+        fitted less given, in sds [-], shape (k,).
+
+    Source:
+        docs/method.md, section 5.
+    """
     result = [
         (estimate[_SPEED] - priors.speed_mps.value) / prior_width(priors.speed_mps),
         estimate[_DRAG] / prior_width(priors.drag_per_m),
@@ -218,18 +230,57 @@ def prior_residuals(priors: Priors, estimate: Array) -> Array:
 
 
 def prior_width(known: Known) -> float:
+    """The width of what was known before, as the fit counts it.
+
+    Args:
+        known: a value with its sd.
+
+    Returns:
+        sd of the logarithm, or of the value, as the fit has it [-].
+
+    Raises:
+        InvalidValue: for an sd that is not more than nought.
+
+    Source:
+        docs/method.md, section 5.
+    """
     if known.sd is None or not known.sd > 0.0:
         raise InvalidValue("sd", "must be more than nought")
     return known.sd
 
 
 def observation_sd_mm(fit: Fit, observation: Observation) -> float:
+    """How surely an observation places its mark.
+
+    Args:
+        fit: the fit so far.
+        observation: a mark or a group.
+
+    Returns:
+        [mm] on the tape.
+
+    Source:
+        docs/method.md, section 5.
+    """
     per_mm = float(fit.target_m_per_tape_mm(observation.distance_m))
     return math.hypot(observation.reading_sd_mm, observation.up_se_m / per_mm)
 
 
 def predicted(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_]) -> tuple[Array, Array]:
-    """Marks [mm] (n,) and gradient (n, k) at the fit's estimate; nan where out of reach."""
+    """Marks [mm] (n,) and gradient (n, k) at the fit's estimate; nan where out of reach.
+
+    Args:
+        fit: the fit so far.
+        distances_m: [m] from the sight plane, shape (n,).
+        up_m: height seen above the aim [m], shape (n,).
+        pins: which pins, counted from 0 [-], shape (n,).
+
+    Returns:
+        marks [mm], shape (n,), and their gradient, shape (n, k); nan where out of reach.
+
+    Source:
+        docs/method.md, section 5.
+    """
     below, gradient = _below_reference(fit, distances_m, np.broadcast_to(up_m, distances_m.shape))
     mark = below
     for pin in set(pins.tolist()):

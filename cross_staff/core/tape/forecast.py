@@ -43,8 +43,18 @@ def next_shot(
 
     A shot with gradient g and sd s leaves C' = C - C g g^T C / (s^2 + g^T C g).
 
-    Args: candidates_m [m]; farthest_m [m]; pin, the one that is dialled. Returns: None when nothing can be weighed.
-    Source: docs/method.md, section 5.
+    Args:
+        fit: the fit so far.
+        candidates_m: distances that can be shot [m] from the sight plane, shape (n,).
+        farthest_m: the farthest distance wanted [m] from the sight plane.
+        shot: the group that is planned: arrows, spread [mrad], reading sd [mm].
+        pin: which pin, 0 the top one.
+
+    Returns:
+        the candidate, with the sd at the farthest [m] now and then; None when nothing can be weighed.
+
+    Source:
+        docs/method.md, section 5.
     """
     if not len(candidates_m):
         return None
@@ -71,6 +81,18 @@ def after(fit: Fit, distance_m: float, shot: PlannedGroup, pin: int = 0) -> Fit:
     """The fit as sure as it would be after a shot at a distance [m], its figures as they are.
 
     C' = C - C g g^T C / (s^2 + g^T C g).
+
+    Args:
+        fit: the fit so far.
+        distance_m: where it is shot [m] from the sight plane.
+        shot: the group that is planned: arrows, spread [mrad], reading sd [mm].
+        pin: which pin, 0 the top one.
+
+    Returns:
+        the fit with the covariance it would have.
+
+    Source:
+        docs/method.md, section 5.
     """
     _, gradient = fit.sensitivities([distance_m], pin)
     row = gradient[0]
@@ -85,10 +107,19 @@ def good_to(
 ) -> float | None:
     """Farthest distance up to which 1.96 sd on the target stays within half the target's size.
 
-    Args: from_m, to_m the span to look over [m]; target_size_m [m], its whole width or height; pin, the
-        one that is dialled.
-    Returns: distance [m] in steps of step_m, or None when not even from_m is good.
-    Source: docs/method.md, section 5.
+    Args:
+        fit: the fit so far.
+        from_m: nearer end of the span to look over [m].
+        to_m: farther end [m].
+        target_size_m: its whole width or height [m].
+        step_m: [m].
+        pin: which pin, 0 the top one.
+
+    Returns:
+        [m] in steps of step_m, or None when not even from_m is good.
+
+    Source:
+        docs/method.md, section 5.
     """
     count = max(int(round((to_m - from_m) / step_m)), 0)
     distances = from_m + step_m * np.arange(count + 1)

@@ -21,7 +21,17 @@ def impacts(figures: RigFigures, heights_m: ArrayLike, distances_m: ArrayLike, s
     """Height of impact against the aim for every pin at every distance [m]; nan where the arrow stops short.
     Each pin's arrow is flown once, and read wherever it is asked for.
 
-    Args: heights_m of the pins (n,); distances_m (k,). Returns: up (n, k).
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+        distances_m: [m] from the sight plane, shape (k,).
+        slope_rad: [rad] of the line of sight, up positive, within 80 degrees.
+
+    Returns:
+        up [m], shape (n, k); nan where the arrow stops short.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     heights, distances = (np.atleast_1d(np.asarray(v, float)) for v in (heights_m, distances_m))
     end = float(distances.max())
@@ -45,7 +55,16 @@ def point_on_bands(figures: RigFigures, heights_m: Sequence[float], target_m: fl
 
     Read off a table of impacts every 5 cm, by straight lines between its rows.
 
-    Args: heights_m (n,); target_m, its whole height [m]. Returns: n bands, None for a pin above the turnover.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+        target_m: its whole height [m].
+
+    Returns:
+        n bands, from and to [m]; None for a pin above the turnover.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     if not heights_m:
         return []
@@ -80,7 +99,19 @@ def _crossing(distances: Array, up: Array, row: int, half: float) -> float:
 
 
 def best_hold(figures: RigFigures, heights_m: Sequence[float], distance_m: float) -> tuple[int, float] | None:
-    """The pin that is least off at a distance, and how high it shoots there [m]; None out of reach."""
+    """The pin that is least off at a distance, and how high it shoots there [m]; None out of reach.
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+        distance_m: [m] from the sight plane.
+
+    Returns:
+        which pin, and how high it shoots there [m]; None out of reach.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     up = impacts(figures, list(heights_m), distance_m)[:, 0]
     known = [(abs(float(v)), pin) for pin, v in enumerate(up) if np.isfinite(v)]
     if not known:
@@ -90,6 +121,17 @@ def best_hold(figures: RigFigures, heights_m: Sequence[float], distance_m: float
 
 
 def midway(figures: RigFigures, heights_m: Sequence[float]) -> list[float | None]:
-    """The distance that is right with the target held midway between each pin and the next [m]."""
+    """The distance that is right with the target held midway between each pin and the next [m].
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+
+    Returns:
+        n - 1 distances [m]; None out of reach.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     between = [(a + b) / 2.0 for a, b in zip(heights_m, heights_m[1:])]
     return far_distances(figures, between) if between else []

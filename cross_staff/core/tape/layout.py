@@ -45,7 +45,23 @@ def tape_layout(card: RigCard, evaluation: Evaluation, wanted: Wanted) -> TapeLa
 
 
 def tape_rows(card: RigCard, evaluation: Evaluation, wanted: Wanted, ranged_m: Sequence[float]) -> list[TapeRow]:
-    """The fitted marks at distances [m as ranged], the wanted bias taken in. Raises: OutOfReach."""
+    """The fitted marks at distances [m as ranged], the wanted bias taken in.
+
+    Args:
+        card: the rig's card.
+        evaluation: what the marks come to.
+        wanted: which tape: pin, scale [-], bias [m].
+        ranged_m: [m as ranged], shape (n,).
+
+    Returns:
+        marks [mm] with their sds, in the order asked.
+
+    Raises:
+        OutOfReach: while there is no fit.
+
+    Source:
+        docs/method.md, sections 5 and 7.
+    """
     if evaluation.fit is None:
         raise OutOfReach("there is no tape yet: the card lacks something")
     pin = evaluation.pins.dialled if wanted.pin is None else wanted.pin

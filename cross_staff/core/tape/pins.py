@@ -43,9 +43,21 @@ def stack_rows(
     below = h_ref - h(d); the housing moves by s = h(d_dialled) - h(dial_to), and every pin is then right
     for the far distance of h(d) - s.
 
-    Args: pins by name and distance [m], in any order; dialled, one of the names.
-    Raises: InvalidValue naming the argument.
-    Source: docs/method.md, section 15.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        reference_m: home distance [m] from the sight plane.
+        pins: name and distance [m] of each, in any order.
+        dialled: one of the names.
+        dial_to_m: where that pin is dialled to [m] from the sight plane.
+
+    Returns:
+        each pin: below the reference [mm], gap to the next [mm], what it is worth dialled [m]; by distance.
+
+    Raises:
+        InvalidValue: naming the argument.
+
+    Source:
+        docs/method.md, section 15.
     """
     names = [name for name, _ in pins]
     if len(set(names)) < len(names):
@@ -87,8 +99,17 @@ def worth(
 ) -> list[list[float | None]]:
     """What every pin is worth with the dialled pin at each distance.
 
-    Args: heights_m of the pins at home (n,); dial_to_m (k,). Returns: k rows of n distances [m], None above
-    the turnover or out of reach.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+        dialled: which pin goes with the wheel.
+        dial_to_m: [m] from the sight plane, shape (k,).
+
+    Returns:
+        k rows of n distances [m]; None above the turnover or out of reach.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     goals = pin_heights(Trajectories.of(figures, list(dial_to_m)))
     moved = heights_m[dialled] - goals.height_m
@@ -118,8 +139,22 @@ def ways_to(
 ) -> tuple[Way, ...]:
     """Every pin that can be brought to a distance, the least travel first.
 
-    Args: heights_m of the pins at home (n,); wanted_m; up_m and down_m, the travel there is above and below
-    home. Raises: OutOfReach for the distance itself.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+        dialled: which pin goes with the wheel.
+        wanted_m: [m] from the sight plane.
+        up_m: travel there is above home [m].
+        down_m: travel there is below home [m].
+
+    Returns:
+        the pins, each with its travel [m] and what is dialled [m], the least travel first.
+
+    Raises:
+        OutOfReach: for the distance itself.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     ways = all_ways_to(figures, heights_m, dialled, [wanted_m], up_m, down_m)[0]
     if ways is None:
@@ -135,7 +170,22 @@ def all_ways_to(
     up_m: float = 0.0,
     down_m: float = math.inf,
 ) -> list[tuple[Way, ...] | None]:
-    """`ways_to` for several distances (k,) at once; None for one out of reach."""
+    """`ways_to` for several distances (k,) at once; None for one out of reach.
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+        dialled: which pin goes with the wheel.
+        wanted_m: [m] from the sight plane, shape (k,).
+        up_m: travel there is above home [m].
+        down_m: travel there is below home [m].
+
+    Returns:
+        of each distance the ways as `ways_to`, shape (k,); None out of reach.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     goals = pin_heights(Trajectories.of(figures, list(wanted_m)))
     travels = np.asarray(heights_m)[None, :] - goals.height_m[:, None]
     dials = far_distances(figures, (heights_m[dialled] - travels).ravel())
@@ -172,8 +222,22 @@ def indicators(
 ) -> tuple[Indicator, ...]:
     """An indicator for each pin, on a tape that is laid on for the first.
 
-    Args: heights_m of the pins at home (n,); unit_m, what a round distance is whole in; lead_m, what the
-    archer ranges more than the distance from the sight plane. Raises: OutOfReach.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        home_height_m: of the pin that the tape was laid on for [m].
+        heights_m: [m] of the pins above the arrow line at home, shape (n,).
+        tape_ratio: tape travel per housing travel [mm/mm].
+        unit_m: metres in a unit of distance [m].
+        lead_m: what the archer ranges more than the distance from the sight plane [m].
+
+    Returns:
+        where each stands [mm] on the tape, and the round distance [m] that is nearest.
+
+    Raises:
+        OutOfReach: for a pin.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     indicators = []
     for pin, (height, distance) in enumerate(zip(heights_m, far_distances(figures, list(heights_m)))):
@@ -199,7 +263,19 @@ class Price:
 
 
 def price(figures: RigFigures, distances_m: Sequence[float], target_m: float) -> Price | None:
-    """What it costs to shoot with these pins, undialled; None for fewer than two, or out of reach."""
+    """What it costs to shoot with these pins, undialled; None for fewer than two, or out of reach.
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        distances_m: of the pins [m] from the sight plane, shape (n,).
+        target_m: height of the target [m].
+
+    Returns:
+        largest miss between the pins [m], and where [m]; None for fewer than two, or out of reach.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     solved = pin_heights(Trajectories.of(figures, list(distances_m)))
     if len(distances_m) < 2 or not solved.reached.all():
         return None
@@ -218,7 +294,24 @@ def price(figures: RigFigures, distances_m: Sequence[float], target_m: float) ->
 
 
 def even_gaps(figures: RigFigures, first_m: float, last_m: float, count: int) -> tuple[float, ...]:
-    """Distances whose pins stand evenly spaced between two [m]. Raises: InvalidValue, OutOfReach."""
+    """Distances whose pins stand evenly spaced between two [m].
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        first_m: nearest distance [m] from the sight plane.
+        last_m: farthest distance [m] from the sight plane.
+        count: how many pins, 2 and up.
+
+    Returns:
+        count distances [m].
+
+    Raises:
+        InvalidValue: for fewer than two pins, or last nearer than first.
+        OutOfReach: for either end.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     _check_count(count)
     if not last_m > first_m:
         raise InvalidValue("last", "must be farther than the first pin")
@@ -230,7 +323,24 @@ def even_gaps(figures: RigFigures, first_m: float, last_m: float, count: int) ->
 
 
 def widest_cover(figures: RigFigures, first_m: float, room_m: float, count: int) -> tuple[float, ...]:
-    """Even gaps down to the lowest place in the housing. Raises: InvalidValue, OutOfReach."""
+    """Even gaps down to the lowest place in the housing.
+
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        first_m: nearest distance [m] from the sight plane.
+        room_m: first pin to the lowest place [m].
+        count: how many pins, 2 and up.
+
+    Returns:
+        count distances [m].
+
+    Raises:
+        InvalidValue: for no room.
+        OutOfReach: for the first distance.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     lowest = reach(figures, first_m, SightRoom(pin_room_m=room_m)).farthest_m
     if not lowest:
         raise InvalidValue("room", "leaves no pin below the first, or more than any distance needs")
@@ -243,7 +353,21 @@ def bands_that_meet(figures: RigFigures, first_m: float, target_m: float, count:
     The next pin is the one whose arrow, at the end of the band before, is half the target high: its height
     is that of a shot at that distance which comes in that much above the aim.
 
-    Raises: InvalidValue, OutOfReach.
+    Args:
+        figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
+        first_m: nearest distance [m] from the sight plane.
+        target_m: its whole height [m].
+        count: how many pins, 2 and up.
+
+    Returns:
+        count distances [m].
+
+    Raises:
+        InvalidValue: for a first distance above the turnover.
+        OutOfReach: for the first distance.
+
+    Source:
+        derived in docs/method.md, section 15.
     """
     _check_count(count)
     meeting = [first_m]
@@ -265,5 +389,17 @@ def _check_count(count: int) -> None:
 
 
 def covers_m(thickness_mm: float, eye_to_sight_m: float, distance_m: float) -> float:
-    """How much of the target a pin of a thickness hides from the eye, t (L + d) / L [m]."""
+    """How much of the target a pin of a thickness hides from the eye, t (L + d) / L [m].
+
+    Args:
+        thickness_mm: t [mm].
+        eye_to_sight_m: L [m] along the arrow line, 0.3 to 1.5.
+        distance_m: [m] along the line of sight, from the sight plane, 0.5 to 400.
+
+    Returns:
+        [m] on the target.
+
+    Source:
+        similar triangles.
+    """
     return thickness_mm / 1000.0 * (eye_to_sight_m + distance_m) / eye_to_sight_m

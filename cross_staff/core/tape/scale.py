@@ -45,7 +45,20 @@ class TapeLayout:
 
 
 def whole_units(from_m: float, to_m: float, unit_m: float, turnover_m: float) -> list[int]:
-    """Whole distances that a tape may print: inside the span and never nearer than the turnover."""
+    """Whole distances that a tape may print: inside the span and never nearer than the turnover.
+
+    Args:
+        from_m: where the tape starts [m].
+        to_m: where it ends [m].
+        unit_m: metres in a unit of distance [m].
+        turnover_m: turnover [m] from the sight plane; nearer is never printed.
+
+    Returns:
+        counts of whole units [-].
+
+    Source:
+        docs/method.md, section 7.
+    """
     first = math.ceil(max(from_m, turnover_m) / unit_m - 1e-9)
     return list(range(first, math.floor(to_m / unit_m + 1e-9) + 1))
 
@@ -60,11 +73,22 @@ def layout(
 ) -> TapeLayout:
     """Ticks at each whole unit, stronger at 5, numbered at 10.
 
-    Args: from_m, to_m [m]; unit_m metres per unit; turnover_m [m], nearer is never printed;
-        positions_mm gives the position from home [mm] of distances [m], None out of reach;
-        scale about home [-].
-    Raises: InvalidValue when fewer than two ticks remain.
-    Source: docs/method.md, section 7.
+    Args:
+        from_m: where the tape starts [m].
+        to_m: where it ends [m].
+        unit_m: metres in a unit of distance [m].
+        turnover_m: turnover [m] from the sight plane; nearer is never printed.
+        positions_mm: gives the places from home [mm] of distances [m], None out of reach.
+        scale: about home [-].
+
+    Returns:
+        ticks with their places [mm from home].
+
+    Raises:
+        InvalidValue: when fewer than two ticks remain.
+
+    Source:
+        docs/method.md, section 7.
     """
     counts = whole_units(from_m, to_m, unit_m, turnover_m)
     places = positions_mm([count * unit_m for count in counts]) if counts else []
@@ -104,7 +128,17 @@ class SeatUse:
 def seats(places_mm: Sequence[float], length_mm: float, first_mm: float, last_mm: float) -> tuple[SeatUse, ...]:
     """The seats of a rail for a tape that runs from first to last, counted from home; the best first.
 
-    Args: places_mm, where each seat begins below the pointer at home [mm]; length_mm of a seat.
+    Args:
+        places_mm: where each seat begins below the pointer at home [mm], shape (n,).
+        length_mm: of a seat [mm].
+        first_mm: the tape's first line, from home [mm].
+        last_mm: its last line [mm].
+
+    Returns:
+        what each seat holds of the tape [mm], the best first.
+
+    Source:
+        docs/method.md, section 7.
     """
     seats = []
     for begins in places_mm:

@@ -42,10 +42,21 @@ def solve(
     m = m0 + ratio (h_ref - h(d, up)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
     are whitened by their sds; covariance = (J^T J)^-1 at the solution. Each pin has an m0 of its own.
 
-    Args: pins_at_m [m], what each pin is set for at home, the top one first.
-    Raises: InvalidValue for priors out of range, or for an observation or a reference distance
-        that these figures cannot reach.
-    Source: docs/method.md, section 5.
+    Args:
+        priors: speed [m/s], drag [1/m], eye to sight [m], peep height [m] and tape ratio [-], each with its sd.
+        reference_distance_m: home distance [m], level, from the sight plane.
+        observations: marks [mm] and groups [m] at distances [m] from the sight plane.
+        pins_at_m: what each pin is set for at home [m], the top one first, shape (k,).
+
+    Returns:
+        figures, mark zero [mm] and tape ratio [-] with their joint covariance.
+
+    Raises:
+        InvalidValue: for priors out of range, or for an observation or a reference distance that these figures
+        cannot reach.
+
+    Source:
+        docs/method.md, section 5.
     """
     _check(priors, reference_distance_m, observations)
     try:

@@ -43,7 +43,19 @@ class Stack:
 def stack(card: RigCard, fit: Fit, ranged_m: Sequence[float]) -> Stack:
     """Where each pin belongs by the fit so far: below = h(first) - h(d), in housing millimetres.
 
-    Args: ranged_m, the pins' distances, the top pin's first. Raises: OutOfReach for the first.
+    Args:
+        card: the rig's card.
+        fit: the fit so far.
+        ranged_m: the pins' distances [m as ranged], the top pin's first, shape (n,).
+
+    Returns:
+        each pin below the first [mm] with its sd [mm], and whether it fits the housing.
+
+    Raises:
+        OutOfReach: for the first.
+
+    Source:
+        docs/method.md, section 14.
     """
     rows = fit.tape([card.distance_from_sight(d) for d in ranged_m])
     top = rows[0].mark_mm
@@ -69,7 +81,17 @@ def stack(card: RigCard, fit: Fit, ranged_m: Sequence[float]) -> Stack:
 def gap_sds_mm(card: RigCard, fit: Fit, ones_m: Sequence[float], others_m: Sequence[float]) -> list[list[float]]:
     """The sds of the height between the pins of two distances [mm at the sight plane], m0 taken out.
 
-    Args: ones_m (n,), others_m (k,), as ranged [m]. Returns: n rows of k, infinite out of reach.
+    Args:
+        card: the rig's card.
+        fit: the fit so far.
+        ones_m: [m as ranged], shape (n,).
+        others_m: [m as ranged], shape (k,).
+
+    Returns:
+        n rows of k sds [mm]; infinite out of reach.
+
+    Source:
+        docs/method.md, section 14.
     """
     if not others_m or not ones_m:
         return [[] for _ in ones_m]

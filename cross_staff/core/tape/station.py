@@ -281,7 +281,19 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Eva
 
 def tape_home(card: RigCard, fit: Fit, pins: Pins) -> float | None:
     """Where the tape of the dialled pin begins: what it is right for with the sight at home [m as ranged];
-    None where it stands above the turnover there."""
+    None where it stands above the turnover there.
+
+    Args:
+        card: the rig's card.
+        fit: the fit so far.
+        pins: what each pin is set for [m as ranged], and which is dialled.
+
+    Returns:
+        [m as ranged]; None where it stands above the turnover there.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     if not pins.dialled:
         return card.goals.home_m
     return pin_now(card, fit, pins.dialled, fit.mark_zero_mm.value)
@@ -289,7 +301,20 @@ def tape_home(card: RigCard, fit: Fit, pins: Pins) -> float | None:
 
 def pin_now(card: RigCard, fit: Fit, pin: int, mark_mm: float) -> float | None:
     """What a pin is right for with the sight at a mark [m as ranged], by the fit: the far one of the two
-    distances; None above the turnover."""
+    distances; None above the turnover.
+
+    Args:
+        card: the rig's card.
+        fit: the fit so far.
+        pin: which pin, 0 the top one.
+        mark_mm: [mm] on the tape, from any zero.
+
+    Returns:
+        [m as ranged], the far one of the two distances; None above the turnover.
+
+    Source:
+        derived in docs/method.md, section 15.
+    """
     height = height_at(fit, pin, mark_mm)
     now = sightline.far_distances(fit.figures, [height])[0] if isfinite(height) else None
     return None if now is None else card.ranged_distance(now)
@@ -297,7 +322,19 @@ def pin_now(card: RigCard, fit: Fit, pin: int, mark_mm: float) -> float | None:
 
 def height_at(fit: Fit, pin: int, mark_mm: float) -> float:
     """Height of a pin above the arrow line with the sight at a mark [m], by the fit; nan for a pin that was
-    not shot and whose distance is out of reach."""
+    not shot and whose distance is out of reach.
+
+    Args:
+        fit: the fit so far.
+        pin: which pin, 0 the top one.
+        mark_mm: [mm] on the tape, from any zero.
+
+    Returns:
+        [m] above the arrow line; nan for a pin that was not shot and whose distance is out of reach.
+
+    Source:
+        docs/method.md, section 5.
+    """
     zero = fit.tape([fit.reference_distance_m], pin)[0].mark_mm
     if zero is None:
         return nan
