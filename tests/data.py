@@ -7,7 +7,8 @@ import unittest
 from pathlib import Path
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.services import bench, card
+from cross_staff.services import bench
+from cross_staff.services.card import save as card
 from cross_staff.storage.database import Database
 from tests.rigs import NOON, full_card
 

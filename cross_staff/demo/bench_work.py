@@ -20,8 +20,10 @@ from cross_staff.core.prepare.station import STATION as SHEET
 from cross_staff.core.rig.card import LevelSetup, Vial
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.bench import HiddenAxis
-from cross_staff.services import level, mount, photos
 from cross_staff.services import log as entries
+from cross_staff.services import photos
+from cross_staff.services.level import record as level
+from cross_staff.services.mount import record as mount
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 

@@ -10,9 +10,9 @@ from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.log import RangeSession
 from cross_staff.core.sight_in.station import MOVE, Act
 from cross_staff.core.simulate.archer import HiddenSight
-from cross_staff.services import sight_in
-from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import open_rig
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.sight_in.ends import EndDraft, save_end
 from cross_staff.storage.database import Database
 
 

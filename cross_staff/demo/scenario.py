@@ -24,9 +24,12 @@ from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
 from cross_staff.demo import bench_work, range_work, tape_work
-from cross_staff.services import bench, card, sight_in, tape
+from cross_staff.services import bench
+from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import RowEdit
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import RowEdit
 from cross_staff.storage.database import Database
 
 SEED = 1295

@@ -7,8 +7,9 @@ from datetime import datetime
 from cross_staff.core.printing.sheet import SheetStyle
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.tape.layout import Wanted
-from cross_staff.services import booklet, tape
 from cross_staff.services.rig import open_rig
+from cross_staff.services.tape import booklet
+from cross_staff.services.tape import record as tape
 from cross_staff.storage.database import Database
 
 # three strips of a two-sided gauge, home line to the line for 95 m

@@ -11,8 +11,8 @@ from cross_staff.core.card.faults import check_card
 from cross_staff.core.errors import Busy, CrossStaffError, Unreckonable
 from cross_staff.core.rig.card import Mount, RigCard
 from cross_staff.core.stations import STATES, Summary, in_trouble, summary
+from cross_staff.services.card.sight_library import without_bow
 from cross_staff.services.rig import open_rig
-from cross_staff.services.sights import without_bow
 from cross_staff.storage import rigs, standings
 from cross_staff.storage.database import Database
 from cross_staff.storage.standings import ORDERS, BenchLine, Filter

@@ -30,8 +30,8 @@ from cross_staff.core.sight_in.station import SightIn, sight_in
 from cross_staff.core.stations import RigState, StationStanding, standings
 from cross_staff.core.tape.stack import Stack, stack
 from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate
+from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.memory import Memory
-from cross_staff.services.screw_history import angle_per_turn_priors
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision, RigRow

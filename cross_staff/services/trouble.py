@@ -10,9 +10,11 @@ from sqlalchemy import Connection
 from cross_staff.core.errors import NotFound
 from cross_staff.core.level.station import kept
 from cross_staff.core.rig.log import BenchEntry, standing
-from cross_staff.services import card, sight_in, tape
-from cross_staff.services import level as level_service
 from cross_staff.services import log as entries
+from cross_staff.services.card import save as card
+from cross_staff.services.level import record as level_service
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.tape import record as tape
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs
 from cross_staff.storage.database import Database
 

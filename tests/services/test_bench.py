@@ -9,12 +9,15 @@ from sqlalchemy import event
 
 from cross_staff.core.level.station import LevelReading
 from cross_staff.core.stations import STATES, summary
-from cross_staff.services import bench, card, level, tape
+from cross_staff.services import bench
 from cross_staff.services.bench import PAGE, Asked
+from cross_staff.services.card import save as card
+from cross_staff.services.level import record as level
+from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import evaluated, open_rig, records
-from cross_staff.services.screw_history import angle_per_turn_priors
-from cross_staff.services.tape import RowEdit
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import RowEdit
 from cross_staff.storage import rigs, standings
 from tests.core.level.test_station import levelled_card
 from tests.data import WithDatabase

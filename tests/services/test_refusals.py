@@ -10,11 +10,18 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.sight_in.log import Move, RangeSession
-from cross_staff.services import bench, card, level, mount, prepare, sight_in, sights, tape
+from cross_staff.services import bench
 from cross_staff.services import log as entries
-from cross_staff.services.ends import EndDraft, save_end
+from cross_staff.services.card import save as card
+from cross_staff.services.card import sight_library as sights
+from cross_staff.services.level import record as level
+from cross_staff.services.mount import record as mount
+from cross_staff.services.prepare import gate as prepare
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import RowEdit
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.sight_in.ends import EndDraft, save_end
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import RowEdit
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card
 

@@ -9,9 +9,10 @@ from sqlalchemy.exc import IntegrityError
 
 from cross_staff.core.printing.sheet import SheetStyle
 from cross_staff.core.tape.layout import Wanted
-from cross_staff.services import card, tape
+from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import OtherEdge, RowEdit
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import OtherEdge, RowEdit
 from cross_staff.storage import observations
 from cross_staff.storage.tables import printed_tapes
 from tests.data import WithDatabase

@@ -10,7 +10,8 @@ from pathlib import Path
 from starlette.testclient import TestClient
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.services import bench, card
+from cross_staff.services import bench
+from cross_staff.services.card import save as card
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.app import create_app

@@ -9,9 +9,10 @@ from unittest import mock
 
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.scenario import fill
-from cross_staff.services import bench, sights
+from cross_staff.services import bench
+from cross_staff.services.card import sight_library as sights
 from cross_staff.services.rig import Rig, open_rig
-from cross_staff.services.tape import printed_of
+from cross_staff.services.tape.record import printed_of
 from cross_staff.web.app import page_routers
 from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import WithClient

@@ -69,7 +69,7 @@ class Unforeseen(Quiet):
         rig_id = self.add_rig()
         form = self.form(f"/rigs/{rig_id}/card") | {"archer": "Jory Penhale"}
         full = NotKept("the disk is full", "make room on it, then try again")
-        with mock.patch("cross_staff.services.card.rigs.add_revision", side_effect=full):
+        with mock.patch("cross_staff.services.card.save.rigs.add_revision", side_effect=full):
             answer = self.client.post(f"/rigs/{rig_id}/card", data=form)
         self.assertEqual(answer.status_code, 503)
         self.assertIn("The disk is full.", answer.text)
@@ -130,7 +130,7 @@ class OneRigInTrouble(Quiet):
     def test_what_older_versions_let_in_is_refused_now(self) -> None:
         from cross_staff.core.prepare.station import OVERRIDE
         from cross_staff.core.rig.log import BenchEntry
-        from cross_staff.services import prepare
+        from cross_staff.services.prepare import gate as prepare
 
         reason = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")
         prepare.override_gate(self.database, self.sound, reason)

@@ -14,9 +14,12 @@ from playwright.sync_api import Page, expect
 from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.demo.scenario import fill
-from cross_staff.services import bench, card, level, prepare
-from cross_staff.services.ends import EndDraft, EndWriter, SavedEnd
+from cross_staff.services import bench
+from cross_staff.services.card import save as card
+from cross_staff.services.level import record as level
+from cross_staff.services.prepare import gate as prepare
 from cross_staff.services.rig import open_rig
+from cross_staff.services.sight_in.ends import EndDraft, EndWriter, SavedEnd
 from cross_staff.storage.database import Database
 from tests.browser import InBrowser
 from tests.core.level.test_station import levelled_card

@@ -14,7 +14,7 @@ from cross_staff.core.card.faults import faults
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import RigCard
-from cross_staff.services import card as service
+from cross_staff.services.card import save as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card import fields
 from cross_staff.web.card.arrow_form import build_fields, build_lists, build_texts, build_values, part_rows, read_build

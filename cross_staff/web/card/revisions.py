@@ -10,7 +10,7 @@ from starlette.responses import Response
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.rig.staleness import CAUSES, causes, changes, made_stale
-from cross_staff.services.card import revision
+from cross_staff.services.card.save import revision
 from cross_staff.services.rig import Revision, Rig, open_rig
 from cross_staff.web.card import words
 from cross_staff.web.card.compare import compared

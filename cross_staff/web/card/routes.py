@@ -13,7 +13,7 @@ from cross_staff.core.rig.card import PEEP_WAYS, RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.rig.staleness import REPORTED
 from cross_staff.core.stations import next_step
-from cross_staff.services import card as service
+from cross_staff.services.card import save as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card import fields
 from cross_staff.web.card.arrow_form import part_rows

@@ -11,8 +11,8 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight import DRIVES, MOVEMENTS, tool_list
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.services import card as service
-from cross_staff.services import sights as library
+from cross_staff.services.card import save as service
+from cross_staff.services.card import sight_library as library
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing

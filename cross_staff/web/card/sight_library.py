@@ -11,7 +11,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.rig.sight import SightModel, tool_list
 from cross_staff.core.rig.sight_kinds import KINDS, kind_of
-from cross_staff.services import sights as service
+from cross_staff.services.card import sight_library as service
 from cross_staff.web.card import fields, sight_fields
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept

@@ -12,7 +12,7 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.level.station import AXES
 from cross_staff.core.level.vials import bubble_between
 from cross_staff.core.ranges import Range
-from cross_staff.services import mount as photos
+from cross_staff.services.mount import record as photos
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.photo import PostedPhoto

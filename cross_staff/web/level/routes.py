@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.level.station import AXES, AxisState
-from cross_staff.services import level as service
+from cross_staff.services.level import record as service
 from cross_staff.services.rig import open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment
 from cross_staff.web.forms.sliders import slider_number

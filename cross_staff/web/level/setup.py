@@ -13,7 +13,7 @@ from cross_staff.core.level.vials import line_from_shim, reversal
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import SEATS, LevelSetup, Vial
 from cross_staff.core.rig.limits import LIMITS, VIAL_LINE_RAD
-from cross_staff.services import card as card_service
+from cross_staff.services.card import save as card_service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import NumberField
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept

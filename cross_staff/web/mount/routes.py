@@ -13,10 +13,10 @@ from cross_staff.core.mount import station as mounting
 from cross_staff.core.mount.station import DONE, GROUPS, SKIPPED, WRONG
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.services import card as card_service
 from cross_staff.services import log as entries
-from cross_staff.services import mount as service
-from cross_staff.services.card import revision
+from cross_staff.services.card import save as card_service
+from cross_staff.services.card.save import revision
+from cross_staff.services.mount import record as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits

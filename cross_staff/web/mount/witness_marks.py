@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.mount.station import JOINTS, WitnessMark
-from cross_staff.services import mount as service
+from cross_staff.services.mount import record as service
 from cross_staff.services.photos import MOST_BYTES
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput, whole

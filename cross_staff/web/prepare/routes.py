@@ -18,7 +18,7 @@ from cross_staff.core.prepare.tuning import KINDS
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
-from cross_staff.services import prepare as service
+from cross_staff.services.prepare import gate as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.results import arrow_warnings
 from cross_staff.web.forms.form import FormInput, TypedForm

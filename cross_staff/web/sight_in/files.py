@@ -16,8 +16,8 @@ from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.sight_in.checks import DIAL_MM
 from cross_staff.core.sight_in.log import MOST_SHOTS, End
 from cross_staff.core.sight_in.station import SKIPPED, SightInStepState
-from cross_staff.services.ends import EndDraft, import_ends, take_import_back
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.sight_in.ends import EndDraft, import_ends, take_import_back
 from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.numbers import NotANumber, read
 from cross_staff.web.forms.units import Units, fixed

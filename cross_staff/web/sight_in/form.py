@@ -12,7 +12,7 @@ from cross_staff.core.estimation.groups import MOST_OFF_M, Shot
 from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.sight_in.checks import DIAL_MM, TEMPERATURE_C, WIND_MPS
 from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, RangeSession
-from cross_staff.services.ends import EndDraft
+from cross_staff.services.sight_in.ends import EndDraft
 from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.numbers import NotANumber, read
 from cross_staff.web.forms.units import Units

@@ -30,7 +30,7 @@ from cross_staff.core.sight_in.station import (
     sight_in,
 )
 from cross_staff.services.rig import Rig
-from cross_staff.services.sight_in import act_key_of, pins_of
+from cross_staff.services.sight_in.record import act_key_of, pins_of
 from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import seen_text
 from cross_staff.web.forms.units import Units, fixed, trimmed

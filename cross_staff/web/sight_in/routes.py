@@ -11,9 +11,9 @@ from starlette.responses import JSONResponse, RedirectResponse, Response
 from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
 from cross_staff.core.sight_in.checks import CIRCLE_M, FACE_M, HUNDRED_MM, MOVED
 from cross_staff.core.sight_in.log import End, Move
-from cross_staff.services import sight_in as service
-from cross_staff.services.ends import head_of, save_end
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.sight_in import record as service
+from cross_staff.services.sight_in.ends import head_of, save_end
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units

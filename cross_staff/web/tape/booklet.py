@@ -14,8 +14,8 @@ from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.rig.limits import LIMITS
 from cross_staff.core.tape.booklet import StripChoice, strip_errors
-from cross_staff.services import booklet as service
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.tape import booklet as service
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept
 from cross_staff.web.forms.merge import merged, seen_text, units_seen
 from cross_staff.web.forms.units import Units, fixed, trimmed

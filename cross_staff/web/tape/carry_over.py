@@ -10,8 +10,8 @@ from starlette.responses import Response
 from cross_staff.core.errors import CrossStaffError, InvalidValue
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT
-from cross_staff.services import change as service
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.tape import carry_over as service
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units, fixed

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.services.change import Before, Outlook
+from cross_staff.services.tape.carry_over import Before, Outlook
 from cross_staff.web.tape.tables import TapeView
 
 WIDTH, TALLEST, TOP = 420.0, 460.0, 26.0

@@ -11,8 +11,8 @@ from starlette.responses import Response
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.tape.comparison import Laying, compared, layings
 from cross_staff.core.tape.station import RowEvaluation
-from cross_staff.services import booklet
 from cross_staff.services.rig import open_rig
+from cross_staff.services.tape import booklet
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import on_target, whole_distance
 from cross_staff.web.tape import words

@@ -16,8 +16,8 @@ from cross_staff.core.rig.schools import DIALLED
 from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.tape.pins import bands_that_meet, even_gaps, price, widest_cover
 from cross_staff.core.tape.stack import gap_sds_mm
-from cross_staff.services import sight_in as range_service
 from cross_staff.services.rig import open_rig
+from cross_staff.services.sight_in import record as range_service
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms.form import FormInput

@@ -12,10 +12,10 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.stations import contradiction_step, tape_step
 from cross_staff.core.tape.station import Evaluation, RowEvaluation, TapeMark
-from cross_staff.services import sight_in as range_service
-from cross_staff.services import tape as service
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import Outcome, Rig, RowEdit
+from cross_staff.services.sight_in import record as range_service
+from cross_staff.services.tape import record as service
+from cross_staff.services.tape.record import Outcome, Rig, RowEdit
 from cross_staff.web.forms.form import TypedForm, wants_fragment
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared import words as sentences

@@ -1,5 +1,5 @@
 from cross_staff.services.rig import open_rig
-from tests.services.test_tape import true_mark
+from tests.services.tape.test_record import true_mark
 from tests.web.client import WithClient, fields
 
 

@@ -1,6 +1,6 @@
-from cross_staff.services import tape
 from cross_staff.services.rig import Rig, open_rig
-from cross_staff.services.tape import RowEdit
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import RowEdit
 from tests.rigs import NOON, full_card
 from tests.web.client import METRIC, WithClient, fields
 

@@ -1,4 +1,4 @@
-from cross_staff.services import sights
+from cross_staff.services.card import sight_library as sights
 from cross_staff.services.rig import open_rig
 from tests.rigs import TEMPLATES
 from tests.web.client import WithClient, fields

@@ -13,8 +13,10 @@ from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.bench import HiddenAxis
 from cross_staff.demo.bench_work import LINE_RAD
-from cross_staff.services import bench, card, prepare
+from cross_staff.services import bench
 from cross_staff.services import log as entries
+from cross_staff.services.card import save as card
+from cross_staff.services.prepare import gate as prepare
 from cross_staff.storage.database import Database
 from tests.core.level.test_station import PLUMB, levelled_card
 from tests.rigs import NOON

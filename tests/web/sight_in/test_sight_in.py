@@ -7,10 +7,10 @@ from unittest import mock
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.sight_in.station import MOVE
-from cross_staff.services import sight_in
-from cross_staff.services.card import save as save_card
-from cross_staff.services.ends import EndDraft, EndWriter, SavedEnd, save_end
+from cross_staff.services.card.save import save as save_card
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.sight_in.ends import EndDraft, EndWriter, SavedEnd, save_end
 from tests.ends import exact_card, hits, shots
 from tests.rigs import NOON
 from tests.web.client import WithClient, fields

@@ -10,9 +10,10 @@ from cross_staff.core.ballistics.sightline import pin_height, turnover_distance
 from cross_staff.core.rig.card import Goals, Mount
 from cross_staff.core.rig.sight import Control, Housing, Pin, SightModel
 from cross_staff.core.tape.layout import Wanted, tape_rows
-from cross_staff.services import sight_in, tape
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import RowEdit
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import RowEdit
 from cross_staff.web.forms.units import Units
 from cross_staff.web.tape import hold_tables, pin_tables, slope_tables
 from cross_staff.web.tape import tables as tape_tables

@@ -12,9 +12,9 @@ import numpy as np
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import Goals, Mount
 from cross_staff.core.rig.sight import Housing, Pin, SightModel
-from cross_staff.services import sight_in
-from cross_staff.services.ends import EndDraft, save_end
 from cross_staff.services.rig import open_rig
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.sight_in.ends import EndDraft, save_end
 from tests.rigs import NOON, full_card, true_mark
 from tests.web.client import WithClient, fields
 from tests.web.tape.test_tape import table

@@ -5,7 +5,8 @@ from PIL import Image
 
 from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
 from cross_staff.core.mount.planner import Place
-from cross_staff.services import mount, photos
+from cross_staff.services import photos
+from cross_staff.services.mount import record as mount
 from cross_staff.services.rig import open_rig
 from tests.core.mount.test_planner import card as mounted_card
 from tests.data import WithDatabase

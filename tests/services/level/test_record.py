@@ -3,7 +3,9 @@ from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.station import LevelReading
-from cross_staff.services import card, level, screw_history
+from cross_staff.services.card import save as card
+from cross_staff.services.level import record as level
+from cross_staff.services.level import screw_history
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.services import card, change, tape
+from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import RowEdit
+from cross_staff.services.tape import carry_over as change
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import RowEdit
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card, true_mark
 

@@ -14,8 +14,8 @@ from cross_staff.core.sight_in.checks import HUNDRED_MM, check_end, check_move, 
 from cross_staff.core.sight_in.log import STATION, End, Move, RangeSession
 from cross_staff.core.sight_in.station import DONE, MOVE, PLACE, SKIPPED
 from cross_staff.services import log as entries
-from cross_staff.services.ends import keep_session, pin_count, pins_at
 from cross_staff.services.rig import Rig, view
+from cross_staff.services.sight_in.ends import keep_session, pin_count, pins_at
 from cross_staff.storage import range_log, rigs
 from cross_staff.storage.database import Database
 

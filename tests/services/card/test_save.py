@@ -1,5 +1,5 @@
 from cross_staff.core.errors import StaleRevision
-from cross_staff.services import card
+from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card

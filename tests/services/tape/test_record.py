@@ -2,9 +2,10 @@ from dataclasses import replace
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.tape.layout import Wanted
-from cross_staff.services import card, tape
+from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
-from cross_staff.services.tape import RowEdit
+from cross_staff.services.tape import record as tape
+from cross_staff.services.tape.record import RowEdit
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card, true_mark
 

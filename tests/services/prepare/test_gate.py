@@ -4,8 +4,9 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import next_step
-from cross_staff.services import card, prepare
 from cross_staff.services import log as entries
+from cross_staff.services.card import save as card
+from cross_staff.services.prepare import gate as prepare
 from cross_staff.services.rig import open_rig
 from tests.core.prepare.test_station import passing
 from tests.data import WithDatabase

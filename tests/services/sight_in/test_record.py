@@ -8,9 +8,11 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.sight_in.log import Move, RangeSession
 from cross_staff.core.sight_in.station import MOVE, SKIPPED
-from cross_staff.services import card, sight_in, tape
-from cross_staff.services.ends import EndDraft, save_end
+from cross_staff.services.card import save as card
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.sight_in.ends import EndDraft, save_end
+from cross_staff.services.tape import record as tape
 from cross_staff.storage.database import Database
 from tests.data import WithDatabase
 from tests.ends import exact_card, hits, shots

@@ -8,7 +8,7 @@ from datetime import datetime
 from cross_staff.core.errors import CrossStaffError, NotFound
 from cross_staff.core.mount.planner import Place, Plan, plan, take
 from cross_staff.core.mount.station import WitnessMark, check_mark
-from cross_staff.services.card import Saved, save
+from cross_staff.services.card.save import Saved, save
 from cross_staff.services.rig import Rig
 from cross_staff.storage import rigs, witness_marks
 from cross_staff.storage.database import Database

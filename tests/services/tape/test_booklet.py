@@ -8,8 +8,8 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.rig.card import Mount
 from cross_staff.core.tape.booklet import own_span
-from cross_staff.services import booklet
 from cross_staff.services.rig import open_rig
+from cross_staff.services.tape import booklet
 from tests.data import WithDatabase
 from tests.rigs import NOON, full_card
 

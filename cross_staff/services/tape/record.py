@@ -14,8 +14,8 @@ from cross_staff.core.tape.checks import check_mark
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
 from cross_staff.core.tape.scale import BESIDE_SCALES
 from cross_staff.core.tape.station import TapeMark, pin_now
-from cross_staff.services.ends import pins_at
 from cross_staff.services.rig import Rig, view
+from cross_staff.services.sight_in.ends import pins_at
 from cross_staff.storage import observations, printed_tapes, range_log, rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.printed_tapes import KeptTape

@@ -1,0 +1,1 @@
+"""Tests of services/sight_in."""
