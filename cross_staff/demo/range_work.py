@@ -6,7 +6,6 @@ from datetime import datetime, timedelta
 
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.procedure import CONFIRM, PLACE, SHOOT
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.log import RangeSession
 from cross_staff.core.sight_in.station import MOVE, Act
 from cross_staff.core.simulate.archer import HiddenSight
@@ -37,7 +36,7 @@ def shot_in(database: Database, rig_id: int, when: datetime, sight: HiddenSight,
 def _end(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: datetime, wild: bool) -> None:
     assert act.aim is not None
     dial = None if act.dial_mm is None else round(act.dial_mm, 1)
-    if dial is None and kind_of(sight.card.sight).has_dial:
+    if dial is None and sight.card.sight_kind.has_dial:
         dial = 0.0
     from_sight = sight.card.distance_from_sight(act.aim.ranged_m)
     shots = sight.shoot(act.aim.pin, from_sight, act.arrows, dial)

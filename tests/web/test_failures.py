@@ -55,7 +55,7 @@ class Unforeseen(Quiet):
     def test_a_fragment_and_a_calculator_are_told_in_their_own_way(self) -> None:
         rig_id = self.add_rig()
         form = self.form(f"/rigs/{rig_id}/card")
-        with mock.patch("cross_staff.web.card.routes.reckoned", side_effect=KeyError), self.assertLogs("cross_staff"):
+        with mock.patch("cross_staff.web.card.routes.evaluated", side_effect=KeyError), self.assertLogs("cross_staff"):
             answer = self.client.post(f"/rigs/{rig_id}/card/reckoning", data=form, headers={"HX-Request": "true"})
         self.assertEqual((answer.status_code, answer.text.count("<html")), (500, 0))
         with (

@@ -16,7 +16,7 @@ from cross_staff.core.level import screws
 from cross_staff.core.level.axes import AxisReading, Solved, solve
 from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.screws import Action, AnglePerTurn, AnglePerTurnPrior, Estimate, Turn
-from cross_staff.core.rig.card import LevelSetup, RigCard, vial_of
+from cross_staff.core.rig.card import LevelSetup, RigCard
 from cross_staff.core.rig.log import BenchEntry, check_reason, newest
 
 STATION = "level"
@@ -76,7 +76,7 @@ class VialUnit:
 
 def unit_for(setup: LevelSetup, axis: str) -> VialUnit:
     """Radians a division of both vials where both are known, else one unit a division."""
-    a, b = vial_of(setup, axis).per_division_rad, setup.reference.per_division_rad
+    a, b = setup.vial_of(axis).per_division_rad, setup.reference.per_division_rad
     if a is None or b is None:
         return VialUnit(False, 1.0, 1.0)
     return VialUnit(True, a, b)

@@ -103,7 +103,7 @@ def plan_all(card: RigCard, figures: RigFigures) -> PlaceChoice:
     """
     holes: Sequence[int | None] = range(len(card.sight.holes_mm)) if _holes_known(card) else [card.mount.hole]
     detents: Sequence[int | None] = range(len(card.sight.extension_mm)) if _detents_known(card) else [card.mount.detent]
-    homes = list(HOMES) if kind_of(card.sight).dialled else ["top"]
+    homes = list(HOMES) if card.sight_kind.dialled else ["top"]
     plans = []
     for detent in detents:
         for home in homes:
@@ -270,7 +270,7 @@ def _far_pin_reach(
     card: RigCard, figures: RigFigures, home_m: float, room: SightRoom, spread_mm: float | None
 ) -> float | None:
     """Reach when the far pin goes with the wheel [m]: its place in the housing is travel gained."""
-    if spread_mm is None or not kind_of(card.sight).dialled or room.slider_travel_m is None:
+    if spread_mm is None or not card.sight_kind.dialled or room.slider_travel_m is None:
         return None
     spread = spread_mm / 1000.0
     below = room.housing_below_pin_m

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry, newest
-from cross_staff.core.rig.sight_kinds import kind_of
 
 STATION = "mount"
 DONE, SKIPPED, WRONG = "done", "skipped", "wrong"
@@ -167,7 +166,7 @@ class MountStepState:
 
 def steps_for(card: RigCard) -> tuple[MountStep, ...]:
     """The steps that this sight has."""
-    dialled, places = kind_of(card.sight).dialled, card.sight.extension_mm
+    dialled, places = card.sight_kind.dialled, card.sight.extension_mm
     return tuple(s for s in STEPS if (dialled or not s.dialled) and (places or not s.extension))
 
 

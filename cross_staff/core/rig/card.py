@@ -12,6 +12,7 @@ from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.chronograph import ChronographSession, SpeedAtSight
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.rig.sight import SightModel, TapeSeat
+from cross_staff.core.rig.sight_kinds import SightKind, kind_of
 
 EYE_TO_SIGHT_SD_M = 0.005
 NO_PEEP_SD_M = 0.012
@@ -156,14 +157,13 @@ class LevelSetup:
     tolerance_m: float | None = None
     string: Vial = field(default_factory=Vial)
 
+    def vial_of(self, axis: str) -> Vial:
+        """The vial that an axis is read with."""
+        return self.rail if axis == "first" else self.sight
+
     def yaw_sd_rad(self) -> float:
         """What is not known of the reference's yaw [rad]: nothing only when it was proved."""
         return 0.0 if self.yaw_proved else YAW_SD_RAD.get(self.seat, YAW_ELSEWHERE_SD_RAD)
-
-
-def vial_of(setup: LevelSetup, axis: str) -> Vial:
-    """The vial that an axis is read with."""
-    return setup.rail if axis == "first" else setup.sight
 
 
 @dataclass(frozen=True)
@@ -201,6 +201,11 @@ class RigCard:
     @property
     def tape(self) -> TapeSeat:
         return self.sight.tape
+
+    @property
+    def sight_kind(self) -> SightKind:
+        """What this rig's sight can."""
+        return kind_of(self.sight)
 
     def with_build(self, build: ArrowBuild) -> RigCard:
         """The card with another build in place of the one in use."""

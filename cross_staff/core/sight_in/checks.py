@@ -9,7 +9,6 @@ from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.schools import QUESTIONS
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Move, RangeSession
 
 DIAL_MM = Range(-200.0, 400.0)
@@ -79,7 +78,7 @@ def check_entry(card: RigCard, entry: BenchEntry) -> None:
 
 def _check_step(card: RigCard, key: str, entry: BenchEntry) -> None:
     own = re.sub(r"_[0-9]+$", "", key)
-    if own not in {step.key for step in kind_of(card.sight).procedure}:
+    if own not in {step.key for step in card.sight_kind.procedure}:
         raise NotFound("there is no such step for this sight")
     if entry.choice not in STATES:
         raise InvalidValue("state", "choose one from the list")

@@ -19,7 +19,6 @@ from cross_staff.core.estimation.kalman import (
     estimate_from,
 )
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.controls import SIDEWAYS, RangeControl, control_for, range_controls
 from cross_staff.core.sight_in.dispersion import Dispersion, pooled_dispersion
 from cross_staff.core.sight_in.log import End, Move, RangeLog
@@ -48,7 +47,7 @@ class AimEstimate:
         self.chosen = answers(card, log.chosen)
         self.distances = pin_distances(card, self.chosen)
         self.lever = fit.figures.eye_to_sight_m
-        self.kind = kind_of(card.sight)
+        self.kind = card.sight_kind
 
     # what counts
     def holds_for(self, result: str, revision: int) -> bool:

@@ -8,7 +8,6 @@ from dataclasses import replace
 
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.schools import DIALLED
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.controls import RangeControl, range_controls
 from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.log import End, Move, RangeLog
@@ -18,7 +17,7 @@ from cross_staff.core.tape.station import READING_SD_MM, Pins, TapeMark
 
 def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:
     """The pin that goes with the wheel."""
-    if not kind_of(card.sight).asks(DIALLED) or answers(card, chosen)[DIALLED.key] == "near":
+    if not card.sight_kind.asks(DIALLED) or answers(card, chosen)[DIALLED.key] == "near":
         return 0
     return max(len(pin_distances(card, chosen)) - 1, 0)
 
@@ -37,7 +36,7 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:
     to where it stands now. Lines are negative: they do not belong to the marks table.
     """
     spread = pooled_dispersion(card, [e for e in log.ends if not e.left_out])
-    kind = kind_of(card.sight)
+    kind = card.sight_kind
     entries = []
     for number, end in enumerate(log.ends, start=1):
         weight = log.weight(end)

@@ -11,13 +11,12 @@ from cross_staff.core.ballistics.reach import SightRoom, reach
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.procedure import MARKS, PLACE, SHOOT, ProcedureStep
 from cross_staff.core.rig.schools import SECOND, Question
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.controls import control_for, range_controls
 
 
 def questions(card: RigCard) -> tuple[Question, ...]:
     """The choices that this rig's procedure leaves open."""
-    return kind_of(card.sight).questions
+    return card.sight_kind.questions
 
 
 def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
@@ -46,7 +45,7 @@ def pin_distances(card: RigCard, chosen: Mapping[str, str] | None = None) -> tup
     home = card.goals.home_m
     if home is None:
         return ()
-    kind = kind_of(card.sight)
+    kind = card.sight_kind
     if kind.asks(SECOND) and (chosen or {}).get(SECOND.key) == "gap":
         lowest = _largest_gap(card)
         return (home,) if lowest is None else (home, lowest)
@@ -76,7 +75,7 @@ def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[ProcedureStep, ...]
     steps: list[ProcedureStep] = []
     pins = range(1, len(pin_distances(card, chosen)))
     group: list[ProcedureStep] = []
-    for step in kind_of(card.sight).procedure:
+    for step in card.sight_kind.procedure:
         if any(chosen.get(key) != value for key, value in step.only_if):
             continue
         step = _as_fitted(card, step, chosen)

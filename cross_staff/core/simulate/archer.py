@@ -19,7 +19,7 @@ from cross_staff.core.rig.chronograph import ChronographSession as Readings
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.rig.schools import SECOND
-from cross_staff.core.rig.sight_kinds import KINDS, kind_of
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.sight_in.aims import MEAN_RADIUS, USUAL_CIRCLE, Aim
 from cross_staff.core.sight_in.controls import (
     HAND_NOISE_MM,
@@ -98,7 +98,7 @@ class HiddenSight:
     def shoot(self, pin: int, ranged_m: float, arrows: int, dial_mm: float | None) -> tuple[Shot, ...]:
         """Arrows shot at a distance, the sight as it stands, dialled to a reading."""
         set_to = (dial_mm or 0.0) + (float(self.generator.normal(0.0, 0.1)) if dial_mm else 0.0)
-        base = self.heights_m[0] if kind_of(self.card.sight).computes_dots and dial_mm else self.heights_m[pin]
+        base = self.heights_m[0] if self.card.sight_kind.computes_dots and dial_mm else self.heights_m[pin]
         height = base - 1e-3 * set_to
         up = float(impact_heights(self.figures, height, ranged_m)[0])
         right = 1e-3 * self.right_mm * float(sight_shift_at_target(self.figures.eye_to_sight_m, ranged_m))
@@ -144,7 +144,7 @@ class HiddenSight:
     def off_spreads(self, aim: Aim, dial_mm: float | None) -> float:
         """How far the true middle of the arrows is from the aim, in the archer's spreads."""
         quiet = replace(self, spread_mrad=0.0, generator=np.random.default_rng(0))
-        base = quiet.heights_m[0] if kind_of(self.card.sight).computes_dots and dial_mm else quiet.heights_m[aim.pin]
+        base = quiet.heights_m[0] if self.card.sight_kind.computes_dots and dial_mm else quiet.heights_m[aim.pin]
         up = float(impact_heights(self.figures, base - 1e-3 * (dial_mm or 0.0), aim.ranged_m)[0])
         right = 1e-3 * self.right_mm * float(sight_shift_at_target(self.figures.eye_to_sight_m, aim.ranged_m))
         return math.hypot(right, up) / (1e-3 * self.spread_mrad * aim.ranged_m)
@@ -189,7 +189,7 @@ class Archer:
         anew when another aim was shot, and every fourth end."""
         ends = self.log.ends
         aims = frozenset((end.pin, end.ranged_m) for end in ends)
-        dialled = kind_of(self.sight.card.sight).has_dial
+        dialled = self.sight.card.sight_kind.has_dial
         key = (len(ends), len(self.log.moves)) if dialled else (aims, len(ends) // 4)
         if self._fit is None or self._fit[0] != key:
             self._fit = (key, _fitted(self.sight.card, entries, pins_of(self.sight.card, self.log.chosen)))
@@ -246,8 +246,8 @@ class Archer:
             return self.dials[act.aim]
         if act.dial_mm is not None:
             return round(act.dial_mm, 2)
-        first = kind_of(self.sight.card.sight).has_dial
-        by_hand = kind_of(self.sight.card.sight).computes_dots and self.log.chosen.get("dots") == "by_hand"
+        first = self.sight.card.sight_kind.has_dial
+        by_hand = self.sight.card.sight_kind.computes_dots and self.log.chosen.get("dots") == "by_hand"
         return 0.0 if first and not by_hand else None
 
     def _chase(self, act: Act, end: End) -> None:
@@ -266,7 +266,7 @@ class Archer:
         seen = alone.to_go_mm(end, end.pin)
         up = seen[0] if seen is not None else up
         movement = (
-            "gang_elevation" if not end.pin else "spread" if kind_of(self.sight.card.sight).scales_together else "pin"
+            "gang_elevation" if not end.pin else "spread" if self.sight.card.sight_kind.scales_together else "pin"
         )
         self._by(alone.drive(movement) or alone.drive("elevation"), up, end.pin if movement == "pin" else None)
 
@@ -311,7 +311,7 @@ class Archer:
             if at.aim.dialled:
                 mark = estimate.fitted_mark(at.aim.ranged_m)
                 dial = mark[0] if mark else 0.0
-            elif kind_of(self.sight.card.sight).has_dial:
+            elif self.sight.card.sight_kind.has_dial:
                 dial = estimate.home_dial_mm
             try:
                 self.done.off[at.aim] = self.sight.off_spreads(at.aim, dial)

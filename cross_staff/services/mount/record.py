@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import datetime
 
-from cross_staff.core.errors import CrossStaffError, NotFound
-from cross_staff.core.mount.planner import Place, Plan, plan, take
+from cross_staff.core.errors import NotFound
+from cross_staff.core.mount.planner import Place, take
 from cross_staff.core.mount.station import WitnessMark, check_mark
 from cross_staff.services.card.save import Saved, save
 from cross_staff.services.rig import Rig
@@ -60,14 +60,3 @@ def photo(database: Database, rig_id: int, photo_id: int) -> Photo:
     """A photo of this rig. Raises NotFound."""
     with database.reading() as connection:
         return witness_marks.photo(connection, rig_id, photo_id)
-
-
-def planned_here(rig: Rig) -> Plan | None:
-    """What the sight comes to as it is mounted; None while the card lacks something."""
-    card, figures = rig.card, rig.figures
-    if figures is None or card.goals.home_m is None:
-        return None
-    try:
-        return plan(card, figures, Place(card.mount.hole, card.mount.detent, card.mount.home or "top"))
-    except CrossStaffError:
-        return None

@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig import chronograph, speed
-from cross_staff.core.rig.arrow_build import margins, mass_per_force, spine_doubts
 from cross_staff.core.rig.card import RigCard
+from cross_staff.services.card.page import ArrowFigures, arrow_figures
 from cross_staff.web.card import words
 from cross_staff.web.card.drawing import arrow_drawing, peep_drawing, speed_strip
 from cross_staff.web.forms.form import FormInput
@@ -37,44 +35,40 @@ def evaluated(form: FormInput, card: RigCard, kept: RigCard, happened: Sequence[
 
 def arrow_evaluated(card: RigCard, units: Units) -> dict[str, Any]:
     """The build in use: mass, balance, speed, and what is to be said of it."""
-    build, balance, problem = card.build, None, ""
-    try:
-        balance = build.balance()
-    except InvalidValue as error:
-        problem = error.message
+    build, figures = card.build, arrow_figures(card)
     session = build.newest_session
-    summary = chronograph.summary(session) if session.kept_mps else None
-    force = card.bow.draw_weight_n
-    own = None if problem else speed.measured(card.builds, card.in_use, force)
-    at_sight = own or (None if problem else speed.predicted(card.builds, card.in_use, force))
     return {
-        "balance": balance,
-        "mass": None if problem else build.mass_kg(),
-        "build_problem": problem,
-        "arrow": arrow_drawing(build, balance),
+        "balance": figures.balance,
+        "mass": figures.mass_kg,
+        "build_problem": figures.problem,
+        "arrow": arrow_drawing(build, figures.balance),
         "session": session,
         "earlier": [words.session(s, units) for s in build.sessions[:-1] if s.readings_mps],
-        "summary": summary,
-        "at_sight": at_sight,
-        "predicted": at_sight is not None and own is None,
-        "drag": None if problem else build.drag_per_m(),
-        "strip": speed_strip(session, summary, units),
-        "warnings": [] if problem else arrow_warnings(card, units),
+        "summary": figures.summary,
+        "at_sight": figures.at_sight,
+        "predicted": figures.at_sight is not None and figures.predicted,
+        "drag": figures.drag_per_m,
+        "strip": speed_strip(session, figures.summary, units),
+        "warnings": _warnings(card, figures, units),
     }
 
 
 def arrow_warnings(card: RigCard, units: Units) -> list[str]:
     """What is wrong, or not to be trusted any more, about the build in use."""
-    build, force = card.build, card.bow.draw_weight_n
+    return _warnings(card, arrow_figures(card), units)
+
+
+def _warnings(card: RigCard, figures: ArrowFigures, units: Units) -> list[str]:
+    build, margin = card.build, figures.margins
+    if figures.problem or margin is None:
+        return []
     warnings = []
-    apart = build.weighs_apart()
+    apart, least = build.weighs_apart(), card.bow.least_mass_per_force
     if apart is not None:
         warnings.append(words.weighs_apart(apart, units))
-    ratio, least = mass_per_force(build.mass_kg(), force), card.bow.least_mass_per_force
-    if ratio is not None and least is not None and ratio < least:
-        warnings.append(words.too_light(ratio, least, units))
-    warnings += [words.spine_doubt(build.spine, doubt, units) for doubt in spine_doubts(build, force)]
-    margin = margins(build, card.bow.nock_to_rest_m)
+    if figures.too_light is not None and least is not None:
+        warnings.append(words.too_light(figures.too_light, least, units))
+    warnings += [words.spine_doubt(build.spine, doubt, units) for doubt in figures.spine_doubts]
     warnings += [words.short_margin(part, margin, units) for part in margin.short]
     return warnings
 

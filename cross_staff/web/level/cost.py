@@ -10,8 +10,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.level.cost import distances, sideways, tolerances, worst
 from cross_staff.core.level.station import AXES
+from cross_staff.services.level.page import Costs, costs_of
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import wants_fragment
 from cross_staff.web.forms.sliders import slider_number
@@ -46,20 +46,18 @@ def _now(rig: Rig, axis: str) -> float:
 
 
 def _costs(rig: Rig, left: dict[str, float], tolerance_m: float, units: Units) -> dict[str, Any]:
-    figures = rig.figures
-    if figures is None or rig.card.goals.home_m is None or rig.card.goals.farthest_m is None:
-        return {"rows": [], "problem": "The card is not complete yet: speed, geometry, home and farthest distance."}
     try:
-        rows = sideways(rig.card, figures, *(math.radians(left[axis]) for axis in AXES))
-        allowed = tolerances(rig.card, figures, tolerance_m)
+        costs = costs_of(rig, {axis: math.radians(degrees) for axis, degrees in left.items()}, tolerance_m)
     except OutOfReach as error:
         return {"rows": [], "problem": f"{error}."}
-    heads = distances(rig.card)
+    if costs is None:
+        return {"rows": [], "problem": "The card is not complete yet: speed, geometry, home and farthest distance."}
+    rows, heads = costs.rows, costs.distances_m
     return {
         "problem": "",
         "distances": [sentences.whole_distance(units, d) for d in heads],
         "rows": [(words.tilt(r.slope_rad), [cost_cell(units, v, tolerance_m) for v in r.right_m]) for r in rows],
-        "axes": [_axis(rig, units, axis, allowed[axis], left[axis]) for axis in AXES if axis in allowed],
+        "axes": [_axis(rig, units, axis, costs) for axis in AXES if axis in costs.allowed_rad],
         "spots": [
             (round(_SIDE / 2.0 + _x(r.right_m[-1]), 1), 70.0 + 80.0 * n, words.tilt(r.slope_rad))
             for n, r in enumerate(rows)
@@ -70,17 +68,14 @@ def _costs(rig: Rig, left: dict[str, float], tolerance_m: float, units: Units) -
     }
 
 
-def _axis(rig: Rig, units: Units, axis: str, allowed: float, left_deg: float) -> tuple[str, str, str, str]:
+def _axis(rig: Rig, units: Units, axis: str, costs: Costs) -> tuple[str, str, str, str]:
     """An axis by itself: what it may be off, in lines of its vial too, and what is left of it costs at worst."""
-    assert rig.figures is not None
-    alone = (math.radians(left_deg) if each == axis else 0.0 for each in AXES)
-    cost = worst(sideways(rig.card, rig.figures, *alone))
-    degrees = f"{math.degrees(allowed):.2f}°"
+    allowed = costs.allowed_rad[axis]
     return (
         words.NAMES[axis],
-        degrees,
+        f"{math.degrees(allowed):.2f}°",
         words.lines_of(rig.card.level, axis, allowed),
-        sentences.on_target(units, cost),
+        sentences.on_target(units, costs.alone_m[axis]),
     )
 
 

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.station import LevelReading
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig.card import Vial, vial_of
+from cross_staff.core.rig.card import Vial
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.form import FormInput, out_of_range, whole
 
@@ -41,7 +41,7 @@ def reading_of(form: FormInput, axis: str, rig: Rig) -> LevelReading:
     pitch = form.number("pitch", "angle", PITCH)
     if pitch is None and "pitch" not in form.errors:
         form.errors["pitch"] = "at which tilt of the arrow? 0 for level, down is minus"
-    seen, turned = bubble_at(form, "vial", vial_of(rig.card.level, axis)), turn_made(form)
+    seen, turned = bubble_at(form, "vial", rig.card.level.vial_of(axis)), turn_made(form)
     if turned and "beyond the vial" in form.errors.get("vial", ""):
         form.errors["vial"] = "beyond the vial: turn half of it back, and write the turn that is left"
     return LevelReading(

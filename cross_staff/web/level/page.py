@@ -10,12 +10,10 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import Response
 
-from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import screws as adjust
-from cross_staff.core.level.cost import distances, sideways
 from cross_staff.core.level.methods import BY_KEY, METHODS
-from cross_staff.core.level.station import AXES, AxisState, LevelState, draw_twist
-from cross_staff.core.rig.card import vial_of
+from cross_staff.core.level.station import AXES, AxisState, LevelState
+from cross_staff.services.level.page import LevelPage, level_page
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
@@ -30,6 +28,7 @@ GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a wri
 
 def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", status: int = 200) -> Response:
     """The station with its log; `asked` is the axis that is looked at in place of the next one."""
+    page = level_page(rig)
     units, state = Units.of(rig.units), rig.level
     axis = asked or state.current or "third"
     shown = state if not asked else replace(state, current=asked, step="axis")
@@ -53,10 +52,10 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "method": BY_KEY[form.typed.get("method", "") if form.typed.get("method") in BY_KEY else current.method],
         "typed": _typed(form, rig, current),
         "vials": _vials(form, rig, axis),
-        "settle": vial_of(rig.card.level, axis).settle_s,
-        "rows": [_row(state.axes[a], rig, state) for a in AXES],
-        "costs": cost_table(rig, units),
-        "twist": _twist(state),
+        "settle": rig.card.level.vial_of(axis).settle_s,
+        "rows": [_row(state.axes[a], page, state) for a in AXES],
+        "costs": cost_table(page, units),
+        "twist": _twist(page.twist_rad),
         "by_method": _by_method(state),
         "slips": _slips(state),
         "photo": form.typed.get("photo", ""),
@@ -95,7 +94,7 @@ def _vials(form: FormInput, rig: Rig, axis: str) -> list[Any]:
     names = {"first": "Level on the rail", "second": "Sight's vial", "third": "Sight's vial"}
     quiet = FormInput(form.typed, form.units)
     setup = rig.card.level
-    own_vial = vial_of(setup, axis)
+    own_vial = setup.vial_of(axis)
     own = [r for r in rig.level.readings if r.axis == axis]
     reference = (
         bubble_at(quiet, "reference", setup.reference)
@@ -111,9 +110,9 @@ def _vials(form: FormInput, rig: Rig, axis: str) -> list[Any]:
     ]
 
 
-def _row(state: AxisState, rig: Rig, whole: LevelState) -> dict[str, Any]:
+def _row(state: AxisState, page: LevelPage, whole: LevelState) -> dict[str, Any]:
     """An axis as measured, for the column beside the vials."""
-    solved = whole.solved
+    solved, looks = whole.solved, page.looks[state.axis]
     asked = state.axis in whole.required
     return {
         "axis": state.axis,
@@ -129,40 +128,22 @@ def _row(state: AxisState, rig: Rig, whole: LevelState) -> dict[str, Any]:
         "accepted": state.accepted,
         "far": state.far_look is not None,
         "undetermined": solved is not None and f"{state.axis}_axis" in solved.undetermined and state.now is not None,
-        "yaw": state.axis == "third" and not rig.card.level.yaw_proved and state.now is not None,
+        "yaw": state.axis == "third" and not page.rig.card.level.yaw_proved and state.now is not None,
         "now_known": state.now is not None,
-        "more_looks": _more_looks(state),
-        "cannot_prove": adjust.provable(_look_sd(state)) > state.tolerance,
-        "provable": words.spread(state, adjust.provable(_look_sd(state))),
+        "more_looks": looks.more,
+        "cannot_prove": looks.provable > state.tolerance,
+        "provable": words.spread(state, looks.provable),
     }
 
 
-def _more_looks(state: AxisState) -> int:
-    """How many more looks would likely settle an axis that needs no turn; 0 for none."""
-    if state.now is None or state.settled:
-        return 0
-    return adjust.looks_needed(state.now, _look_sd(state), state.tolerance) or 0
-
-
-def _look_sd(state: AxisState) -> float:
-    """The sd of one look at the axis as it is read now, tilt counted."""
-    return state.now.sd * math.sqrt(state.now.count) if state.now else state.unit.look_sd
-
-
-def cost_table(rig: Rig, units: Units) -> dict[str, Any] | None:
+def cost_table(page: LevelPage, units: Units) -> dict[str, Any] | None:
     """What is left of the axes costs, sideways; None while they cannot be said in degrees."""
-    figures, axes = rig.figures, rig.level.axes
-    if figures is None or any(not s.unit.calibrated for s in axes.values()) or axes["second"].now is None:
+    costs, limit = page.costs, page.rig.card.level.tolerance_m
+    if costs is None:
         return None
-    first, second, third = (s.now.value if s.now else 0.0 for s in axes.values())
-    try:
-        rows = sideways(rig.card, figures, first, second, third)
-    except OutOfReach:
-        return None
-    limit = rig.card.level.tolerance_m
     return {
-        "distances": [sentences.whole_distance(units, d) for d in distances(rig.card)],
-        "rows": [(words.tilt(row.slope_rad), [cost_cell(units, r, limit) for r in row.right_m]) for row in rows],
+        "distances": [sentences.whole_distance(units, d) for d in costs.distances_m],
+        "rows": [(words.tilt(row.slope_rad), [cost_cell(units, r, limit) for r in row.right_m]) for row in costs.rows],
     }
 
 
@@ -209,11 +190,10 @@ def _next_tilt(state: LevelState) -> str:
     return words.tilt(solved.best_next_pitch_rad)
 
 
-def _twist(state: LevelState) -> str:
-    twist = draw_twist(state.by_method)
-    if twist is None:
+def _twist(twist_rad: float | None) -> str:
+    if twist_rad is None:
         return ""
-    return f"This riser twists {abs(math.degrees(twist)):.1f}° when drawn; full draw decides."
+    return f"This riser twists {abs(math.degrees(twist_rad)):.1f}° when drawn; full draw decides."
 
 
 def _by_method(state: LevelState) -> list[tuple[str, str, str]]:

@@ -12,6 +12,7 @@ from starlette.responses import Response
 from cross_staff.core.level.methods import BY_KEY
 from cross_staff.core.level.station import AXES, AxisState
 from cross_staff.core.rig.sight import tool_list
+from cross_staff.services.level.page import level_page
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words as level_words
@@ -62,7 +63,7 @@ def record(rig: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
     axes: Rows = [["axis", "as found", "as left", "good within", "method", "tilt", "looks", "turns", "read", "stands"]]
     axes += [_axis(state.axes[axis], unproved, _last(rig, axis)) for axis in AXES]
     tables = [("Axes", axes)]
-    costs = cost_table(rig, units)
+    costs = cost_table(level_page(rig), units)
     if costs:
         rows = [["slope", *costs["distances"]]] + [[s, *(words for words, _ in cells)] for s, cells in costs["rows"]]
         tables.append(("What is left costs, sideways", rows))

@@ -7,7 +7,7 @@ import math
 from cross_staff.core.level import screws as adjust
 from cross_staff.core.level.methods import BY_KEY
 from cross_staff.core.level.station import AxisState, LevelState
-from cross_staff.core.rig.card import LevelSetup, RigCard, vial_of
+from cross_staff.core.rig.card import LevelSetup, RigCard
 from cross_staff.core.rig.sight import Screw
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units, trimmed
@@ -57,7 +57,7 @@ def spread(state: AxisState, value: float) -> str:
 
 def lines_of(setup: LevelSetup, axis: str, value_rad: float) -> str:
     """An axis's amount as lines of the vial that it is read with; empty when that is not calibrated."""
-    line = vial_of(setup, axis).per_division_rad
+    line = setup.vial_of(axis).per_division_rad
     return f"{value_rad / line:.1f} lines" if line else ""
 
 

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.mount.planner import Plan
 from cross_staff.core.rig.card import USUAL_EYE_TO_PEEP_M, RigCard
-from cross_staff.core.rig.sight_kinds import kind_of
 
 WIDTH, HEIGHT = 920.0, 226.0
 _BASE = 164.0  # the arrow line's y [px]
@@ -82,7 +81,7 @@ def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:
     vanes = (mount.vanes_mm or 9.0) / 1000.0
     above = (plan.above_home_mm or 0.0) / 1000.0
     travel = (card.sight.slider_travel_mm or 0.0) / 1000.0
-    dialled = kind_of(card.sight).dialled
+    dialled = card.sight_kind.dialled
     moved_down = (drop or 0.0) if dialled else 0.0
     clear = None if drop is None else 1000.0 * (pin - moved_down - below - vanes)
     places, now = card.sight.extension_mm, plan.place.detent

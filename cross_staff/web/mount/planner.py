@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.mount.planner import HOMES, Place, Plan, plan, plan_all, remedies, take
+from cross_staff.core.mount.planner import HOMES, Place, Plan
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.sight_kinds import kind_of
+from cross_staff.services.mount.page import NO_PLAN, planner
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
@@ -39,16 +38,14 @@ def place_of(card: RigCard, typed: Mapping[str, str]) -> Place:
 
 def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
     """What the planner shows, or why it cannot."""
-    card, figures = rig.card, rig.figures
-    if figures is None or card.goals.home_m is None or card.goals.farthest_m is None:
-        return {"plan": None, "plan_problem": NEEDS_CARD, "short_words": ""}
+    card = rig.card
     try:
-        choice = plan_all(card, figures)
-        place = place_of(card, asked) if asked or card.mount.home else choice.best.place
-        shown = plan(card, figures, place)
-        bought = remedies(card, figures, shown) if not shown.far_enough(card.goals.farthest_m) else ()
-    except (OutOfReach, InvalidValue) as error:
+        made = planner(rig, (lambda here: place_of(here, asked)) if asked else None)
+    except NO_PLAN as error:
         return {"plan": None, "plan_problem": f"No plan: {error}.", "short_words": ""}
+    if made is None:
+        return {"plan": None, "plan_problem": NEEDS_CARD, "short_words": ""}
+    shown, place, choice = made.shown, made.place, made.choice
     return {
         "plan": shown,
         "plan_problem": "",
@@ -56,15 +53,15 @@ def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
         "reach_words": reach_words.reach(shown.reach.farthest_m, units),
         "limit_words": words.limit(shown, units)[0].upper() + words.limit(shown, units)[1:],
         "place_words": words.place(card, place),
-        "short_words": words.short(card, plan(card, figures, place_of(card, {})), units),
-        "stale_there": stale_ahead(card, take(card, place))["stale_results"],
+        "short_words": words.short(card, made.here, units),
+        "stale_there": stale_ahead(card, made.taken)["stale_results"],
         "is_here": place == Place(card.mount.hole, card.mount.detent, card.mount.home),
         "is_best": place == choice.best.place,
         "best_words": words.best(choice, card),
         "figures_shown": _shown(card, shown, choice.plans, units),
-        "remedies": [words.remedy(r, units) for r in bought],
+        "remedies": [words.remedy(r, units) for r in made.remedies],
         "alternatives": [_alternative(card, p, place, choice.best, units) for p in choice.plans],
-        "view": side_view(card, shown, sentences.whole_distance(units, card.goals.farthest_m)),
+        "view": side_view(card, shown, sentences.whole_distance(units, card.goals.farthest_m or 0.0)),
         "pins_words": words.pins_beyond(card, shown),
         "pins_wanted": len(card.sight.pins) > 1 and not card.goals.pin_distances_m,
     }
@@ -74,7 +71,7 @@ def _shown(card: RigCard, plan: Plan, plans: tuple[Plan, ...], units: Units) -> 
     """The numbers of the place that is looked at."""
     home, far = card.goals.home_m, card.goals.farthest_m
     span = f"{sentences.whole_distance(units, home or 0.0)} to {sentences.whole_distance(units, far or 0.0)}"
-    moves = "Tape" if kind_of(card.sight).dialled else "Pins"
+    moves = "Tape" if card.sight_kind.dialled else "Pins"
     rows = [
         (f"{moves}, {span}", reach_words.mm(plan.tape_mm)),
         ("1° of hand torque shows", words.torque_beside(plan, plans, units)),
@@ -119,5 +116,5 @@ def choices(card: RigCard) -> dict[str, Any]:
     return {
         "holes": [(str(i), reach_words.hole(card, i)) for i in range(len(card.sight.holes_mm))],
         "detents": [(str(i), reach_words.extension(card, i)) for i in range(len(card.sight.extension_mm))],
-        "homes": [(h.key, h.name, h.price) for h in HOMES.values()] if kind_of(card.sight).dialled else [],
+        "homes": [(h.key, h.name, h.price) for h in HOMES.values()] if card.sight_kind.dialled else [],
     }

@@ -9,8 +9,7 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.errors import NotFound, OutOfReach
-from cross_staff.core.mount import planner as mount
+from cross_staff.core.errors import NotFound
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.checklist import CHECKS, NUMBERS, POINTS, Check
 from cross_staff.core.prepare.station import STATION, Judged, readings
@@ -18,6 +17,7 @@ from cross_staff.core.prepare.tuning import KINDS
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
+from cross_staff.services.mount.page import planned_here
 from cross_staff.services.prepare import gate as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.results import arrow_warnings
@@ -258,10 +258,8 @@ def _peep(rig: Rig, units: Units) -> dict[str, str] | None:
     said = {"height": f"{units.show('length', height.height_m, places)} ± {units.show('length', height.sd_m, places)}"}
     if figures is None or card.goals.home_m is None:
         return said
-    try:
-        place = mount.Place(card.mount.hole, card.mount.detent, card.mount.home or "top")
-        planned = mount.plan(card, figures, place)
-    except OutOfReach:
+    planned = planned_here(rig)
+    if planned is None:
         return said
     if planned.peep_shift_mm is not None and card.goals.farthest_m is not None:
         said["shift"] = units.show("length", planned.peep_shift_mm / 1000.0, 1 if units.length == "mm" else 2)

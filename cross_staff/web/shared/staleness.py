@@ -6,11 +6,14 @@ from collections.abc import Sequence
 from typing import Any
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.staleness import causes, made_stale
+from cross_staff.services.card.page import ahead
 from cross_staff.web.card import words as card_words
 
 
 def stale_ahead(kept: RigCard, card: RigCard, happened: Sequence[str] = ()) -> dict[str, Any]:
     """For the fragment of that name: the rows of the table called up, and the results they touch."""
-    ahead = causes(kept, card, tuple(happened))
-    return {"stale_causes": [cause.words for cause in ahead], "stale_results": card_words.results(made_stale(ahead))}
+    called_up = ahead(kept, card, happened)
+    return {
+        "stale_causes": [cause.words for cause in called_up.causes],
+        "stale_results": card_words.results(called_up.stale),
+    }

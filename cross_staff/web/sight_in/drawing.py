@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.sight_in.aims import AimState, mean_radius
-from cross_staff.core.sight_in.log import End
+from cross_staff.core.sight_in.aims import AimState
 from cross_staff.core.sight_in.station import MOVE, Act
-from cross_staff.services.rig import Rig
+from cross_staff.services.sight_in.page import RangePage
 from cross_staff.web.sight_in.words import on_target_m, target_scale
 
 SIDE = 560.0
@@ -51,11 +50,11 @@ class TargetDrawing:
         return tuple((part, f"{part * self.half_mm:.0f}") for part in (0.25, 0.5, 0.75))
 
 
-def target(rig: Rig, act: Act, draft: End | None) -> TargetDrawing:
+def target(page: RangePage) -> TargetDrawing:
     """The target of the aim in hand."""
+    rig, act, ends = page.rig, page.rig.range.act, page.recent
     said = rig.range_log.said.get("face")
     face_m = (said.number if said and said.number else None) or FACE_M
-    ends = recent_ends(rig, act, draft)
     spots = tuple(
         ShotSpot(1000.0 * s.right_m, 1000.0 * s.up_m, s.called_bad, f"end {end.order}")
         for end in ends
@@ -68,29 +67,19 @@ def target(rig: Rig, act: Act, draft: End | None) -> TargetDrawing:
     usual = sorted(near)[(9 * len(near)) // 10 - 1 :][:1] if len(near) > 3 else near
     widest = max([750.0 * face_m, 4.0 * spread, *(1.15 * far for far in usual)])
     half = next((h for h in NICE_MM if h >= widest), MOST_HALF_MM)
-    mean, after = _centres(rig, act, at, ends)
+    mean, after = _centres(page, act, at)
     return TargetDrawing(half, said.choice if said else "dot", 500.0 * face_m, spots, mean, after)
 
 
-def recent_ends(rig: Rig, act: Act, draft: End | None) -> list[End]:
-    """Ends at the aim in hand since the sight was last moved, but for the one being shot."""
-    last = max((move.order for move in rig.range_log.moves), default=0)
-    same = [e for e in rig.range_log.ends if e.order > last and e.shots and (draft is None or e.key != draft.key)]
-    if act.aim is None or not same:
-        return []
-    near = [e for e in same if e.pin == act.aim.pin and abs((e.ranged_m or 0.0) - act.aim.ranged_m) < 0.5]
-    return near[-4:]
-
-
 def _centres(
-    rig: Rig, act: Act, at: AimState | None, ends: list[End]
+    page: RangePage, act: Act, at: AimState | None
 ) -> tuple[tuple[float, float, float, float] | None, tuple[float, float, float] | None]:
     if at is None or not at.standing.arrows or max(at.standing.sd) > 20.0:
         return None, None
-    right, up = (1000.0 * v for v in on_target_m(rig, at))
-    scale = 1000.0 * target_scale(rig, at.aim)
+    right, up = (1000.0 * v for v in on_target_m(page.rig, at))
+    scale = 1000.0 * target_scale(page.rig, at.aim)
     mean = (right, up, 1.96 * at.standing.sd[0] * scale, 1.96 * at.standing.sd[1] * scale)
-    usual = 1000.0 * (mean_radius(ends) or at.circle_m / 1.5)
+    usual = 1000.0 * (page.usual_radius_m or at.circle_m / 1.5)
     if act.kind != MOVE:
         return mean, None
     sideways = sum(a.moved_mm for a in act.moves if a.way in ("left", "right")) * scale

@@ -11,13 +11,8 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import Response
 
-from cross_staff.core.estimation.groups import analyse, suspects
-from cross_staff.core.rig.sight_kinds import kind_of
-from cross_staff.core.sight_in import anomalies as doubts
-from cross_staff.core.sight_in.conditions import compared, tape_day
 from cross_staff.core.sight_in.controls import SIDEWAYS
-from cross_staff.core.sight_in.log import COUNTS, End, Move, RangeSession, standing_imports
-from cross_staff.core.sight_in.procedures import questions
+from cross_staff.core.sight_in.log import COUNTS, End, Move, RangeSession
 from cross_staff.core.sight_in.station import (
     CARD,
     CONFIRM,
@@ -27,10 +22,9 @@ from cross_staff.core.sight_in.station import (
     SKIPPED,
     Act,
     SightInStepState,
-    sight_in,
 )
 from cross_staff.services.rig import Rig
-from cross_staff.services.sight_in.record import act_key_of, pins_of
+from cross_staff.services.sight_in.page import RangePage, range_page
 from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import seen_text
 from cross_staff.web.forms.units import Units, fixed, trimmed
@@ -44,48 +38,39 @@ from cross_staff.web.sight_in.form import head_texts
 LOGGED = 60
 
 
-def looked_at(rig: Rig, step: str) -> Rig:
-    """The rig as seen from a step that was asked for in place of the next one."""
-    if not step or rig.range.estimate is None:
-        return rig
-    estimate = rig.range.estimate
-    state = sight_in(rig.card, rig.range_log, rig.evaluation, estimate.holds, step)
-    return replace(rig, state=replace(rig.state, range=state))
-
-
 def station_page(
     request: Request, rig: Rig, form: FormInput, status: int = 200, said: str = "", left_over: str = ""
 ) -> Response:
     """The station as it stands; `form` brings what was typed, and refused."""
     step = request.query_params.get("step", "")
-    rig = looked_at(rig, step)
+    page = range_page(rig, step, request.query_params.get("end", ""), LOGGED)
+    rig, draft = page.rig, page.draft
     units, act = Units.of(rig.units), rig.range.act
-    draft = _draft(rig, request.query_params.get("end", ""))
     context = rig_context(rig, "sight_in", date.today()) | {
         "form": form,
         "now": words.now(rig, units),
         "act": act,
-        "act_key": act_key_of(rig),
+        "act_key": page.act_key,
         "kinds": {"shoot": SHOOT, "move": MOVE, "place": PLACE, "confirm": CONFIRM, "card": CARD},
         "asked": step,
         "gate_open": rig.checklist.gate_open,
-        "wind": words.wind(rig, act, units),
+        "wind": words.wind(page.drift_m, units),
         "usable": words.usable(rig.range, units),
         "settling": words.is_settling(act),
         "end": _end_fields(rig, form, act, draft, units),
         "end_asked": [each for each in form.conflicts if each.name in ("distance", "pin", "dial", "note")],
         "draft": draft,
-        "pins": [(str(p), words.pin_name(rig, p, units)) for p in range(pins_of(rig))],
-        "dialled": kind_of(rig.card.sight).has_dial,
-        "target": target(rig, act, draft),
+        "pins": [(str(p), words.pin_name(rig, p, units)) for p in range(page.pins)],
+        "dialled": rig.card.sight_kind.has_dial,
+        "target": target(page),
         "shots_known": _shots(draft),
         "judged": words.judged(rig, act.at, units) if act.at is not None else None,
-        "doubts": _doubts(rig, units),
-        "alone": _alone(rig, units),
+        "doubts": _doubts(page, units),
+        "alone": "" if page.newest is None else words.alone(page.newest.group, page.newest.beside, units),
         "click_now": _click(rig),
-        "day": _day(rig),
+        "day": None if page.day is None else words.day(page.day),
         "steps": [_step(rig, s, act, units) for s in rig.range.steps],
-        "schools": _schools(rig),
+        "schools": _schools(page),
         "housing": housing(rig, [n for _, n in _named(rig, units)]),
         "crowded": _crowded(rig, units),
         "session_form": _part(form, session_texts(rig, rig.session, units), rig),
@@ -96,10 +81,10 @@ def station_page(
         "settings_form": _part(form, settings_texts(rig, units), rig),
         "faces": list(FACES.items()),
         "drives": [d.name for d in rig.range.estimate.controls] if rig.range.estimate else [],
-        "log": _log(rig, units),
+        "log": _log(page, units),
         "said": said or _came_back(request),
         "left_over": left_over,
-        "imports": len(standing_imports(rig.range_log.entries)),
+        "imports": page.imports,
     }
     return render(request, "sight_in/page.html", status, **context)
 
@@ -109,10 +94,6 @@ def _came_back(request: Request) -> str:
     if taken is not None:
         return f"{taken} shots were taken in; under “Shots out and in” they can be taken back together."
     return "" if back is None else f"{back} shots were taken back; the log keeps them."
-
-
-def _draft(rig: Rig, key: str) -> End | None:
-    return next((end for end in rig.every_end if end.key == key), None)
 
 
 def _shots(draft: End | None) -> str:
@@ -153,66 +134,37 @@ def _named(rig: Rig, units: Units) -> list[tuple[int, str]]:
     return [(pin, whole_distance(units, distance)) for pin, distance in enumerate(estimate.distances)]
 
 
-def _doubts(rig: Rig, units: Units) -> dict[str, Any]:
+def _doubts(page: RangePage, units: Units) -> dict[str, Any]:
     """What the arrows make one doubt."""
-    estimate = rig.range.estimate
-    if estimate is None:
-        return {"pin": None, "suspect": None, "words": []}
-    said = []
-    other = doubts.other_pin(estimate)
-    odd = None if other else doubts.surprise(estimate)
-    if odd is not None:
-        said.append(words.surprised(odd))
-    if reversed_drives := words.reversed_words(estimate.reversed):
-        said.append(reversed_drives)
-    if (drifts := doubts.sideways_trend(estimate)) is not None:
-        said.append(words.trend(drifts, units))
-    question = None
+    rig, doubts = page.rig, page.doubts
+    said = [] if doubts.surprise is None else [words.surprised(doubts.surprise)]
+    if reversed_controls := words.reversed_words(doubts.reversed):
+        said.append(reversed_controls)
+    if doubts.trend is not None:
+        said.append(words.trend(doubts.trend, units))
+    question, other = None, doubts.other_pin
     if other is not None:
         likely = words.pin_name(rig, other.pin, units)
         noted = words.pin_name(rig, other.end.pin, units)
         question = {"key": other.end.key, "pin": other.pin, "likely": likely, "noted": noted,
                     "words": words.other_pin(rig, other, units)}  # fmt: skip
-    return {"pin": question, "suspect": _suspect(rig, units), "words": said}
+    suspect = _suspect(page, units) if rig.range.estimate is not None else None
+    return {"pin": question, "suspect": suspect, "words": said}
 
 
-def _suspect(rig: Rig, units: Units) -> dict[str, str] | None:
+def _suspect(page: RangePage, units: Units) -> dict[str, str] | None:
     """A shot of the newest end that lies far from the others."""
-    end = rig.range_log.ends[-1] if rig.range_log.ends else None
-    odd = _odd(rig, end) if end is not None and not end.left_out else ()
+    end = page.rig.range_log.ends[-1] if page.rig.range_log.ends else None
+    odd = page.odd.get(end.key, ()) if end is not None and not end.left_out else ()
     if end is None or not odd:
         return None
     shot = end.shots[odd[0]]
     return {"end": end.key, "shot": shot.key, "words": words.suspect(odd[0] + 1, shot.right_m, shot.up_m, units)}
 
 
-def _odd(rig: Rig, end: End) -> tuple[int, ...]:
-    """Indexes of an end's shots that lie far from the others."""
-    estimate, known = rig.range.estimate, None
-    if estimate is not None and end.ranged_m is not None:
-        known = 1e-3 * estimate.spread.mrad * rig.card.distance_from_sight(end.ranged_m)
-    return suspects(end.shots, known)
-
-
-def _alone(rig: Rig, units: Units) -> str:
-    """The newest end judged by itself, and against the archer's own earlier ones."""
-    estimate = rig.range.estimate
-    end = next((e for e in reversed(rig.range_log.ends) if e.kept and e.ranged_m is not None), None)
-    if estimate is None or end is None or end.ranged_m is None:
-        return ""
-    distance = rig.card.distance_from_sight(end.ranged_m)
-    group = analyse(end.shots, distance, estimate.lever, None, 1e-3 * estimate.spread.mrad * distance)
-    return words.alone(group, compared(estimate, [end], end.session), units)
-
-
 def _click(rig: Rig) -> str:
     drum = next((c for c in rig.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
     return "" if drum is None or drum.per_click_mm is None else f"{100.0 * drum.per_click_mm:.2f} by the card"
-
-
-def _day(rig: Rig) -> tuple[str, str] | None:
-    estimate = rig.range.estimate
-    return None if estimate is None else words.day(tape_day(estimate, rig.session))
 
 
 def _step(rig: Rig, state: SightInStepState, act: Act, units: Units) -> dict[str, Any]:
@@ -231,12 +183,10 @@ def _step(rig: Rig, state: SightInStepState, act: Act, units: Units) -> dict[str
     }
 
 
-def _schools(rig: Rig) -> list[dict[str, Any]]:
-    estimate = rig.range.estimate
+def _schools(page: RangePage) -> list[dict[str, Any]]:
+    estimate = page.rig.range.estimate
     chosen = estimate.chosen if estimate else {}
-    return [
-        {"question": q, "chosen": q.school(chosen.get(q.key, "")), "schools": q.schools} for q in questions(rig.card)
-    ]
+    return [{"question": q, "chosen": q.school(chosen.get(q.key, "")), "schools": q.schools} for q in page.questions]
 
 
 def _crowded(rig: Rig, units: Units) -> str:
@@ -288,9 +238,9 @@ def _part(form: FormInput, texts: dict[str, str], rig: Rig) -> FormInput:
     return replace(form, typed=shown, seen=seen, conflicts=asked)
 
 
-def _end(rig: Rig, end: End, units: Units) -> dict[str, Any]:
+def _end(page: RangePage, end: End, units: Units) -> dict[str, Any]:
     """An end for the log: what it was, where its middle came, and what is suspect of it."""
-    kept = end.kept
+    rig, kept = page.rig, end.kept
     middle = ""
     if kept:
         right, up = (sum(getattr(s, name) for s in kept) / len(kept) for name in ("right_m", "up_m"))
@@ -312,7 +262,9 @@ def _end(rig: Rig, end: End, units: Units) -> dict[str, Any]:
         "state": _state(rig, end),
         "left_out": end.left_out,
         "removed": end.removed,
-        "suspects": [(end.shots[i].key, _place(end.shots[i].right_m, end.shots[i].up_m)) for i in _odd(rig, end)],
+        "suspects": [
+            (end.shots[i].key, _place(end.shots[i].right_m, end.shots[i].up_m)) for i in page.odd.get(end.key, ())
+        ],
         "revision": end.revision,
     }
 
@@ -350,8 +302,8 @@ def _moved(rig: Rig, move: Move, units: Units) -> dict[str, Any]:
     return row | {"order": move.order, "removed": move.removed}
 
 
-def _log(rig: Rig, units: Units) -> list[dict[str, Any]]:
+def _log(page: RangePage, units: Units) -> list[dict[str, Any]]:
     """Ends and movements in one list, newest first."""
-    rows = [_end(rig, end, units) for end in rig.every_end[-LOGGED:]]
-    rows += [_moved(rig, move, units) for move in rig.every_move[-LOGGED:]]
+    rows = [_end(page, end, units) for end in page.rig.every_end[-LOGGED:]]
+    rows += [_moved(page.rig, move, units) for move in page.rig.every_move[-LOGGED:]]
     return sorted(rows, key=lambda row: -row["order"])

@@ -6,12 +6,10 @@ from dataclasses import dataclass, field
 
 from cross_staff.core.estimation.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, GroupStatistics
 from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, ProcedureStep
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.sight_in.aims import Aim, AimState
 from cross_staff.core.sight_in.anomalies import OtherPin, Surprise, Trend
 from cross_staff.core.sight_in.conditions import TapeDay
 from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, MovementAdvice
-from cross_staff.core.sight_in.estimate import wind_drift_m
 from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, Act, SightIn
 from cross_staff.core.stations import NextStep
 from cross_staff.services.rig import Rig
@@ -55,7 +53,7 @@ def pin_name(rig: Rig, pin: int, units: Units) -> str:
     card, distances = rig.card, rig.range.estimate.distances if rig.range.estimate else ()
     count = max(len(distances), len(card.sight.pins))
     worth = f" ({whole_distance(units, distances[pin])})" if pin < len(distances) and count > 1 else ""
-    kind = kind_of(card.sight)
+    kind = card.sight_kind
     if kind.computes_dots:
         return f"the dot for {whole_distance(units, distances[pin])}" if pin < len(distances) else f"dot {pin + 1}"
     if count <= 1:
@@ -118,7 +116,7 @@ def _shoot(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
 def reading(rig: Rig, dial_mm: float) -> str:
     """A reading of the scale, with its clicks from nought on a drum."""
     drum = next((c for c in rig.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
-    if kind_of(rig.card.sight).has_drum and drum and drum.per_click_mm:
+    if rig.card.sight_kind.has_drum and drum and drum.per_click_mm:
         clicks = trimmed(dial_mm / drum.per_click_mm, 1)
         return f"{fixed(dial_mm, 2)} mm, {clicks} clicks from nought"
     return f"mark {fixed(dial_mm, 1)}"
@@ -285,14 +283,12 @@ def step_name(rig: Rig, step: ProcedureStep, aim: Aim | None, units: Units) -> s
     return filled(step.say, rig, aim, Act(CONFIRM, step=step), units).rstrip(".")
 
 
-def wind(rig: Rig, act: Act, units: Units) -> str:
+def wind(drift_m: float | None, units: Units) -> str:
     """What the crosswind that was written down may do at the aim in hand; empty without one."""
-    estimate, session = rig.range.estimate, rig.session
-    if estimate is None or session is None or not session.crosswind_mps or act.aim is None:
+    if drift_m is None:
         return ""
-    drift = wind_drift_m(estimate.fit, rig.card.distance_from_sight(act.aim.ranged_m), session.crosswind_mps)
-    side = "right" if drift > 0 else "left"
-    return f"This wind may move them {on_target(units, drift)} to the {side} by itself. {NO_ADJUST_WIND}"
+    side = "right" if drift_m > 0 else "left"
+    return f"This wind may move them {on_target(units, drift_m)} to the {side} by itself. {NO_ADJUST_WIND}"
 
 
 DAYS = {

@@ -9,7 +9,7 @@ from cross_staff.core.mount.planner import travel_about_home
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.pins import Way, all_ways_to, covers_m, indicators, ways_to, worth
 from cross_staff.core.tape.stack import gap_sds_mm
-from cross_staff.services.mount.record import planned_here
+from cross_staff.services.mount.page import planned_here
 from cross_staff.web.forms.units import fixed
 from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words

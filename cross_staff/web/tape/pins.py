@@ -13,7 +13,6 @@ from cross_staff.core.printing.pin_template import TemplateLine, pin_template
 from cross_staff.core.printing.sheet import MEASURED_BAR_MM, PAPERS_MM, PrintedSheet, SheetStyle
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.schools import DIALLED
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.tape.pins import bands_that_meet, even_gaps, price, widest_cover
 from cross_staff.core.tape.stack import gap_sds_mm
 from cross_staff.services.rig import open_rig
@@ -200,7 +199,7 @@ def dialled_page(request: Request, rig_id: int) -> Response:
     say, why = "Ask for a distance.", "The pin with the least travel, and what the dial then stands at."
     if wanted is not None:
         say, why = _answer(t, form, wanted)
-    moves = kind_of(t.card.sight).dialled
+    moves = t.card.sight_kind.dialled
     several = len(t.heights) > 1
     makers = [dialled, ways, pointers] if moves and several else [ways] if moves else []
     tables = kept(t, "dialled", lambda: [make(t) for make in makers])
@@ -215,7 +214,7 @@ def dialled_page(request: Request, rig_id: int) -> Response:
         say=say if moves else "Nothing is dialled on this sight.",
         why=why if moves else "Its pins stand still: gaps and holds are what it shoots by.",
         moves=moves,
-        schools=kind_of(t.card.sight).asks(DIALLED) and several,
+        schools=t.card.sight_kind.asks(DIALLED) and several,
         dials_far=pins.dialled > 0,
         begins=whole_distance(units, round(t.evaluation.tape_home_m or 0.0, 1)),
         home=whole_distance(units, t.card.goals.home_m or 0.0),

@@ -24,7 +24,7 @@ from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape.fit import TapeRow
 from cross_staff.core.tape.layout import Wanted, tape_rows
 from cross_staff.core.tape.scale import seats, whole_units
-from cross_staff.services.mount.record import planned_here
+from cross_staff.services.mount.page import planned_here
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import record as service
 from cross_staff.web.card.fields import CHOICES

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.web.tape.hold_tables import bands, holds, misjudged
 from cross_staff.web.tape.pin_tables import dialled, gaps, pointers, ways
 from cross_staff.web.tape.slope_tables import cut, wind
@@ -31,7 +30,7 @@ USUAL = ("marks", "ways", "holds", "cut_up", "cut_down")
 
 def offered(t: TapeView) -> list[str]:
     """The tables that make sense for this rig, by their keys."""
-    several, moves = len(t.heights) > 1, kind_of(t.card.sight).dialled
+    several, moves = len(t.heights) > 1, t.card.sight_kind.dialled
     hills = not t.card.goals.level_only
     return [
         key

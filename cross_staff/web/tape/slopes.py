@@ -12,7 +12,7 @@ from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.mount.planner import remedies
 from cross_staff.core.ranges import Range
 from cross_staff.core.tape.comparison import Weather
-from cross_staff.services.mount.record import planned_here
+from cross_staff.services.mount.page import planned_here
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units

@@ -10,7 +10,6 @@ from typing import TypeVar
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight import Control
-from cross_staff.core.rig.sight_kinds import kind_of
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.layout import Wanted, tape_rows
 from cross_staff.core.tape.station import Evaluation
@@ -115,7 +114,7 @@ def _clicks(control: Control, travel_mm: float) -> list[str]:
 
 def marks(t: TapeView) -> Table:
     """Every distance with its mark on the scale, from home, and what it is worth; clicks where there are any."""
-    control = t.card.sight.dialling_control() if kind_of(t.card.sight).dialled else None
+    control = t.card.sight.dialling_control() if t.card.sight_kind.dialled else None
     home, ratio = t.evaluation.home_mark_mm, t.evaluation.fit.tape_ratio if t.evaluation.fit else 1.0
     start = t.evaluation.tape_home_m or 0.0
     ranged = sorted({*t.distances(start, every=5.0), *(d for d in t.card.goals.distances_m if d > start)})
