@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cross_staff.core.tape.holds import impacts, point_on_bands
 from cross_staff.web.forms.units import trimmed
 from cross_staff.web.tape.tables import TapeView
 
@@ -71,8 +70,8 @@ def hold_drawing(t: TapeView) -> HoldDrawing:
         return round((TOP + BOTTOM) / 2.0 - (BOTTOM - TOP) / 2.0 * up / half, 1)
 
     ranged = np.linspace(near, far, _POINTS)
-    up = impacts(t.figures, list(t.heights), np.maximum(ranged - t.card.ranged_distance(0.0), 0.5))
-    bands = point_on_bands(t.figures, list(t.heights), t.target_m)
+    up = t.shots_at(np.maximum(ranged - t.card.ranged_distance(0.0), 0.5))
+    bands = t.bands()
     curves = []
     for pin, (row, band) in enumerate(zip(up, bands)):
         inside = [(x(float(d)), y(float(v))) for d, v in zip(ranged, row) if np.isfinite(v) and abs(v) <= half]

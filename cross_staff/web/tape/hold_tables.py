@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import math
 
-from cross_staff.core.ballistics.reach import all_misjudged_m
-from cross_staff.core.tape.holds import impacts, midway, point_on_bands
 from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words
 from cross_staff.web.tape.tables import Table, TapeView
@@ -17,7 +15,7 @@ _FAR_OFF_M = 3.0  # a hold beyond this is no hold
 def holds(t: TapeView) -> Table:
     """For every distance and pin: where to hold, in heights of the target too."""
     ranged = t.distances()
-    up = impacts(t.figures, list(t.heights), [t.card.distance_from_sight(d) for d in ranged])
+    up = t.shots_at(t.from_sight(ranged))
     rows = [
         [t.number(d), *(words.hold(t.units, _near(float(up[pin, i])), t.target_m) for pin in range(len(t.heights)))]
         for i, d in enumerate(ranged)
@@ -37,10 +35,9 @@ def _near(up_m: float) -> float | None:
 
 def bands(t: TapeView) -> Table:
     """Each pin's point-on band, and what midway to the next pin is right for."""
-    bands = point_on_bands(t.figures, list(t.heights), t.target_m)
-    between = [*midway(t.figures, list(t.heights)), None]
+    between = [*t.midway(), None]
     rows = []
-    for name, band, middle in zip(t.pin_names, bands, between):
+    for name, band, middle in zip(t.pin_names, t.bands(), between):
         near = "–" if band is None else "the bow" if band.starts_near else t.ranged(band.near_m)
         rows.append([name, near, "–" if band is None else t.ranged(band.far_m), t.ranged(middle)])
     return Table(
@@ -56,7 +53,7 @@ def misjudged(t: TapeView) -> Table:
     unit, ranged = t.units.unit("distance").si, t.distances()
     errors = [sign * error * unit for error in MISJUDGED for sign in (1.0, -1.0)]
     rows = []
-    for d, ups in zip(ranged, all_misjudged_m(t.figures, [t.card.distance_from_sight(d) for d in ranged], errors)):
+    for d, ups in zip(ranged, t.misjudged(ranged, errors)):
         words_of = [words.high_low(t.units, up) for up in ups]
         rows.append([t.number(d), *(f"{far} / {near}" for far, near in zip(words_of[::2], words_of[1::2]))])
     heads = (t.unit, *(f"{error:g} too far / too near" for error in MISJUDGED))

@@ -7,7 +7,6 @@ from dataclasses import replace
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from cross_staff.core.tape.holds import best_hold, point_on_bands
 from cross_staff.services.rig import open_rig
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.forms.form import FormInput
@@ -59,7 +58,7 @@ def holds_page(request: Request, rig_id: int) -> Response:
 
 def _longest_band(t: TapeView) -> tuple[str, str]:
     """The widest span that a single pin covers, held on the middle."""
-    bands = [(band, pin) for pin, band in enumerate(point_on_bands(t.figures, list(t.heights), t.target_m)) if band]
+    bands = [(band, pin) for pin, band in enumerate(t.bands()) if band]
     if not bands:
         return "No pin is right for any distance.", ""
     band, pin = max(bands, key=lambda each: each[0].far_m - each[0].near_m)
@@ -73,7 +72,7 @@ def _longest_band(t: TapeView) -> tuple[str, str]:
 
 def _answer(t: TapeView, at_m: float) -> tuple[str, str]:
     """The best hold for one distance."""
-    best = best_hold(t.figures, t.heights, t.card.distance_from_sight(at_m))
+    best = t.best_hold(at_m)
     asked = f"{t.number(at_m)} {t.unit}"
     if best is None:
         return f"{asked} is out of reach.", "This arrow does not come that far."

@@ -3,20 +3,18 @@
 from __future__ import annotations
 
 from datetime import UTC, date, datetime
-from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
-from cross_staff.core.printing.pin_template import TemplateLine, pin_template
+from cross_staff.core.printing.pin_template import pin_template
 from cross_staff.core.printing.sheet import MEASURED_BAR_MM, PAPERS_MM, PrintedSheet, SheetStyle
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.schools import DIALLED
-from cross_staff.core.tape.pins import bands_that_meet, even_gaps, price, widest_cover
-from cross_staff.core.tape.stack import gap_sds_mm
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as range_service
+from cross_staff.services.tape.page import PinsChosen
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms.form import FormInput
@@ -103,29 +101,11 @@ def _form(request: Request, t: TapeView) -> FormInput:
 def _choices(t: TapeView, form: FormInput) -> tuple[list[Table], str]:
     """Ways to choose distances for a count of pins, each with its price."""
     count = int(form.number("count", "plain", PINS_SPAN) or 2)
-    first, last = (
-        t.card.distance_from_sight(form.number(n, "distance", DISTANCE_SPAN) or 0.0) for n in ("first", "last")
-    )
+    first, last = (form.number(n, "distance", DISTANCE_SPAN) or 0.0 for n in ("first", "last"))
     target = form.number("target", "offset", TARGET_SPAN) or t.target_m
-    room = t.card.sight.housing.pin_room_mm
-    tried: list[tuple[str, Any]] = [
-        ("even gaps", lambda: even_gaps(t.figures, first, last, count)),
-        ("point-on bands that meet", lambda: bands_that_meet(t.figures, first, target, count)),
-    ]
-    if room is not None:
-        tried.append(("widest cover", lambda: widest_cover(t.figures, first, room / 1000.0, count)))
-        if count != 2:
-            tried.append(("two pins, largest gap", lambda: widest_cover(t.figures, first, room / 1000.0, 2)))
-    rows, problems = [], []
-    own = [t.card.distance_from_sight(d) for d in t.evaluation.pins.at_m]
-    if len(own) > 1:
-        rows.append(["as on the card", *_priced(t, tuple(own), target)])
-    for name, chosen in tried:
-        try:
-            rows.append([name, *_priced(t, chosen(), target)])
-        except CrossStaffError as error:
-            text = error.message if isinstance(error, InvalidValue) else str(error)
-            problems.append(f"{name[0].upper()}{name[1:]}: {text}.")
+    ways = t.chosen(count, first, last, target)
+    rows = [[way.by, *_priced(t, way)] for way in ways if not way.problem]
+    problems = [f"{way.by[0].upper()}{way.by[1:]}: {way.problem}." for way in ways if way.problem]
     thick = max((p.thickness_mm or 0.0 for p in t.card.sight.pins), default=0.0)
     note = "Worst hold: the farthest off the aim anywhere between the pins, with the better pin."
     if thick:
@@ -135,9 +115,9 @@ def _choices(t: TapeView, form: FormInput) -> tuple[list[Table], str]:
     return [Table("choices", title, heads, rows, note)], " ".join(problems)
 
 
-def _priced(t: TapeView, distances: tuple[float, ...], target_m: float) -> list[str]:
-    priced = price(t.figures, distances, target_m)
-    named = " · ".join(t.ranged(d) for d in distances)
+def _priced(t: TapeView, way: PinsChosen) -> list[str]:
+    priced = way.price
+    named = " · ".join(t.ranged(d) for d in way.distances_m)
     if priced is None:
         return [named, "–", "–", "–"]
     covered = ", ".join(f"{'the bow' if a < 1.0 else t.ranged(a)} to {t.ranged(b)}" for a, b in priced.covered)
@@ -168,22 +148,13 @@ def template_file(request: Request, rig_id: int, ending: str) -> Response:
 
 
 def _template(t: TapeView, form: FormInput) -> PrintedSheet:
-    at, fit = t.evaluation.pins.at_m, t.evaluation.fit
-    sds = gap_sds_mm(t.card, fit, at[:1], at)[0] if fit and at else []
     style = SheetStyle(
         paper=form.choice("paper", tuple(PAPERS_MM)),
         measured_bar_mm=form.number("bar", "mark", MEASURED_BAR_MM) or 100.0,
     )
-    thick = [p.thickness_mm for p in t.card.sight.pins]
-    lines = [
-        TemplateLine(
-            name, 1000.0 * (t.heights[0] - height), thick[pin] if pin < len(thick) else None, sds[pin] if pin else None
-        )
-        for pin, (name, height) in enumerate(zip(t.pin_names, t.heights))
-    ]
     today = date.today().isoformat()
     heading = [t.card.name, t.card.sight.name, f"Pin template · revision {t.rig.revision.number} · {today}"]
-    return pin_template(lines, style, heading)
+    return pin_template(t.template(t.pin_names), style, heading)
 
 
 @router.get("/rigs/{rig_id}/tape/dialled")

@@ -5,10 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from cross_staff.core.ballistics.slope import cut_chart
-from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.tape.comparison import Weather, trip
+from cross_staff.core.tape.comparison import Weather
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words
@@ -30,7 +28,7 @@ def cut(t: TapeView, up: bool, slopes_rad: Sequence[float] | None = None) -> Tab
     """What to dial for a distance on a slope, up or down."""
     slopes = list(slopes_rad) if slopes_rad is not None else slopes_of(t.card, up)
     ranged = t.distances()
-    cut = cut_chart(t.figures, [t.card.distance_from_sight(d) for d in ranged], slopes)
+    cut = t.cuts(ranged, slopes)
     table: dict[int, list[str]] = {i: [t.number(d)] for i, d in enumerate(ranged)}
     for place, each in enumerate(cut):
         if not each.reached:
@@ -53,8 +51,7 @@ def cut(t: TapeView, up: bool, slopes_rad: Sequence[float] | None = None) -> Tab
 def wind(t: TapeView) -> Table:
     """Crosswind drift by the lag rule."""
     ranged = t.distances()
-    at = [t.card.distance_from_sight(d) for d in ranged]
-    columns = [drifts(t.figures, at, speed) for speed in WINDS_MPS]
+    columns = [t.drifts(ranged, speed) for speed in WINDS_MPS]
     rows = [
         [t.number(d), *("–" if c[i] is None else on_target(t.units, c[i] or 0.0) for c in columns)]
         for i, d in enumerate(ranged)
@@ -66,15 +63,13 @@ def wind(t: TapeView) -> Table:
 def trip_table(t: TapeView, here: Weather, there: Weather) -> Table:
     """What the air of a trip does to the marks."""
     ranged = [d for d in t.distances() if d >= (t.evaluation.tape_home_m or 0.0) - 0.5]
-    fit = t.evaluation.fit
-    table = trip(fit, [t.card.distance_from_sight(d) for d in ranged], here, there) if fit else ()
     rows = [
         [
             t.number(d),
             "–" if each.mark_mm is None else fixed(each.mark_mm, 2),
             words.high_low(t.units, each.up_m),
         ]
-        for d, each in zip(ranged, table)
+        for d, each in zip(ranged, t.trip(ranged, here, there))
     ]
     return Table(
         "trip",

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import Response
 
-from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.mount.planner import remedies
 from cross_staff.core.ranges import Range
 from cross_staff.core.tape.comparison import Weather
 from cross_staff.services.mount.page import planned_here
-from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.rig import open_rig
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import reach_words
@@ -107,19 +104,10 @@ def _reach(t: TapeView) -> tuple[list[Table], str]:
     words_of = f"As it is mounted it goes to {reach_words.reach(here.reach.farthest_m, t.units)}"
     if here.reach.binding:
         words_of += f": {reach_words.LIMITS[here.reach.binding]}"
-    bought = _bought(t.rig, t, here)
+    bought = [list(reach_words.remedy_cells(r, t.units)) for r in t.remedies()]
     if bought:
         note = "Each by itself, as far as it would then go."
         tables.append(Table("remedies", "What would take it farther", ("remedy", "reaches"), bought, note))
     if not here.far_enough(wanted):
         words_of += f"; {whole_distance(t.units, wanted or 0.0)} is wanted"
     return tables, f"{words_of}."
-
-
-def _bought(rig: Rig, t: TapeView, here: Any) -> list[list[str]]:
-    if rig.figures is None:
-        return []
-    try:
-        return [list(reach_words.remedy_cells(r, t.units)) for r in remedies(rig.card, rig.figures, here)]
-    except CrossStaffError:
-        return []

@@ -7,13 +7,10 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from typing import TypeVar
 
-from cross_staff.core.ballistics.flight import RigFigures
-from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight import Control
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.core.tape.layout import Wanted, tape_rows
-from cross_staff.core.tape.station import Evaluation
 from cross_staff.services.rig import Rig
+from cross_staff.services.tape.page import TapePage
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.words import on_target, whole_distance
 from cross_staff.web.tape import words
@@ -35,19 +32,10 @@ class Table:
 
 
 @dataclass(frozen=True)
-class TapeView:
-    """A rig whose tape is known, with what every table needs."""
+class TapeView(TapePage):
+    """A rig whose tape is known, in the units that its tables are shown in."""
 
-    rig: Rig
     units: Units
-    evaluation: Evaluation
-    figures: RigFigures
-    heights: tuple[float, ...]
-    target_m: float
-
-    @property
-    def card(self) -> RigCard:
-        return self.rig.card
 
     @property
     def unit(self) -> str:
@@ -101,7 +89,7 @@ def tape_view(rig: Rig, units: Units) -> TapeView | None:
         return None
     target, figures = rig.card.goals.target_size_m or USUAL_TARGET_M, evaluation.fit.figures
     heights = rig.results.get("heights at home", evaluation.heights_at_home)
-    return TapeView(rig, units, evaluation, figures, heights, target)
+    return TapeView(rig, evaluation, figures, heights, target, units)
 
 
 def _clicks(control: Control, travel_mm: float) -> list[str]:
@@ -119,7 +107,7 @@ def marks(t: TapeView) -> Table:
     start = t.evaluation.tape_home_m or 0.0
     ranged = sorted({*t.distances(start, every=5.0), *(d for d in t.card.goals.distances_m if d > start)})
     rows = []
-    for d, row in zip(ranged, tape_rows(t.card, t.evaluation, Wanted(start, ranged[-1]), ranged)):
+    for d, row in zip(ranged, t.marks(start, ranged)):
         if row.mark_mm is None or row.sd_on_target_m is None:
             rows.append([t.number(d), "–", "–", *(["–", "–"] if control else []), "out of reach"])
             continue

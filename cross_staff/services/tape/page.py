@@ -1,0 +1,218 @@
+"""What the pages at the tape show: a rig whose tape is known, and all that its flight and its pins come to.
+
+Distances that go in are as the archer ranges them; those that come out of the core are from the sight plane.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from cross_staff.core.ballistics.flight import Array, RigFigures
+from cross_staff.core.ballistics.reach import all_misjudged_m
+from cross_staff.core.ballistics.slope import SlopeCut, cut_chart
+from cross_staff.core.ballistics.wind import drifts
+from cross_staff.core.errors import CrossStaffError, InvalidValue
+from cross_staff.core.mount.planner import Remedy, remedies, travel_about_home
+from cross_staff.core.printing.pin_template import TemplateLine
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.tape.comparison import TripRow, Weather, trip
+from cross_staff.core.tape.fit import TapeRow
+from cross_staff.core.tape.holds import Band, best_hold, impacts, midway, point_on_bands
+from cross_staff.core.tape.layout import Wanted, tape_rows
+from cross_staff.core.tape.pins import (
+    Indicator,
+    Price,
+    Way,
+    all_ways_to,
+    bands_that_meet,
+    covers_m,
+    even_gaps,
+    indicators,
+    price,
+    ways_to,
+    widest_cover,
+    worth,
+)
+from cross_staff.core.tape.stack import gap_sds_mm
+from cross_staff.core.tape.station import Evaluation
+from cross_staff.services.mount.page import planned_here
+from cross_staff.services.rig import Rig
+
+
+@dataclass(frozen=True)
+class PinGap:
+    """A pin in its stack: what it is for [m as ranged]; below the top one with its sd, and to the next [mm]; what it
+    hides of the target [m]; its thickness [mm]. None is not known, or there is no next."""
+
+    ranged_m: float
+    below_mm: float
+    sd_mm: float | None
+    next_mm: float | None
+    hides_m: float | None
+    thickness_mm: float | None
+
+
+@dataclass(frozen=True)
+class PinsChosen:
+    """A way to choose distances for pins, by its name: the distances from the sight plane [m] and their price, or
+    why it cannot be done."""
+
+    by: str
+    distances_m: tuple[float, ...] = ()
+    price: Price | None = None
+    problem: str = ""
+
+
+@dataclass(frozen=True)
+class TapePage:
+    """A rig whose tape is known; heights of the pins at home [m], and the target's height [m]."""
+
+    rig: Rig
+    evaluation: Evaluation
+    figures: RigFigures
+    heights: tuple[float, ...]
+    target_m: float
+
+    @property
+    def card(self) -> RigCard:
+        return self.rig.card
+
+    def from_sight(self, ranged_m: Sequence[float]) -> list[float]:
+        """Distances from the sight plane [m]."""
+        return [self.card.distance_from_sight(d) for d in ranged_m]
+
+    def marks(self, start_m: float, ranged_m: Sequence[float]) -> list[TapeRow]:
+        """The marks of the dialled pin."""
+        return tape_rows(self.card, self.evaluation, Wanted(start_m, ranged_m[-1]), list(ranged_m))
+
+    # holds
+    def shots_at(self, distances_m: Sequence[float] | Array) -> Array:
+        """How high each pin shoots at each distance from the sight plane [m], nan out of reach."""
+        return impacts(self.figures, list(self.heights), distances_m)
+
+    def bands(self) -> list[Band | None]:
+        """Each pin's point-on band."""
+        return point_on_bands(self.figures, list(self.heights), self.target_m)
+
+    def midway(self) -> list[float | None]:
+        """What midway to the next pin is right for [m]."""
+        return midway(self.figures, list(self.heights))
+
+    def misjudged(self, ranged_m: Sequence[float], errors_m: Sequence[float]) -> list[list[float | None]]:
+        """How high the arrow comes in when the sight is set too far [m]."""
+        return all_misjudged_m(self.figures, self.from_sight(ranged_m), errors_m)
+
+    def best_hold(self, ranged_m: float) -> tuple[int, float] | None:
+        """The pin that is least off, and how high it shoots [m]."""
+        return best_hold(self.figures, self.heights, self.card.distance_from_sight(ranged_m))
+
+    # pins
+    def gaps(self) -> list[PinGap]:
+        """The stack, the top pin first."""
+        at, fit, pins = self.evaluation.pins.at_m, self.evaluation.fit, self.card.sight.pins
+        sds = gap_sds_mm(self.card, fit, at[:1], at)[0] if fit and at else []
+        rows = []
+        for pin, height in enumerate(self.heights):
+            thick = pins[pin].thickness_mm if pin < len(pins) else None
+            distance = self.card.distance_from_sight(at[pin])
+            rows.append(
+                PinGap(
+                    at[pin],
+                    1000.0 * (self.heights[0] - height),
+                    sds[pin] if pin and sds else None,
+                    1000.0 * (height - self.heights[pin + 1]) if pin + 1 < len(self.heights) else None,
+                    None if thick is None else covers_m(thick, self.figures.eye_to_sight_m, distance),
+                    thick,
+                )
+            )
+        return rows
+
+    def template(self, names: Sequence[str]) -> list[TemplateLine]:
+        """The lines of a template to set the pins against."""
+        return [TemplateLine(name, gap.below_mm, gap.thickness_mm, gap.sd_mm) for name, gap in zip(names, self.gaps())]
+
+    def chosen(self, count: int, first_m: float, last_m: float, target_m: float) -> list[PinsChosen]:
+        """Ways to choose distances for a count of pins, each with its price.
+
+        Args:
+            count: how many pins.
+            first_m: the nearest [m as ranged].
+            last_m: the farthest [m as ranged].
+            target_m: height of the target [m].
+        """
+        first, last = self.from_sight((first_m, last_m))
+        room = self.card.sight.housing.pin_room_mm
+        tried: list[tuple[str, Callable[[], tuple[float, ...]]]] = [
+            ("even gaps", lambda: even_gaps(self.figures, first, last, count)),
+            ("point-on bands that meet", lambda: bands_that_meet(self.figures, first, target_m, count)),
+        ]
+        if room is not None:
+            tried.append(("widest cover", lambda: widest_cover(self.figures, first, room / 1000.0, count)))
+            if count != 2:
+                tried.append(("two pins, largest gap", lambda: widest_cover(self.figures, first, room / 1000.0, 2)))
+        own = self.from_sight(self.evaluation.pins.at_m)
+        ways = [self._priced("as on the card", tuple(own), target_m)] if len(own) > 1 else []
+        for name, choose in tried:
+            try:
+                ways.append(self._priced(name, choose(), target_m))
+            except CrossStaffError as error:
+                said = error.message if isinstance(error, InvalidValue) else str(error)
+                ways.append(PinsChosen(name, problem=said))
+        return ways
+
+    def _priced(self, by: str, distances_m: tuple[float, ...], target_m: float) -> PinsChosen:
+        return PinsChosen(by, distances_m, price(self.figures, distances_m, target_m))
+
+    # dialled
+    def worth(self, ranged_m: Sequence[float]) -> list[list[float | None]]:
+        """What every pin is worth with the dialled one at each distance [m]."""
+        return worth(self.figures, self.heights, self.evaluation.pins.dialled, self.from_sight(ranged_m))
+
+    def ways(self, ranged_m: Sequence[float]) -> list[tuple[Way, ...] | None]:
+        """Every pin that can be brought to each distance, the least travel first; None out of reach."""
+        return all_ways_to(
+            self.figures, self.heights, self.evaluation.pins.dialled, self.from_sight(ranged_m), *self._travel_m()
+        )
+
+    def ways_to(self, ranged_m: float) -> tuple[Way, ...]:
+        """The same for one distance. Raises OutOfReach."""
+        at = self.card.distance_from_sight(ranged_m)
+        return ways_to(self.figures, self.heights, self.evaluation.pins.dialled, at, *self._travel_m())
+
+    def _travel_m(self) -> tuple[float, float]:
+        """The travel there is above and below home [m]; without a plan none above, and any below."""
+        here = planned_here(self.rig)
+        up, down = travel_about_home(self.card, here) if here else (0.0, math.inf)
+        return up / 1000.0, down / 1000.0
+
+    def indicators(self, unit_m: float) -> tuple[Indicator, ...]:
+        """Where every pin's indicator goes; round distances are whole in `unit_m`. Raises OutOfReach."""
+        ratio = self.evaluation.fit.tape_ratio if self.evaluation.fit else 1.0
+        lead = self.card.ranged_distance(0.0)
+        return indicators(self.figures, self.heights[0], self.heights, ratio, unit_m, lead)
+
+    # slopes, wind, air, reach
+    def cuts(self, ranged_m: Sequence[float], slopes_rad: Sequence[float]) -> list[SlopeCut]:
+        """What to dial for each distance at each slope, slope by slope."""
+        return cut_chart(self.figures, self.from_sight(ranged_m), slopes_rad)
+
+    def drifts(self, ranged_m: Sequence[float], crosswind_mps: float) -> list[float | None]:
+        """Crosswind drift by the lag rule [m]."""
+        return drifts(self.figures, self.from_sight(ranged_m), crosswind_mps)
+
+    def trip(self, ranged_m: Sequence[float], here: Weather, there: Weather) -> tuple[TripRow, ...]:
+        """What the air of a trip does to the marks."""
+        fit = self.evaluation.fit
+        return trip(fit, self.from_sight(ranged_m), here, there) if fit else ()
+
+    def remedies(self) -> tuple[Remedy, ...]:
+        """What would take the sight farther than it goes as it is mounted; none where that cannot be worked out."""
+        here = planned_here(self.rig)
+        if here is None or self.rig.figures is None:
+            return ()
+        try:
+            return tuple(remedies(self.card, self.rig.figures, here))
+        except CrossStaffError:
+            return ()
