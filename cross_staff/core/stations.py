@@ -68,23 +68,6 @@ class StationStanding:
     far_m: float | None = None
 
 
-def trusted_m(card: RigCard, good_to_m: float | None) -> float | None:
-    """How far a tape is good, at most what is wanted [m as ranged]; None while it is not good anywhere.
-
-    Args:
-        card: the rig's card.
-        good_to_m: how far the tape is good [m as ranged]; None where it is not.
-
-    Returns:
-        [m as ranged]; None while it is not good anywhere.
-
-    Source:
-        the card's goals.
-    """
-    wanted = card.goals.farthest_m
-    return good_to_m if good_to_m is None or wanted is None else min(good_to_m, wanted)
-
-
 def _card(rig: RigState) -> tuple[str, str, int]:
     if rig.evaluation.missing:
         return DUE, "incomplete", len(rig.evaluation.missing)
@@ -239,9 +222,9 @@ def contradiction_step(evaluation: Evaluation) -> NextStep | None:
 def _shoot_or_print(card: RigCard, evaluation: Evaluation) -> NextStep:
     shot = evaluation.next_shot
     if evaluation.good_enough or shot is None:
-        good = trusted_m(card, evaluation.good_to_m)
+        good = card.trusted_m(evaluation.good_to_m)
         return NextStep("tape", "print_tape", {} if good is None else {"good_to_m": good})
-    good = trusted_m(card, evaluation.then_good_to_m)
+    good = card.trusted_m(evaluation.then_good_to_m)
     numbers = {} if good is None else {"then_good_to_m": good}
     numbers |= {
         "ranged_m": shot.distance_m,
@@ -285,7 +268,7 @@ def _sight_in_far_m(rig: RigState) -> float | None:
 
 
 def _tape_far_m(rig: RigState) -> float | None:
-    return trusted_m(rig.card, rig.evaluation.good_to_m)
+    return rig.card.trusted_m(rig.evaluation.good_to_m)
 
 
 # in the order of the work; a new station is a package of its key on the floors that it has something on, and an entry

@@ -77,6 +77,10 @@ class Plan:
     picture_part: float | None
     short_by_mm: float | None
 
+    def home_pin_m(self, card: RigCard) -> float:
+        """Height of the wheel's pin above the arrow line at home [m]. Raises OutOfReach."""
+        return pin_height(self.figures, card.distance_from_sight(card.goals.home_m or 0.0))
+
     @property
     def near_enough(self) -> bool:
         """Whether the nearest distance wanted can be set."""

@@ -249,6 +249,11 @@ class RigCard:
             Known(1.0, None) if ratio is None else Known(ratio, self.tape.ratio_sd),
         )
 
+    def trusted_m(self, good_to_m: float | None) -> float | None:
+        """How far a tape is good, at most what is wanted [m as ranged]; None while it is not good anywhere."""
+        wanted = self.goals.farthest_m
+        return good_to_m if good_to_m is None or wanted is None else min(good_to_m, wanted)
+
     def distance_from_sight(self, ranged_m: float) -> float:
         """A ranged distance [m] as distance from the sight plane [m]."""
         return ranged_m - self._ranging_lead()

@@ -33,6 +33,10 @@ class ChronographSession:
     def kept_mps(self) -> tuple[float, ...]:
         return tuple(v for i, v in enumerate(self.readings_mps) if i not in self.left_out)
 
+    def summary(self) -> SpeedSummary:
+        """Mean, spread and standard error. Raises InvalidValue when nothing is kept."""
+        return summary(self)
+
 
 @dataclass(frozen=True)
 class SpeedSummary:

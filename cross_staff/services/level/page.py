@@ -10,6 +10,7 @@ from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import screws
 from cross_staff.core.level.cost import CostRow, distances, sideways, tolerances, worst
 from cross_staff.core.level.station import AXES, AxisState, draw_twist
+from cross_staff.core.level.vials import reference_tilt, sight_tilt
 from cross_staff.services.rig import Rig
 
 
@@ -94,3 +95,8 @@ def costs_of(rig: Rig, left_rad: Mapping[str, float], tolerance_m: float) -> Cos
     }
     rows = sideways(card, figures, *(left_rad[axis] for axis in AXES))
     return Costs(distances(card), rows, tolerances(card, figures, tolerance_m), alone)
+
+
+def bubbles(pitch_rad: float, cant_rad: float, second_rad: float, third_rad: float) -> tuple[float, float]:
+    """Tilts of the sight's vial and of a true reference for a bow pitched and canted by hand [rad]."""
+    return sight_tilt(second_rad, third_rad, cant_rad, pitch_rad), reference_tilt(0.0, cant_rad, pitch_rad)

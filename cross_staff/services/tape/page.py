@@ -20,7 +20,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.comparison import TripRow, Weather, trip
 from cross_staff.core.tape.fit import TapeRow
 from cross_staff.core.tape.holds import Band, best_hold, impacts, midway, point_on_bands
-from cross_staff.core.tape.layout import Wanted, tape_rows
+from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
 from cross_staff.core.tape.pins import (
     Indicator,
     Price,
@@ -35,10 +35,22 @@ from cross_staff.core.tape.pins import (
     widest_cover,
     worth,
 )
+from cross_staff.core.tape.scale import TapeLayout
 from cross_staff.core.tape.stack import gap_sds_mm
 from cross_staff.core.tape.station import Evaluation
 from cross_staff.services.mount.page import planned_here
 from cross_staff.services.rig import Rig
+
+
+def whole_tape(card: RigCard, evaluation: Evaluation) -> TapeLayout | None:
+    """The tape from where it begins to the farthest distance wanted; None while there is none to draw."""
+    goals = card.goals
+    if evaluation.fit is None or goals.home_m is None or goals.farthest_m is None:
+        return None
+    try:
+        return tape_layout(card, evaluation, Wanted(evaluation.tape_home_m or goals.home_m, goals.farthest_m))
+    except CrossStaffError:
+        return None
 
 
 @dataclass(frozen=True)

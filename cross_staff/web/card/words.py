@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable
 
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
-from cross_staff.core.rig.chronograph import ChronographSession, summary
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.staleness import Change
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
@@ -129,7 +129,7 @@ def session(session: ChronographSession, units: Units) -> str:
     when = session.day.isoformat() if session.day else "undated"
     if not session.kept_mps:
         return f"{when}: every reading left out"
-    total = summary(session)
+    total = session.summary()
     error = "" if total.standard_error_mps is None else f" ± {units.show('speed', total.standard_error_mps, 1)}"
     return f"{when}: {units.show('speed', total.mean_mps, 1)}{error}, mean of {total.count}"
 

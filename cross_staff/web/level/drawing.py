@@ -1,5 +1,5 @@
 """Coordinates of the level station's drawings: vials, tolerance bars, and the bow that is pitched and
-canted by hand, computed with the core's own geometry."""
+canted by hand, from tilts that the core worked out."""
 
 from __future__ import annotations
 
@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 from cross_staff.core.level.methods import METHODS, Method
 from cross_staff.core.level.station import AxisState
-from cross_staff.core.level.vials import reference_tilt, sight_tilt
 
 WIDTH, HEIGHT = 560.0, 108.0
 _REACH = 232.0  # to the outermost line on either side
@@ -85,11 +84,12 @@ class Picture:
 YAW_TIMES, LINE_DEG = 6.0, 0.5
 
 
-def picture(pitch_deg: float, cant_deg: float, second_deg: float, third_deg: float) -> Picture:
-    """What both vials show, half a degree a line, and the turned drawings."""
-    pitch, cant, second, third = (math.radians(v) for v in (pitch_deg, cant_deg, second_deg, third_deg))
-    sight = math.degrees(sight_tilt(second, third, cant, pitch)) / LINE_DEG
-    reference = math.degrees(reference_tilt(0.0, cant, pitch)) / LINE_DEG
+def picture(
+    pitch_deg: float, cant_deg: float, second_deg: float, third_deg: float, bubbles_rad: tuple[float, float]
+) -> Picture:
+    """What both vials show, half a degree a line, and the turned drawings. Args: bubbles_rad, tilts of the sight's
+    vial and of the reference."""
+    sight, reference = (math.degrees(tilt) / LINE_DEG for tilt in bubbles_rad)
     middle, per_line = 150.0, 24.0
 
     def x(lines: float) -> float:

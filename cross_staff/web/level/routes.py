@@ -10,6 +10,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.level.station import AXES, AxisState
 from cross_staff.services.level import record as service
+from cross_staff.services.level.page import bubbles
 from cross_staff.services.rig import open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment
 from cross_staff.web.forms.sliders import slider_number
@@ -105,9 +106,8 @@ def pictured(request: Request, rig_id: int, pitch: str = "", cant: str = "", thi
     now = rig.level.axes
     usual = _degrees(now["third"]) if now["third"].now else 2.0
     second = _degrees(now["second"]) if now["second"].now else 0.0
-    drawn = picture(
-        slider_number(pitch, -32.0, 60.0), slider_number(cant, 0.0, 6.0), second, slider_number(third, usual, 6.0)
-    )
+    put = slider_number(pitch, -32.0, 60.0), slider_number(cant, 0.0, 6.0), second, slider_number(third, usual, 6.0)
+    drawn = picture(*put, bubbles(*map(math.radians, put)))
     if wants_fragment(request):
         return render(request, "level/_picture.html", rig_id=rig_id, picture=drawn)
     context = rig_context(rig, "level", date.today())

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.mount.planner import Plan
 from cross_staff.core.rig.card import USUAL_EYE_TO_PEEP_M, RigCard
 
@@ -69,8 +68,7 @@ def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:
     ahead = mount.ahead_of_grip_m
     moved = figures.eye_to_sight_m - (card.eye_to_sight_m or lever)
     grip = lever - (_USUAL_AHEAD_M if ahead is None else ahead + moved)
-    home_m = card.distance_from_sight(card.goals.home_m or 0.0)
-    pin = pin_height(figures, home_m)
+    pin = plan.home_pin_m(card)
     below = (housing.below_pin_mm or 26.0) / 1000.0
     outer = (housing.outer_mm or 2.0 * 1000.0 * below) / 1000.0
 

@@ -8,11 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.core.tape.layout import Wanted, tape_layout
 from cross_staff.core.tape.scale import TapeLayout
 from cross_staff.core.tape.station import Evaluation, RowEvaluation
 from cross_staff.web.forms.units import Units, trimmed
@@ -110,16 +107,9 @@ class TapeDrawing:
         return self.plot_left - 18.0, (self.good_y or 0.0) - 6.0
 
 
-def tape_drawing(card: RigCard, evaluation: Evaluation, units: Units) -> TapeDrawing | None:
+def tape_drawing(card: RigCard, evaluation: Evaluation, units: Units, layout: TapeLayout | None) -> TapeDrawing | None:
     """The drawing for a solved rig; None while there is nothing to draw."""
-    goals = card.goals
-    if evaluation.fit is None or goals.home_m is None or goals.farthest_m is None:
-        return None
-    try:
-        layout = tape_layout(card, evaluation, Wanted(evaluation.tape_home_m or goals.home_m, goals.farthest_m))
-    except CrossStaffError:
-        return None
-    return _Draughtsman(card, evaluation, units, layout).draw()
+    return None if layout is None else _Draughtsman(card, evaluation, units, layout).draw()
 
 
 class _Draughtsman:
@@ -174,7 +164,7 @@ class _Draughtsman:
             target_high=self.x(half) if inside else None,
             target_label=on_target(self.units, 2.0 * half),
             good_y=self._good_y(good, bottom),
-            good_label=good_to(trusted_m(self.card, self.evaluation.good_to_m), self.units),
+            good_label=good_to(self.card.trusted_m(self.evaluation.good_to_m), self.units),
             dots=tuple(self._dots()),
         )
 

@@ -10,6 +10,7 @@ from starlette.responses import Response
 
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.tape.comparison import Laying, compared, layings
+from cross_staff.core.tape.comparison import days as days_of
 from cross_staff.core.tape.station import RowEvaluation
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import booklet
@@ -32,7 +33,7 @@ def fits_page(request: Request, rig_id: int) -> Response:
         return no_tape(request, rig, "/fits")
     say, why, laid = kept(t, "laid on", lambda: laid_on(t))
     tables = [kept(t, "compared", lambda: _compared(t)), *laid, *kept(t, "strip", lambda: _strip_laid_on(t))]
-    days = words.days(t.evaluation, units)
+    days = words.days(days_of(t.evaluation), units)
     if days:
         tables.append(Table("days", "Day by day", ("what each day's marks say",), [[line] for line in days]))
     return tape_page(request, rig, "/fits", tables=tables, say=say, why=why)

@@ -20,7 +20,6 @@ from cross_staff.core.printing.sheet import (
 )
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import Goals
-from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape.fit import TapeRow
 from cross_staff.core.tape.layout import Wanted, tape_rows
 from cross_staff.core.tape.scale import seats, whole_units
@@ -326,7 +325,7 @@ def _heading(rig: Rig, form: PrintForm) -> tuple[list[str], list[str]]:
 def fit_quality(rig: Rig, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
     evaluation = rig.evaluation
-    trusted = trusted_m(rig.card, evaluation.good_to_m)
+    trusted = rig.card.trusted_m(evaluation.good_to_m)
     worth = ", inputs disagree" if evaluation.doubtful else f", {sentences.good_to(trusted, units)}"
     used = len(evaluation.used)
     if not used:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.stations import trusted_m
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.station import Evaluation
 from cross_staff.web.forms.units import Units, fixed, trimmed
@@ -17,7 +16,7 @@ def evaluated(card: RigCard, evaluation: Evaluation, units: Units) -> dict[str, 
     fit = evaluation.fit
     if fit is None or evaluation.turnover_m is None:
         return None
-    goals, good = card.goals, trusted_m(card, evaluation.good_to_m)
+    goals, good = card.goals, card.trusted_m(evaluation.good_to_m)
     rms = evaluation.rms_residual_mm
     return {
         "good_to": "" if good is None else good_to(good, units).removeprefix("good to "),

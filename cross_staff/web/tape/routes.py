@@ -11,10 +11,12 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.stations import contradiction_step, tape_step
+from cross_staff.core.tape.comparison import days
 from cross_staff.core.tape.station import Evaluation, RowEvaluation, TapeMark
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as range_service
 from cross_staff.services.tape import record as service
+from cross_staff.services.tape.page import whole_tape
 from cross_staff.services.tape.record import Outcome, Rig, RowEdit
 from cross_staff.web.forms.form import TypedForm, wants_fragment
 from cross_staff.web.forms.units import Units, trimmed
@@ -212,11 +214,13 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "contradiction": words.contradiction(contradicted, units) if contradicted else "",
             "backwards": evaluation.scale_runs_backwards,
             "pins": words.pin_choices(evaluation, units),
-            "several_days": words.days(evaluation, units),
+            "several_days": words.days(days(evaluation), units),
             "old_marks": bool(evaluation.old),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
             "shot": [_shot(rig, numbers[r.entry.line], r, units) for r in evaluation.rows if r.entry.from_range],
-            "drawing": rig.results.get(("drawn", units), lambda: tape_drawing(card, evaluation, units)),
+            "drawing": rig.results.get(
+                ("drawn", units), lambda: tape_drawing(card, evaluation, units, whole_tape(card, evaluation))
+            ),
             "evaluated": rig.results.get(("evaluated", units), lambda: evaluated(card, evaluation, units)),
             "log": _log(rig, units),
             "message": _message(evaluation),

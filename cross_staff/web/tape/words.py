@@ -6,8 +6,7 @@ from collections.abc import Sequence
 
 from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import NextStep
-from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Laying
-from cross_staff.core.tape.comparison import days as days_of
+from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Day, Laying
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.station import Evaluation, Finding
 from cross_staff.web.forms.units import Units, fixed, trimmed
@@ -75,9 +74,8 @@ def _number(units: Units, metres: float) -> str:
     return trimmed(units.from_si("distance", metres), 1)
 
 
-def days(evaluation: Evaluation, units: Units) -> list[str]:
+def days(days: Sequence[Day], units: Units) -> list[str]:
     """What each day's marks say against all, where they were shot on more than one."""
-    days = days_of(evaluation)
     if len(days) < 2:
         return []
     return [

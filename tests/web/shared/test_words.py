@@ -4,7 +4,7 @@ from dataclasses import replace
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.rig.card import PeepEntry
 from cross_staff.core.rig.priors import Known
-from cross_staff.core.stations import tape_step, trusted_m
+from cross_staff.core.stations import tape_step
 from cross_staff.core.tape.station import FINDINGS, Finding, evaluate
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import room
@@ -78,4 +78,4 @@ class Words(unittest.TestCase):
     def test_good_to_is_never_more_than_is_wanted(self) -> None:
         card = full_card()
         for good, words in ((None, "not good yet"), (78.9, "good to 78\u00a0m"), (120.0, "good to 95\u00a0m")):
-            self.assertEqual(sentences.good_to(trusted_m(card, good), METRIC), words)
+            self.assertEqual(sentences.good_to(card.trusted_m(good), METRIC), words)

@@ -5,6 +5,7 @@ import unittest
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight import TapeSeat
 from cross_staff.core.tape.station import evaluate
+from cross_staff.services.tape.page import whole_tape
 from cross_staff.web.forms.units import Units
 from cross_staff.web.tape.drawing import PIXELS_PER_MM, PLOT_LEFT, PLOT_RIGHT, tape_drawing
 from tests.rigs import entry, full_card, true_mark
@@ -15,7 +16,8 @@ UNITS = Units(speed="mps")
 def drawn(card: RigCard | None = None, **wrong: float):  # type: ignore[no-untyped-def]
     card = card or full_card()
     rows = [entry(n, d, true_mark(d) + wrong.get(f"at{d}", 0.0), arrows=6) for n, d in enumerate((17, 38, 61), 1)]
-    return tape_drawing(card, evaluate(card, rows), UNITS)
+    evaluation = evaluate(card, rows)
+    return tape_drawing(card, evaluation, UNITS, whole_tape(card, evaluation))
 
 
 class TapeDrawn(unittest.TestCase):
@@ -48,7 +50,8 @@ class TapeDrawn(unittest.TestCase):
 
     def test_nothing_to_draw(self) -> None:
         card = RigCard("bare")
-        self.assertIsNone(tape_drawing(card, evaluate(card, []), UNITS))
+        self.assertIsNone(whole_tape(card, evaluate(card, [])))
+        self.assertIsNone(tape_drawing(card, evaluate(card, []), UNITS, None))
 
 
 if __name__ == "__main__":
