@@ -95,5 +95,6 @@ def _page(request: Request, rig: Rig, form: FormInput, removed: int = 0, status:
         "joints": JOINTS,
         "removed": removed,
         "limit_mb": MOST_BYTES // 1024 // 1024,
+        "limit_bytes": MOST_BYTES,
     }
     return render(request, "mount/witness_marks.html", status, **context)

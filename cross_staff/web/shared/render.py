@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import date, datetime
 from pathlib import Path
 from typing import Any
@@ -26,6 +27,18 @@ _ENVIRONMENT = Environment(
 )
 _ENVIRONMENT.globals["version"] = __version__
 _TEMPLATES = Jinja2Templates(env=_ENVIRONMENT)
+
+
+def pairs(records: Iterable[Any], key: str | int = "", words: str | int = "") -> list[tuple[Any, Any]]:
+    """What a list offers, as (key, words): two parts of each record by name or place, or each word for itself."""
+
+    def part(record: Any, name: str | int) -> Any:
+        return record[name] if isinstance(name, int) else getattr(record, name)
+
+    return [(part(r, key), part(r, words)) if words != "" else (r, r) for r in records]
+
+
+_ENVIRONMENT.filters["pairs"] = pairs
 
 
 def render(request: Request, name: str, status: int = 200, **context: Any) -> Response:
