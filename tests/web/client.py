@@ -44,6 +44,11 @@ class WithClient(unittest.TestCase):
         return fields(self.client.get(path).text)
 
 
+def squeezed(page: str) -> str:
+    """A page with every run of blanks as one: lines are broken where the template breaks them."""
+    return " ".join(page.split())
+
+
 def fields(page: str) -> dict[str, str]:
     """Names and values of the inputs and selects of a page; unchecked boxes stay out."""
     fields: dict[str, str] = {}
