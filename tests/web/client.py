@@ -6,6 +6,7 @@ import re
 import tempfile
 import unittest
 from pathlib import Path
+from typing import Any
 
 from starlette.testclient import TestClient
 
@@ -21,6 +22,18 @@ HOST = "http://127.0.0.1"
 METRIC = {"distance": "m", "offset": "cm", "length": "mm", "speed": "mps", "mass": "g"}
 
 
+class Client(TestClient):
+    """Pages as one reads them: a break of a template's line is a blank;
+    what was typed into several lines stays."""
+
+    def request(self, *args: Any, **kwargs: Any) -> Any:
+        answer = super().request(*args, **kwargs)
+        if answer.headers.get("content-type", "").startswith("text/html"):
+            parts = re.split(r"(<textarea.*?</textarea>)", answer.text, flags=re.S)
+            answer._text = "".join(p if p.startswith("<textarea") else re.sub(r" *\n[ \n]*", " ", p) for p in parts)
+        return answer
+
+
 class WithClient(unittest.TestCase):
     """Each test has the application with an empty bench."""
 
@@ -28,7 +41,7 @@ class WithClient(unittest.TestCase):
         folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
         self.addCleanup(folder.cleanup)
         settings = Settings(data=Path(folder.name), body_limit_bytes=64 * 1024)
-        self.client = TestClient(create_app(settings), base_url=HOST, follow_redirects=False)
+        self.client = Client(create_app(settings), base_url=HOST, follow_redirects=False)
         self.client.__enter__()
         self.addCleanup(self.client.__exit__, None, None, None)
         self.database: Database = self.client.app.state.database  # type: ignore[attr-defined]
@@ -44,11 +57,6 @@ class WithClient(unittest.TestCase):
         return fields(self.client.get(path).text)
 
 
-def squeezed(page: str) -> str:
-    """A page with every run of blanks as one: lines are broken where the template breaks them."""
-    return " ".join(page.split())
-
-
 def fields(page: str) -> dict[str, str]:
     """Names and values of the inputs and selects of a page; unchecked boxes stay out."""
     fields: dict[str, str] = {}
@@ -58,7 +66,7 @@ def fields(page: str) -> dict[str, str]:
         if name and (not chosen_of or " checked" in tag):
             fields[name.group(1)] = _plain(value.group(1)) if value else "on"
     for name, options in re.findall(r'<select[^>]* name="([^"]*)"[^>]*>(.*?)</select>', page, re.S):
-        chosen = re.search(r'<option value="([^"]*)" selected', options) or re.search(
+        chosen = re.search(r'<option value="([^"]*)"\s+selected', options) or re.search(
             r'<option value="([^"]*)"', options
         )
         if chosen:

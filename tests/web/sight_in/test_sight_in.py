@@ -13,7 +13,7 @@ from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.sight_in.ends import EndDraft, EndWriter, SavedEnd, save_end
 from tests.ends import exact_card, hits, shots
 from tests.rigs import NOON
-from tests.web.client import WithClient, fields, squeezed
+from tests.web.client import WithClient, fields
 
 
 class Posted(WithClient):
@@ -238,7 +238,7 @@ class Instructions(Posted):
         far = 17.82 / 0.82
         many = tuple(replace(s, key=f"a{n}") for n, s in enumerate(shots(1.4e-3 * far, 0.0, 0.01)))
         save_end(self.database, self.rig_id, EndDraft("a", 17.0, shots=many), NOON)
-        page = squeezed(self.client.get(f"{self.here}?step=home").text)
+        page = self.client.get(f"{self.here}?step=home").text
         self.assertIn("Windage micro went the other way", page)
         self.assertIn("28 clicks", page)
 
@@ -259,7 +259,7 @@ class Instructions(Posted):
         self.assertEqual(self.post("/step/nosuch", state="done")[0], 404)
 
     def test_out_of_order_is_allowed_with_a_word(self) -> None:
-        page = squeezed(self.client.get(f"{self.here}?step=each_2").text)
+        page = self.client.get(f"{self.here}?step=each_2").text
         self.assertIn("A step that matters before it is still open", page)
         self.assertIn("You asked for this step", page)
 

@@ -16,7 +16,7 @@ from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.sight_in.ends import EndDraft, save_end
 from tests.rigs import NOON, full_card, true_mark
-from tests.web.client import WithClient, fields, squeezed
+from tests.web.client import WithClient, fields
 from tests.web.tape.test_tape import table
 from tests.web.test_route import longest_dark_run, rasterised
 
@@ -119,7 +119,7 @@ class Pages(WithClient):
         self.assertEqual(answer.status_code, 303)
         text = self.page("/dialled")
         self.assertIn("its own home distance, not at 17 m", text)
-        self.assertRegex(squeezed(self.page("/print")), r'name="from"[^>]* value="61"')
+        self.assertRegex(self.page("/print"), r'name="from"[^>]* value="61"')
         self.assertEqual(self.client.post(f"{self.base}/dialled/both").status_code, 404)
 
     def test_a_mark_of_another_pin(self) -> None:
@@ -176,7 +176,7 @@ class Pages(WithClient):
         self.assertIn("(not measured)", text)
         self.assertIn("calibration strip said 3", text)
         self.assertIn("At another place of the extension", text)
-        used = re.search(r'name="used" value="([^"]+)"', squeezed(text))
+        used = re.search(r'name="used" value="([^"]+)"', text)
         assert used
         self.client.post(f"{self.base}/booklet", data={"used": used.group(1)})
         self.assertIn(f"Strip {used.group(1)} is on this sight", self.page("/booklet"))
@@ -306,7 +306,7 @@ class Printed(WithClient):
 
     def _ticks(self, grey: np.ndarray) -> list[float]:
         """Places of the ticks of the fitted strip, read along its edge [mm]."""
-        svg = squeezed(self.client.get(f"{self.base}.svg?from=30&to=95&width=12").text)
+        svg = " ".join(self.client.get(f"{self.base}.svg?from=30&to=95&width=12").text.split())
         words = re.search(
             r'translate\(([\d.]+) ([\d.]+)\)" font-size="[\d.]+" text-anchor="middle" font-weight="600">fitted', svg
         )
