@@ -4,7 +4,7 @@ BIN := .venv/bin
 UV_VERSION := 0.13.9
 export PYTHONPATH := .
 
-.PHONY: setup demo serve test lint unittest fuzz bench screenshots vendor lock
+.PHONY: setup demo serve test lint unittest fuzz bench screenshots architecture vendor lock
 
 setup: .venv/runtime
 
@@ -42,6 +42,10 @@ bench: .venv/development
 screenshots: .venv/development
 	@tools/browser.sh
 	$(BIN)/python tools/screenshots.py docs/screenshots
+
+# the picture of the house, from the contracts and the registry of stations
+architecture: .venv/runtime
+	$(BIN)/python tools/architecture.py docs/architecture.svg
 
 vendor: .venv/development
 	tools/vendor.sh

@@ -1,6 +1,6 @@
 """What every arrow so far says of where the aiming points stand, with the sight's movements taken out.
 
-One linear Gaussian belief over how far each aiming point must still be moved [mm at the sight
+One linear Gaussian estimate over how far each aiming point must still be moved [mm at the sight
 plane, right or up positive] and over what each control does (its gain, mm a unit). An end of arrows
 sharpens it; a movement shifts it by gain times amount and blurs it by what hands cannot help.
 """
@@ -94,10 +94,10 @@ def estimate_from(
     happenings: Sequence[Happening],
     ways: Mapping[str, int],
 ) -> FilterEstimate:
-    """The belief after everything that happened, in its order.
+    """The estimate after everything that happened, in its order.
 
-    x' = x - gain * amount for a movement, so that the runs is carried on together with the gain
-    (a Kalman filter with the gains in its runs). A control whose way was not checked is believed
+    x' = x - gain * amount for a movement, so that the state is carried on together with the gain
+    (a Kalman filter with the gains in its state). A control whose way was not checked is believed
     the way of the card until the arrows make the other way likelier.
 
     Args:
@@ -123,7 +123,7 @@ def estimate_from(
 
 
 def _mixed(estimates: Sequence[FilterEstimate], states: int) -> FilterEstimate:
-    """The likeliest belief, its states widened by what the other ways of the controls would make of them."""
+    """The likeliest estimate, its states widened by what the other ways of the controls would make of them."""
     best = max(estimates, key=lambda estimate: estimate.evidence)
     if len(estimates) == 1:
         return best

@@ -256,7 +256,7 @@ class AimEstimate:
         result: str,
         taken: Callable[[Move], tuple[str, ...]],
     ) -> FilterEstimate:
-        """The belief over some states from the ends and movements that still hold, in their order."""
+        """The estimate over some states from the ends and movements that still hold, in their order."""
         happenings: list[tuple[int, Happening]] = []
         used: dict[str, RangeControl] = {}
         by_name = {drive.name: drive for drive in self.controls}

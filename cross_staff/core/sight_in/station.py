@@ -67,7 +67,7 @@ class Act:
 
 @dataclass(frozen=True)
 class SightIn:
-    """All that the station knows of a rig at this moment; belief is None while the card lacks something."""
+    """All that the station knows of a rig at this moment; estimate is None while the card lacks something."""
 
     estimate: AimEstimate | None
     steps: tuple[SightInStepState, ...]

@@ -33,7 +33,8 @@ def cost_page(request: Request, rig_id: int) -> Response:
     left = {axis: slider_number(query.get(axis, ""), _now(rig, axis), 3.0) for axis in AXES}
     usual = 100.0 * (rig.card.level.tolerance_m or 0.05)
     tolerance_cm = max(slider_number(query.get("tolerance", ""), usual, 50.0), 0.5)
-    context: dict[str, Any] = {"rig_id": rig_id, "left": left, "tolerance_cm": tolerance_cm}
+    drawn = {"first": 10.0 * left["first"], "second": -10.0 * left["second"]}  # ten times as large
+    context: dict[str, Any] = {"rig_id": rig_id, "left": left, "tolerance_cm": tolerance_cm, "tenfold": drawn}
     context |= _costs(rig, left, tolerance_cm / 100.0, units)
     if wants_fragment(request):
         return render(request, "level/_cost.html", **context)
@@ -53,6 +54,7 @@ def _costs(rig: Rig, left: dict[str, float], tolerance_m: float, units: Units) -
     if costs is None:
         return {"rows": [], "problem": "The card is not complete yet: speed, geometry, home and farthest distance."}
     rows, heads = costs.rows, costs.distances_m
+    half = round(_SIDE / 2.0 * min(tolerance_m / _REACH_M, 1.0), 1)
     return {
         "problem": "",
         "distances": [sentences.whole_distance(units, d) for d in heads],
@@ -63,7 +65,8 @@ def _costs(rig: Rig, left: dict[str, float], tolerance_m: float, units: Units) -
             for n, r in enumerate(rows)
             if r.right_m and r.right_m[-1] is not None
         ],
-        "half": round(_SIDE / 2.0 * min(tolerance_m / _REACH_M, 1.0), 1),
+        "half": half,
+        "span": 2.0 * half,
         "farthest": sentences.whole_distance(units, heads[-1]),
     }
 

@@ -80,6 +80,11 @@ class Picture:
     per_line: float
     lines: tuple[float, ...]
 
+    @property
+    def turn_deg(self) -> float:
+        """How far the bow is turned on the paper, clockwise."""
+        return -self.pitch_deg
+
 
 YAW_TIMES, LINE_DEG = 6.0, 0.5
 

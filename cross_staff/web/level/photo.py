@@ -98,6 +98,8 @@ def _page(request: Request, rig: Rig, photo_id: int, form: FormInput, status: in
         "form": form,
         "photo_id": photo_id,
         "size": (photo.width, photo.height),
+        "mark_radius": photo.width / 60.0,
+        "mark_scale": photo.width / 640.0,
         "marks": marks,
         "axis": form.typed.get("axis", "third"),
     }

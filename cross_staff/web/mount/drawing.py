@@ -23,6 +23,10 @@ class DrawnHousing:
     pin: float
     bottom: float
 
+    @property
+    def height(self) -> float:
+        return self.bottom - self.top
+
 
 @dataclass(frozen=True)
 class SideView:
@@ -48,6 +52,46 @@ class SideView:
     peep_words: str
     lever_words: str
     far_words: str
+
+    @property
+    def notch_y(self) -> float:
+        """Where the riser gives way to the arrow."""
+        return self.base - 26.0
+
+    @property
+    def riser_foot(self) -> float:
+        return self.height - 30.0
+
+    @property
+    def string_end(self) -> tuple[float, float]:
+        """Where the string above the peep is broken off."""
+        right, up = self.peep[0] - self.nock, self.base - self.peep[1]
+        return self.peep[0] + 0.55 * right, self.peep[1] - 0.55 * up
+
+    @property
+    def vane_path(self) -> str:
+        back, front, top = self.vanes
+        return f"M{back} {self.base} L{back + 3.0} {top} H{front - 10.0} L{front} {self.base} z"
+
+    @property
+    def clear_end(self) -> float:
+        return self.width - 24.0
+
+    @property
+    def rail_middle(self) -> float:
+        return (self.rail[1] + self.rail[2]) / 2.0
+
+    @property
+    def rail_height(self) -> float:
+        return self.rail[2] - self.rail[1]
+
+    @property
+    def lever_middle(self) -> float:
+        return (self.peep[0] + self.home.x) / 2.0
+
+    @property
+    def peep_middle(self) -> float:
+        return (self.peep[1] + self.base) / 2.0 + 6.0
 
 
 def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:

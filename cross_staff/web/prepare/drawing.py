@@ -37,6 +37,11 @@ class PlaceDrawing:
     rings: tuple[tuple[float, str], ...]
 
     @property
+    def paper(self) -> float:
+        """The side of the paper within its frame."""
+        return self.side - 1.0
+
+    @property
     def trail(self) -> str:
         """The earlier readings joined up, as the points of a line."""
         return " ".join(f"{spot.x:.1f},{spot.y:.1f}" for spot in self.spots)
@@ -87,6 +92,19 @@ class WalkDrawing:
     middle: float
     per_unit: float
     rows: tuple[WalkRow, ...]
+
+    @property
+    def paper(self) -> tuple[float, float]:
+        """Width and height of the paper within its frame."""
+        return self.side - 1.0, self.height - 1.0
+
+    @property
+    def line_end(self) -> float:
+        return self.height - 8.0
+
+    @property
+    def row_end(self) -> float:
+        return self.side - 8.0
 
     @property
     def line(self) -> str:

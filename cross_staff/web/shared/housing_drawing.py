@@ -19,6 +19,11 @@ class PinDrawing:
     below: str
     fits: bool
 
+    @property
+    def band(self) -> float:
+        """Height of the band that it may stand in."""
+        return 2.0 * self.spread
+
 
 @dataclass(frozen=True)
 class HousingDrawing:
@@ -29,6 +34,11 @@ class HousingDrawing:
     inner: float
     outer: float
     pins: tuple[PinDrawing, ...]
+
+    @property
+    def edge(self) -> float:
+        """The outermost point of the housing, where the names begin."""
+        return self.middle_x + self.outer
 
 
 def housing(rig: Rig, names: list[str]) -> HousingDrawing | None:

@@ -45,9 +45,24 @@ class TargetDrawing:
         return MIDDLE / self.half_mm
 
     @property
-    def lines(self) -> tuple[tuple[float, str], ...]:
-        """Rings of distance from the aim: fraction of the half side, and its label [mm]."""
-        return tuple((part, f"{part * self.half_mm:.0f}") for part in (0.25, 0.5, 0.75))
+    def lines(self) -> tuple[tuple[float, float, str], ...]:
+        """Rings of distance from the aim: fraction of the half side, radius, and its label [mm]."""
+        return tuple((part, part * MIDDLE, f"{part * self.half_mm:.0f}") for part in (0.25, 0.5, 0.75))
+
+    @property
+    def inner_face_mm(self) -> float:
+        return self.face_mm / 2.0
+
+    @property
+    def shot_mm(self) -> float:
+        """Radius of a shot that was kept already."""
+        return self.half_mm / 75.0
+
+    @property
+    def mean_at(self) -> tuple[float, float]:
+        """Where the middle of all arrows is drawn; the middle of the target where it is not known."""
+        right, up = self.mean[:2] if self.mean else (0.0, 0.0)
+        return MIDDLE + self.per_mm * right, MIDDLE - self.per_mm * up
 
 
 def target(page: RangePage) -> TargetDrawing:

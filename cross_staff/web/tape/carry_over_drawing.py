@@ -22,6 +22,19 @@ class CarriedLine:
     spread: float
     strong: bool
 
+    @property
+    def band_top(self) -> float:
+        return self.new_y - self.spread
+
+    @property
+    def band_height(self) -> float:
+        return 2.0 * self.spread
+
+    @property
+    def length(self) -> float:
+        """Of its line on either tape."""
+        return 40.0 if self.strong else 26.0
+
 
 @dataclass(frozen=True)
 class ChangeDrawing:
@@ -35,6 +48,15 @@ class ChangeDrawing:
     old_x: float = OLD_X
     new_x: float = NEW_X
     tape_width: float = TAPE_WIDTH
+
+    @property
+    def old_edge(self) -> float:
+        """The edge of the old tape that faces the new one."""
+        return self.old_x + self.tape_width
+
+    @property
+    def tape_height(self) -> float:
+        return self.bottom - self.top
 
 
 def change_drawing(t: TapeView, was: Before, outlook: Outlook, ranged: list[float]) -> ChangeDrawing | None:

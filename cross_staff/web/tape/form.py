@@ -50,6 +50,11 @@ class TypedRow:
         self.left_out, self.reason, self.asked = kept.left_out, kept.reason, None
 
     @property
+    def number(self) -> int:
+        """As it is counted on the page."""
+        return self.index + 1
+
+    @property
     def empty(self) -> bool:
         return not any(self.cells[column].strip() for column in COLUMNS)
 

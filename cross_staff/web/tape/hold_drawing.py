@@ -45,6 +45,10 @@ class HoldDrawing:
     top: float = TOP
     bottom: float = BOTTOM
 
+    @property
+    def across_px(self) -> float:
+        return self.right - self.left
+
 
 def _path(points: list[tuple[float, float] | None]) -> str:
     """A path through the points, broken where one is off the drawing."""
