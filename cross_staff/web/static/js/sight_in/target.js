@@ -1,8 +1,10 @@
 // The target: tap a shot, drag or nudge it, call it bad, take it back. What was tapped waits in this
 // page's storage until the server has it; shots have keys of their own, so nothing counts twice.
+import { away, joined, MIDDLE, MOST_MM, offPicture, onButt, round, toMm, toPicture, typedMm, unsent } from "./shots.js";
+
 const svg = document.getElementById("target");
 const form = document.getElementById("end");
-const SIDE = 560, MIDDLE = SIDE / 2, DOUBLE_MS = 400, DOUBLE_PX = 14, RETRY_MS = 3000, MOST_MM = 2000;
+const DOUBLE_MS = 400, DOUBLE_PX = 14, RETRY_MS = 3000;
 const rig = form.dataset.rig;
 const store = `range-${rig}`;
 const layer = document.getElementById("target-shots");
@@ -13,12 +15,13 @@ const box = (id) => document.getElementById(id);
 const fresh = () => Date.now().toString(36) + Math.random().toString(36).slice(2, 8);
 const opened = form.dataset.opened === "yes";
 
-let half = Number(svg.dataset.half);
-let chosen = null;
-let undone = [];
-let sending = false;
-let sent = "";
-let end = { key: box("end-key").value, shots: JSON.parse(svg.dataset.known || "[]"), back: [] };
+// all that changes: half the picture's side [mm], the end in hand, the shot in hand, what was taken back, what is
+// on its way to the server and which end it took last, and the finger on the picture
+const state = {
+  half: Number(svg.dataset.half),
+  end: { key: box("end-key").value, shots: JSON.parse(svg.dataset.known || "[]"), back: [] },
+  chosen: null, undone: [], sending: false, sent: "", tap: { time: 0, x: 0, y: 0 }, held: null, down: null,
+};
 
 for (const id of ["target-keys", "mm-entry"]) box(id).hidden = false;
 box("typed-shots").hidden = !box("shots").value;
@@ -35,32 +38,30 @@ function write(change) {
 
 function fields() {
   const values = Object.fromEntries(new FormData(form));
-  values.key = end.key;
-  values.placed = JSON.stringify(end.shots);
-  values.taken_back = end.back.join(" ");
+  values.key = state.end.key;
+  values.placed = JSON.stringify(state.end.shots);
+  values.taken_back = state.end.back.join(" ");
   return values;
 }
 
 function keep(done = false) {
-  if (!end.shots.length && !end.back.length && !done) return;
+  if (!state.end.shots.length && !state.end.back.length && !done) return;
   write((all) => {
-    all.now = done || opened ? (all.now === end.key ? "" : all.now) : end.key;
-    all.ends[end.key] = { values: fields(), done, time: Date.now() };
+    all.now = done || opened ? (all.now === state.end.key ? "" : all.now) : state.end.key;
+    all.ends[state.end.key] = { values: fields(), done, time: Date.now() };
   });
   say();
 }
 
-const unsent = (all) => Object.values(all.ends).filter((each) => !each.sent && !each.asked);
-const away = (all) => unsent(all).reduce((sum, e) => sum + JSON.parse(e.values.placed || "[]").length, 0);
 function say(words) {
   const waiting = away(read());
-  kept.textContent = words ?? (waiting ? `${waiting} wait in this page` : end.shots.length ? `${end.shots.length} kept` : "");
+  kept.textContent = words ?? (waiting ? `${waiting} wait in this page` : state.end.shots.length ? `${state.end.shots.length} kept` : "");
   kept.classList.toggle("waits", waiting > 0);
 }
 
 async function send() {
-  if (sending) return;
-  sending = true;
+  if (state.sending) return;
+  state.sending = true;
   try {
     for (const [key, each] of Object.entries(read().ends)) {
       if (each.refused || each.sent || each.asked) continue;
@@ -75,14 +76,14 @@ async function send() {
         if (JSON.stringify(all.ends[key]) !== JSON.stringify(each)) return;  // changed meanwhile: sent again
         if (each.done || opened) delete all.ends[key]; else all.ends[key].sent = true;  // goes on until it is done
       });
-      if (each.done) sent = key;
+      if (each.done) state.sent = key;
     }
     say();
-    if (sent && !unsent(read()).length) location.assign(`/rigs/${rig}/sight_in`);
+    if (state.sent && !unsent(read()).length) location.assign(`/rigs/${rig}/sight_in`);
   } catch {
     say();
   } finally {
-    sending = false;
+    state.sending = false;
   }
 }
 
@@ -92,14 +93,14 @@ function settle(key, sentValues, told) {
     if (!all.ends[key]) return;
     all.ends[key].values.seen = sentValues.seen = told.seen;
     for (const name of Object.keys(all.ends[key].values)) if (name.startsWith("choose-")) delete all.ends[key].values[name];
-    if (key === end.key) for (const [name, text] of Object.entries(told.head)) {
+    if (key === state.end.key) for (const [name, text] of Object.entries(told.head)) {
       if (told.asked.some((each) => each.name === name)) continue;
       const field = form.elements[name], stored = all.ends[key].values;
       if (!field || field.value !== sentValues[name]) continue;
       field.value = stored[name] = sentValues[name] = text;
     }
   });
-  if (key !== end.key) return;
+  if (key !== state.end.key) return;
   box("end-seen").value = told.seen;
   if (!told.asked.length) { asked.replaceChildren(); asked.hidden = true; }
 }
@@ -107,7 +108,7 @@ function settle(key, sentValues, told) {
 // both changed it: the arrows are kept, and the page asks which is right
 function ask(key, told) {
   write((all) => { all.ends[key].asked = true; all.now = key; });
-  if (key !== end.key) takeUp(key);
+  if (key !== state.end.key) takeUp(key);
   asked.hidden = false;
   asked.replaceChildren(...told.asked.map(({ name, mine, theirs }) => {
     const part = document.createElement("fieldset"), title = document.createElement("legend");
@@ -159,21 +160,19 @@ const node = (name, attributes) => {
   for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
   return made;
 };
-const edge = (value) => Math.min(Math.max(value, 8), SIDE - 8);
 
 function draw() {
-  const perMm = MIDDLE / half;
+  const perMm = MIDDLE / state.half;
   box("target-mm").setAttribute("transform", `translate(${MIDDLE} ${MIDDLE}) scale(${perMm} ${-perMm})`);
-  for (const text of svg.querySelectorAll("[data-part]")) text.textContent = String(Math.round(text.dataset.part * half));
+  for (const text of svg.querySelectorAll("[data-part]")) text.textContent = String(Math.round(text.dataset.part * state.half));
   const mean = svg.querySelector(".mean");
   mean?.setAttribute("transform", `translate(${MIDDLE + perMm * mean.dataset.x} ${MIDDLE - perMm * mean.dataset.y})`);
   const focused = document.activeElement?.closest?.(".shot")?.dataset.key;
-  layer.replaceChildren(...end.shots.map((shot, index) => {
-    const x = edge(MIDDLE + perMm * shot.right), y = edge(MIDDLE - perMm * shot.up);
-    const off = Math.abs(shot.right) > half || Math.abs(shot.up) > half;
+  layer.replaceChildren(...state.end.shots.map((shot, index) => {
+    const { x, y } = toPicture(shot, state.half), off = offPicture(shot, state.half);
     const side = `${Math.abs(shot.right)} ${shot.right < 0 ? "left" : "right"}, ${Math.abs(shot.up)} ${shot.up < 0 ? "low" : "high"}`;
     const mark = node("g", {
-      class: `shot${shot.bad ? " bad" : ""}${off ? " off" : ""}${shot.key === chosen ? " chosen" : ""}`, tabindex: "0",
+      class: `shot${shot.bad ? " bad" : ""}${off ? " off" : ""}${shot.key === state.chosen ? " chosen" : ""}`, tabindex: "0",
       role: "button", transform: `translate(${x} ${y})`, "data-key": shot.key,
       "aria-label": `Shot ${index + 1}: ${side} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
     });
@@ -185,11 +184,11 @@ function draw() {
     return mark;
   }));
   if (focused) layer.querySelector(`[data-key="${focused}"]`)?.focus({ preventScroll: true });
-  const picked = end.shots.find((shot) => shot.key === chosen);
+  const picked = state.end.shots.find((shot) => shot.key === state.chosen);
   box("shot-bad").setAttribute("aria-pressed", String(Boolean(picked?.bad)));
   box("shot-bad").disabled = !picked;
-  box("shot-undo").disabled = !end.shots.length;
-  box("shot-redo").hidden = !undone.length;
+  box("shot-undo").disabled = !state.end.shots.length;
+  box("shot-redo").hidden = !state.undone.length;
 }
 
 function changed() {
@@ -198,52 +197,50 @@ function changed() {
   send();
 }
 
-const round = (value) => Math.round(value * 10) / 10;
 function add(right, up) {
-  if (![right, up].every((v) => Number.isFinite(v) && Math.abs(v) <= MOST_MM)) {
+  if (!onButt(right, up)) {
     wrong.hidden = false;
     wrong.textContent = "Off any butt: type where it hit, within 2000 mm of the aim.";
     return false;
   }
   wrong.hidden = true;
   const shot = { key: fresh(), right: round(right), up: round(up), bad: false };
-  end.shots.push(shot);
-  chosen = shot.key;
-  undone = [];
+  state.end.shots.push(shot);
+  state.chosen = shot.key;
+  state.undone = [];
   changed();
   return true;
 }
 
 function takeBack(key) {
-  const gone = end.shots.find((shot) => shot.key === key);
+  const gone = state.end.shots.find((shot) => shot.key === key);
   if (!gone) return;
-  end.shots = end.shots.filter((shot) => shot.key !== key);
-  end.back.push(key);
-  undone.push(gone);
-  chosen = end.shots.at(-1)?.key ?? null;
+  state.end.shots = state.end.shots.filter((shot) => shot.key !== key);
+  state.end.back.push(key);
+  state.undone.push(gone);
+  state.chosen = state.end.shots.at(-1)?.key ?? null;
   changed();
 }
 
 // tapping and dragging; a second tap at once on the same place is the same tap
 const at = (event) => {
   const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
-  return { x: point.x, y: point.y, right: ((point.x - MIDDLE) * half) / MIDDLE, up: ((MIDDLE - point.y) * half) / MIDDLE };
+  return { x: point.x, y: point.y, ...toMm(point.x, point.y, state.half) };
 };
-let last = { time: 0, x: 0, y: 0 }, held = null, down = null;
 svg.addEventListener("pointerdown", (event) => {
   if (!event.isPrimary || event.button > 0) return;
   const point = at(event), mark = event.target.closest(".shot");
-  const again = event.timeStamp - last.time < DOUBLE_MS && Math.hypot(point.x - last.x, point.y - last.y) < DOUBLE_PX;
-  last = { time: event.timeStamp, x: point.x, y: point.y };
+  const again = event.timeStamp - state.tap.time < DOUBLE_MS && Math.hypot(point.x - state.tap.x, point.y - state.tap.y) < DOUBLE_PX;
+  state.tap = { time: event.timeStamp, x: point.x, y: point.y };
   if (mark) {
-    chosen = held = mark.dataset.key;
+    state.chosen = state.held = mark.dataset.key;
     draw();
-    layer.querySelector(`[data-key="${held}"]`)?.focus({ preventScroll: true });
+    layer.querySelector(`[data-key="${state.held}"]`)?.focus({ preventScroll: true });
     event.preventDefault();
-  } else if (!again) down = point;
+  } else if (!again) state.down = point;
 });
 svg.addEventListener("pointermove", (event) => {
-  const shot = end.shots.find((each) => each.key === held);
+  const shot = state.end.shots.find((each) => each.key === state.held);
   if (!shot || !event.buttons) return;
   const point = at(event);
   shot.right = round(point.right);
@@ -251,19 +248,19 @@ svg.addEventListener("pointermove", (event) => {
   draw();
 });
 svg.addEventListener("pointerup", (event) => {
-  if (held) { held = null; changed(); return; }
-  if (!down) return;
-  const point = at(event), moved = Math.hypot(point.x - down.x, point.y - down.y);
-  down = null;
+  if (state.held) { state.held = null; changed(); return; }
+  if (!state.down) return;
+  const point = at(event), moved = Math.hypot(point.x - state.down.x, point.y - state.down.y);
+  state.down = null;
   if (moved < 30) add(point.right, point.up);  // a swipe scrolls the page, and is no arrow
 });
-svg.addEventListener("pointercancel", () => { held = down = null; });
+svg.addEventListener("pointercancel", () => { state.held = state.down = null; });
 
 const nudges = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
 layer.addEventListener("keydown", (event) => {
-  const shot = end.shots.find((each) => each.key === event.target.closest(".shot")?.dataset.key);
+  const shot = state.end.shots.find((each) => each.key === event.target.closest(".shot")?.dataset.key);
   if (!shot) return;
-  chosen = shot.key;
+  state.chosen = shot.key;
   if (nudges[event.key]) {
     const step = event.shiftKey ? 10 : 1;
     shot.right = round(shot.right + step * nudges[event.key][0]);
@@ -275,25 +272,25 @@ layer.addEventListener("keydown", (event) => {
   event.preventDefault();
   changed();
 });
-layer.addEventListener("focusin", (event) => { chosen = event.target.closest(".shot")?.dataset.key ?? chosen; });
+layer.addEventListener("focusin", (event) => { state.chosen = event.target.closest(".shot")?.dataset.key ?? state.chosen; });
 
-function zoom(factor) { half = Math.min(Math.max(half * factor, 20), MOST_MM); draw(); }
+function zoom(factor) { state.half = Math.min(Math.max(state.half * factor, 20), MOST_MM); draw(); }
 box("zoom-in").addEventListener("click", () => zoom(1 / 1.5));
 box("zoom-out").addEventListener("click", () => zoom(1.5));
-box("shot-undo").addEventListener("click", () => { const shot = end.shots.at(-1); if (shot) takeBack(shot.key); });
+box("shot-undo").addEventListener("click", () => { const shot = state.end.shots.at(-1); if (shot) takeBack(shot.key); });
 box("shot-redo").addEventListener("click", () => {
-  const shot = undone.pop();
+  const shot = state.undone.pop();
   if (!shot) return;
-  end.shots.push({ ...shot, key: fresh() });
-  chosen = end.shots.at(-1).key;
+  state.end.shots.push({ ...shot, key: fresh() });
+  state.chosen = state.end.shots.at(-1).key;
   changed();
 });
 box("shot-bad").addEventListener("click", () => {
-  const shot = end.shots.find((each) => each.key === chosen);
+  const shot = state.end.shots.find((each) => each.key === state.chosen);
   if (shot) { shot.bad = !shot.bad; changed(); }
 });
 
-const typed = (id) => Number(box(id).value.trim().replace(",", ".").replace("−", "-") || "x");
+const typed = (id) => typedMm(box(id).value);
 function fromFields() {
   if (!add(typed("mm-right"), typed("mm-up"))) return;
   box("mm-right").value = box("mm-up").value = "";
@@ -311,15 +308,15 @@ form.addEventListener("change", () => { form.querySelectorAll("[aria-invalid]").
 form.addEventListener("submit", (event) => {
   if (box("shots").value.trim()) return;  // typed lines go the plain way
   event.preventDefault();
-  if (!end.shots.length && !end.back.length) {
+  if (!state.end.shots.length && !state.end.back.length) {
     wrong.hidden = false;
     wrong.textContent = "No arrow yet: tap where each one hit.";
     return;
   }
   keep(true);
-  const finished = end.key;
-  if (!opened) end = { key: fresh(), shots: [], back: [] };
-  chosen = null;
+  const finished = state.end.key;
+  if (!opened) state.end = { key: fresh(), shots: [], back: [] };
+  state.chosen = null;
   send().then(() => {
     if (finished in read().ends) draw();  // the server is away: the next end can be shot meanwhile
   });
@@ -328,18 +325,15 @@ form.addEventListener("submit", (event) => {
 // an end that was begun in this browser goes on, also in a second window; both windows join their shots
 function join(other) {
   if (!other) return;
-  const values = other.values, theirs = JSON.parse(values.placed || "[]"), back = new Set([...end.back, ...(values.taken_back || "").split(" ").filter(Boolean)]);
-  const mine = new Map(end.shots.map((shot) => [shot.key, shot]));
-  for (const shot of theirs) mine.set(shot.key, shot);
-  end.back = [...back];
-  end.shots = [...mine.values()].filter((shot) => !back.has(shot.key));
+  const { values } = other;
+  state.end = joined(state.end, values);
   for (const name of ["distance", "pin", "dial", "note", "seen"]) {
     const field = form.elements[name];
     if (field && values[name] !== undefined) field.value = values[name];
   }
 }
 function takeUp(key) {
-  if (key !== end.key) end = { key, shots: [], back: [] };
+  if (key !== state.end.key) state.end = { key, shots: [], back: [] };
   join(read().ends[key]);
 }
 const OLD_MS = 6 * 3600 * 1000;  // an end that was kept and left lying is not gone on with the next day
@@ -349,7 +343,7 @@ const begun = waiting.ends[waiting.now];
 if (!opened && begun && (!begun.done || begun.refused)) takeUp(waiting.now);
 window.addEventListener("storage", (event) => {
   if (event.key !== store) return;
-  const other = read().ends[end.key];
+  const other = read().ends[state.end.key];
   if (other && !other.done) { join(other); draw(); }
   say();
 });

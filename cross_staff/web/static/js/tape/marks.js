@@ -1,4 +1,6 @@
 // The marks table under the hand: Enter goes on, a spare row is always there, pasted rows are taken.
+import { spareRow } from "../shared/spare_row.js";
+
 const form = document.getElementById("marks");
 const body = document.getElementById("marks-body");
 
@@ -14,32 +16,17 @@ function newKey(index) {
   return input;
 }
 
-function addRow() {
-  const last = body.querySelector("tr.mark-row:last-child");
+function addRow(last) {
   const index = Number(last.dataset.index);
-  const row = last.cloneNode(true);
+  const row = spareRow(last, index, (place) => `row-${place}-`, (number) => `Row ${number},`);
   row.dataset.index = String(index + 1);
-  for (const element of [row, ...row.querySelectorAll("*")]) {
-    for (const name of ["id", "name", "aria-label"]) {
-      const value = element.getAttribute(name);
-      if (value) {
-        element.setAttribute(
-          name,
-          value.replace(`row-${index}-`, `row-${index + 1}-`).replace(`Row ${index + 1},`, `Row ${index + 2},`),
-        );
-      }
-    }
-    element.removeAttribute("aria-invalid");
-  }
-  for (const input of row.querySelectorAll("input.input")) input.value = "";
   row.querySelector(".row-said").replaceChildren(newKey(index + 1));
   row.querySelector(".no").textContent = "";
-  body.append(row);
 }
 
 body.addEventListener("input", (event) => {
   const last = body.querySelector("tr.mark-row:last-child");
-  if (last.contains(event.target)) addRow();
+  if (last.contains(event.target)) addRow(last);
 });
 
 body.addEventListener("keydown", (event) => {
