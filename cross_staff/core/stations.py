@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
+from enum import StrEnum
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level import station as level
@@ -21,7 +22,17 @@ from cross_staff.core.sight_in import checks as sight_in
 from cross_staff.core.sight_in.station import SightIn
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation
 
-DONE, DUE, STALE, BLOCKED = "done", "due", "stale", "blocked"
+
+class State(StrEnum):
+    """How a station stands."""
+
+    DONE = "done"
+    DUE = "due"
+    STALE = "stale"
+    BLOCKED = "blocked"
+
+
+DONE, DUE, STALE, BLOCKED = State
 
 
 @dataclass(frozen=True)
@@ -62,19 +73,19 @@ class StationStanding:
     that is not known."""
 
     station: StationName
-    state: str
+    state: State
     word: str
     count: int = 0
     far_m: float | None = None
 
 
-def _card(rig: RigState) -> tuple[str, str, int]:
+def _card(rig: RigState) -> tuple[State, str, int]:
     if rig.evaluation.missing:
         return DUE, "incomplete", len(rig.evaluation.missing)
     return DONE, "complete", 0
 
 
-def _prepare(rig: RigState) -> tuple[str, str, int]:
+def _prepare(rig: RigState) -> tuple[State, str, int]:
     lines = rig.checklist.open_lines
     old = sum(line.verdict == "old" for line in lines)
     if old:
@@ -86,7 +97,7 @@ def _prepare(rig: RigState) -> tuple[str, str, int]:
     return DUE, "checks_open", len(lines)
 
 
-def _mount(rig: RigState) -> tuple[str, str, int]:
+def _mount(rig: RigState) -> tuple[State, str, int]:
     old = sum(s.state == "old" for s in rig.steps)
     if old:
         return STALE, "steps_old", old
@@ -94,7 +105,7 @@ def _mount(rig: RigState) -> tuple[str, str, int]:
     return (DUE, "steps_open", left) if left else (DONE, "mounted", 0)
 
 
-def _level(rig: RigState) -> tuple[str, str, int]:
+def _level(rig: RigState) -> tuple[State, str, int]:
     level = rig.level
     if level.done:
         return DONE, "level_only" if len(level.required) < 3 else "levelled", 0
@@ -105,7 +116,7 @@ def _level(rig: RigState) -> tuple[str, str, int]:
     return DUE, f"{level.current}_open" if level.current else level.step, 0
 
 
-def _sight_in(rig: RigState) -> tuple[str, str, int]:
+def _sight_in(rig: RigState) -> tuple[State, str, int]:
     state = rig.range
     if state.estimate is None:
         return BLOCKED, "waits_for_card", 0
@@ -121,7 +132,7 @@ def _sight_in(rig: RigState) -> tuple[str, str, int]:
     return DUE, "usable_to" if state.usable_to_m() else "steps_left", left
 
 
-def _tape(rig: RigState) -> tuple[str, str, int]:
+def _tape(rig: RigState) -> tuple[State, str, int]:
     evaluation = rig.evaluation
     if evaluation.fit is None:
         return BLOCKED, "unsolved" if evaluation.problem else "waits_for_card", 0
@@ -252,7 +263,7 @@ class Station:
 
     key: str
     name: str
-    stands: Callable[[RigState], tuple[str, str, int]]
+    stands: Callable[[RigState], tuple[State, str, int]]
     step: Callable[[RigState], NextStep | None]
     far_m: Callable[[RigState], float | None] = _nowhere
     check: Callable[[RigCard, BenchEntry], None] = _no_log

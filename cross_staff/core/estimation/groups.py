@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cache
 
 import numpy as np
@@ -12,7 +13,17 @@ import numpy as np
 from cross_staff.core.ballistics.sightline import sight_shift_at_target
 from cross_staff.core.errors import InvalidValue
 
-ADJUST, SHOOT_MORE, LEAVE, NOT_YET_KNOWN = "adjust", "shoot_more", "leave", "not_yet_known"
+
+class VerdictKind(StrEnum):
+    """What arrows say to do."""
+
+    ADJUST = "adjust"
+    SHOOT_MORE = "shoot_more"
+    LEAVE = "leave"
+    NOT_YET_KNOWN = "not_yet_known"
+
+
+ADJUST, SHOOT_MORE, LEAVE, NOT_YET_KNOWN = VerdictKind
 CHANCE = 0.95  # beyond it, an offset is called real
 LEAST_SHOTS = 3  # fewer say nothing of their own spread
 ENOUGH_SHOTS = 6
@@ -58,7 +69,7 @@ class GroupStatistics:
     move_sight_m: tuple[float, float] | None
     suspects: tuple[int, ...]
     ready: bool
-    verdict: str
+    verdict: VerdictKind
     shots_to_settle: int | None
 
 
@@ -205,7 +216,7 @@ def suspects(shots: Sequence[Shot], known_spread_m: float | None = None) -> tupl
     return tuple(index for (index, _), r in zip(kept, radius) if r > SUSPECT_MADS * scale)
 
 
-def _verdict(mean: np.ndarray, sd: np.ndarray, count: int, own: bool, known: bool) -> tuple[str, int | None]:
+def _verdict(mean: np.ndarray, sd: np.ndarray, count: int, own: bool, known: bool) -> tuple[VerdictKind, int | None]:
     if not known:
         return NOT_YET_KNOWN, LEAST_SHOTS - count
     directions = list(zip(map(float, mean), map(float, sd)))

@@ -13,6 +13,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 SURE_SDS = 2.2  # a verdict is sure when this many sds of the mean of the looks do not reach the limit
 LEAST_LOOKS, MOST_LOOKS = 2, 12
@@ -133,7 +134,15 @@ def estimate(looks: Sequence[float], look_sd: float) -> Estimate | None:
     return Estimate(mean, max(look_sd, scatter) / math.sqrt(count), count)
 
 
-READ, TURN, GOOD = "read", "turn", "good"
+class ActionKind(StrEnum):
+    """What is to be done at an axis."""
+
+    READ = "read"
+    TURN = "turn"
+    GOOD = "good"
+
+
+READ, TURN, GOOD = ActionKind
 
 
 @dataclass(frozen=True)
@@ -144,7 +153,7 @@ class Action:
     within. move: what the turn should do to the axis; None for a test turn.
     """
 
-    kind: str
+    kind: ActionKind
     because: str
     turns: float = 0.0
     move: float | None = None

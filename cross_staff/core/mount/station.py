@@ -5,13 +5,24 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry, newest
 
 STATION = "mount"
-DONE, SKIPPED, WRONG = "done", "skipped", "wrong"
+
+
+class StepAnswer(StrEnum):
+    """How a step went."""
+
+    DONE = "done"
+    SKIPPED = "skipped"
+    WRONG = "wrong"
+
+
+DONE, SKIPPED, WRONG = StepAnswer
 GROUPS = {"assembly": "Order of assembly", "centring": "Centre before the first arrow", "checks": "Check it"}
 
 

@@ -4,10 +4,25 @@ sight, and what to try next."""
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
+from typing import Literal
 
 from cross_staff.core.ranges import Range
 
-PASS, NOTE, FAIL, UNKNOWN, OLD = "pass", "note", "fail", "unknown", "old"
+CheckKind = Literal["number", "choice", "tear", "bare_shaft", "walk_back", "card"]
+
+
+class CheckVerdict(StrEnum):
+    """What an answer to a line comes to."""
+
+    PASS = "pass"
+    NOTE = "note"
+    FAIL = "fail"
+    UNKNOWN = "unknown"
+    OLD = "old"
+
+
+PASS, NOTE, FAIL, UNKNOWN, OLD = CheckVerdict
 # what a line can have measured, by its quantity [m, shots, turns], and where a point can lie, by its kind [m]
 NUMBERS = {"length": Range(-0.05, 0.05), "count": Range(0.0, 100000.0), "turn": Range(-4.0, 4.0)}
 POINTS = {"tear": Range(-0.2, 0.2), "bare_shaft": Range(-2.0, 2.0), "walk_back": Range(-3.0, 3.0)}
@@ -21,7 +36,7 @@ class Option:
 
     key: str
     words: str
-    verdict: str
+    verdict: CheckVerdict
     remedy: str = ""
 
 
@@ -38,7 +53,7 @@ class Check:
     name: str
     do: str
     why: str
-    kind: str = "choice"
+    kind: CheckKind = "choice"
     options: tuple[Option, ...] = ()
     quantity: str = ""
     good: float = 0.0

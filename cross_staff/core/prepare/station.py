@@ -22,6 +22,7 @@ from cross_staff.core.prepare.checklist import (
     UNKNOWN,
     WALK_BACK_DISTANCES,
     Check,
+    CheckVerdict,
 )
 from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.rig import arrow_build as build
@@ -37,7 +38,7 @@ class Judged:
 
     check: Check
     entry: BenchEntry | None
-    verdict: str
+    verdict: CheckVerdict
     remedy: str = ""
     advice: tuning.TuningAdvice | None = None
     shape: tuning.WalkBack | None = None
@@ -108,7 +109,7 @@ def _judged(
     return _torn(card, check, log, entry, holds)
 
 
-def _measured(check: Check, value: float) -> str:
+def _measured(check: Check, value: float) -> CheckVerdict:
     """A number against its pass: shots are enough from `good` up, all else is good near nought."""
     if check.quantity == "count":
         return PASS if value >= check.good else FAIL

@@ -3,9 +3,31 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
-CONFIRM, SHOOT, PLACE, MARKS, SETTLE = "confirm", "shoot", "place", "marks", "settle"
-ROUGH, READY, SURE = "rough", "ready", "sure"
+
+class StepKind(StrEnum):
+    """What a step asks for."""
+
+    CONFIRM = "confirm"
+    SHOOT = "shoot"
+    PLACE = "place"
+    MARKS = "marks"
+    SETTLE = "settle"
+
+
+CONFIRM, SHOOT, PLACE, MARKS, SETTLE = StepKind
+
+
+class Certainty(StrEnum):
+    """How surely an aim must be right."""
+
+    ROUGH = "rough"
+    READY = "ready"
+    SURE = "sure"
+
+
+ROUGH, READY, SURE = Certainty
 CLOSE_M = 5.0  # well inside 10 m, where even a wild sight hits the butt
 
 
@@ -21,13 +43,13 @@ class ProcedureStep:
     """
 
     key: str
-    kind: str
+    kind: StepKind
     say: str
     do: str
     look_for: str
     done_when: str
     enter: str = "nothing"
-    level: str = READY
+    level: Certainty = READY
     movement: str = ""
     pin: str = "reference"
     at: str = "home"

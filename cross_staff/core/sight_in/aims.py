@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from cross_staff.core.estimation.groups import ENOUGH_SHOTS
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.procedure import CLOSE_M, ROUGH, ProcedureStep
-from cross_staff.core.sight_in.controls import SMALLEST, RangeControl, choose_sideways
+from cross_staff.core.rig.procedure import CLOSE_M, ROUGH, Certainty, ProcedureStep
+from cross_staff.core.sight_in.controls import SMALLEST, ControlUnit, RangeControl, choose_sideways
 from cross_staff.core.sight_in.estimate import AimEstimate, same_distance
 from cross_staff.core.sight_in.log import End, RangeLog
 from cross_staff.core.sight_in.marks import dialled_pin
@@ -95,13 +95,13 @@ class Aims:
         return end.pin == self.pin or self.kind.computes_dots
 
     # an aim as it stands
-    def at(self, aim: Aim, level: str) -> AimState:
+    def at(self, aim: Aim, level: Certainty) -> AimState:
         """An aim with what is known of it, judged at a level."""
         if (aim, level) not in self._known:
             self._known[aim, level] = self._judged_aim(aim, level)
         return self._known[aim, level]
 
-    def _judged_aim(self, aim: Aim, level: str) -> AimState:
+    def _judged_aim(self, aim: Aim, level: Certainty) -> AimState:
         estimate = self.estimate
         right, right_sd = estimate.right.of({"right": 1.0})
         up, up_sd = self.height(aim)
@@ -147,7 +147,7 @@ class Aims:
         if aim.pin == 0:
             return estimate.drive("gang_elevation") or estimate.drive("elevation")
         return estimate.drive("pin") or (
-            RangeControl("this dot", "pin", "mm", 1.0) if self.kind.computes_dots else None
+            RangeControl("this dot", "pin", ControlUnit.MM, 1.0) if self.kind.computes_dots else None
         )
 
     def _sideways(self, wanted_mm: float) -> RangeControl | None:

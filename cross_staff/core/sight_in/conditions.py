@@ -4,12 +4,23 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from enum import StrEnum
 
 from cross_staff.core.sight_in.dispersion import squares_within
 from cross_staff.core.sight_in.estimate import AimEstimate, same_distance, wind_drift_m
 from cross_staff.core.sight_in.log import End, RangeSession
 
-GO, HALF, NO, NOT_YET = "go", "half", "no", "not_yet"
+
+class DayVerdict(StrEnum):
+    """Whether today's arrows can make a tape."""
+
+    GO = "go"
+    HALF = "half"
+    NO = "no"
+    NOT_YET = "not_yet"
+
+
+GO, HALF, NO, NOT_YET = DayVerdict
 LEAST_ARROWS = 5
 WIDER_P, MUCH_WIDER_P = 0.05, 0.005
 WINDY, VERY_WINDY = 0.5, 1.5  # drift at home in the archer's spreads
@@ -20,7 +31,7 @@ class TapeDay:
     """The answer with a code for why: today's spread over the earlier one, the chance of that by luck,
     and what the crosswind may do at the home distance, in spreads. None is not known."""
 
-    verdict: str
+    verdict: DayVerdict
     because: str
     ratio: float | None = None
     p_value: float | None = None

@@ -5,11 +5,23 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from cross_staff.core.estimation.kalman import TravelPerUnit
 from cross_staff.core.rig.sight import Control, Screw, SightModel
 
-CLICK, TURN, MM, MARK, STEP = "click", "turn", "mm", "mark", "step"
+
+class ControlUnit(StrEnum):
+    """What a movement of a control is counted in."""
+
+    CLICK = "click"
+    TURN = "turn"
+    MM = "mm"
+    MARK = "mark"
+    STEP = "step"
+
+
+CLICK, TURN, MM, MARK, STEP = ControlUnit
 # what a unit moves when the card does not say: median [mm], sd of its logarithm
 UNKNOWN = {CLICK: (0.05, 0.7), TURN: (0.7, 0.6)}
 KNOWN_SD_LN = {CLICK: 0.05, TURN: 0.08, MM: 0.03, MARK: 0.01, STEP: 0.02}
@@ -30,7 +42,7 @@ class RangeControl:
 
     name: str
     moves: str
-    unit: str
+    unit: ControlUnit
     per_unit_mm: float | None = None
     unlock: str = ""
     key_size: str = ""
@@ -105,7 +117,7 @@ def _of_control(control: Control, screws: dict[str, Screw], moved_mm: float) -> 
     )
 
 
-def _unit(control: Control) -> tuple[str, float | None]:
+def _unit(control: Control) -> tuple[ControlUnit, float | None]:
     if control.per_click_mm is not None:
         return CLICK, control.per_click_mm
     turn = control.travel_per_turn()

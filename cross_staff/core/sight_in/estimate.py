@@ -19,7 +19,7 @@ from cross_staff.core.estimation.kalman import (
     estimate_from,
 )
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.sight_in.controls import SIDEWAYS, RangeControl, control_for, range_controls
+from cross_staff.core.sight_in.controls import SIDEWAYS, ControlUnit, RangeControl, control_for, range_controls
 from cross_staff.core.sight_in.dispersion import Dispersion, pooled_dispersion
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.marks import dialled_pin
@@ -269,7 +269,7 @@ class AimEstimate:
             if move.placed and f"pin{move.pin}" in states:
                 happenings.append((move.order, Placed(f"pin{move.pin}", self.placed_sd(move.pin or 0), "pin0")))
             elif move.unit != "mark" and (along := taken(move)):
-                drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, move.unit, 1.0)
+                drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, ControlUnit(move.unit), 1.0)
                 used[drive.name] = drive
                 noise = drive.noise_mm(move.amount * drive.travel_per_unit().size)
                 happenings.append((move.order, Moved(along, drive.name, move.amount, noise)))

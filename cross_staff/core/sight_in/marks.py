@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.schools import DIALLED
-from cross_staff.core.sight_in.controls import RangeControl, range_controls
+from cross_staff.core.sight_in.controls import ControlUnit, RangeControl, range_controls
 from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.procedures import answers, pin_distances
@@ -67,7 +67,7 @@ def _raised_since(card: RigCard, moves: Sequence[Move], end: End) -> tuple[float
         with_it = move.moves == "gang_elevation" or (move.moves == "pin" and move.pin == end.pin)
         if not with_it or move.order < end.order or move.unit == "mark":
             continue
-        drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, move.unit, 1.0)
+        drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, ControlUnit(move.unit), 1.0)
         travel_per_unit = drive.travel_per_unit()
         made = travel_per_unit.size * move.amount
         raised += made

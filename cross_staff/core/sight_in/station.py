@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.estimation.groups import ADJUST, ENOUGH_SHOTS, SHOOT_MORE
@@ -20,6 +21,7 @@ from cross_staff.core.rig.procedure import (
     SHOOT,
     SURE,
     ProcedureStep,
+    StepKind,
 )
 from cross_staff.core.sight_in.aims import Aim, Aims, AimState
 from cross_staff.core.sight_in.controls import MovementAdvice, RangeControl, advise
@@ -29,8 +31,26 @@ from cross_staff.core.sight_in.procedures import steps
 from cross_staff.core.sight_in.verdict import END_SHOTS, FIRST_SHOTS
 from cross_staff.core.tape.station import Evaluation
 
-DONE, SKIPPED = "done", "skipped"
-MOVE, CARD, ALL_DONE = "move", "card", "all_done"
+
+class SaidOf(StrEnum):
+    """What can be said of a step."""
+
+    DONE = "done"
+    SKIPPED = "skipped"
+
+
+DONE, SKIPPED = SaidOf
+
+
+class OtherAct(StrEnum):
+    """What may be next beside a step."""
+
+    MOVE = "move"
+    CARD = "card"
+    ALL_DONE = "all_done"
+
+
+MOVE, CARD, ALL_DONE = OtherAct
 MOST_MARKS = 4  # dialled distances beyond home that are asked for
 
 
@@ -51,7 +71,7 @@ class Act:
     aim, how many arrows now and in all, the reading to dial, the movements, where the pin belongs [mm below the top
     one], the impact to expect [m, up]."""
 
-    kind: str
+    kind: StepKind | OtherAct
     because: str = ""
     step: ProcedureStep | None = None
     aim: Aim | None = None

@@ -15,10 +15,11 @@ from cross_staff.core.estimation.groups import (
     NOT_YET_KNOWN,
     SHOOT_MORE,
     SMALL_PART,
+    VerdictKind,
     beyond_chance,
     inside,
 )
-from cross_staff.core.rig.procedure import READY, ROUGH
+from cross_staff.core.rig.procedure import READY, ROUGH, Certainty
 
 SURELY = 0.97  # chance of being within a third of the spread at which an aim is settled
 ROUGH_SDS = 2.5
@@ -50,7 +51,7 @@ class Verdict:
     """What to do: a verdict with a code for why; how many more arrows; the directions that are worth
     moving (right, up), those beyond chance, and how surely the aim is within a third of the spread."""
 
-    kind: str
+    kind: VerdictKind
     because: str
     more: int = 0
     move: tuple[bool, bool] = (False, False)
@@ -63,7 +64,7 @@ class Verdict:
         return self.kind == LEAVE
 
 
-def verdict_on(level: str, at: AimStanding) -> Verdict:
+def verdict_on(level: Certainty, at: AimStanding) -> Verdict:
     """The verdict at a level: ROUGH before stepping back from close, READY to go on, SURE to settle.
 
     Source: docs/method.md, section 14.

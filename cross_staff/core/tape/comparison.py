@@ -7,6 +7,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from enum import StrEnum
 
 import numpy as np
 
@@ -17,7 +18,16 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.station import Evaluation, RowEvaluation, fit_of
 
-SPEED, TWO, ALL = "speed", "two", "all"
+
+class FitKind(StrEnum):
+    """Which measurements a fit is made of."""
+
+    SPEED = "speed"
+    TWO = "two"
+    ALL = "all"
+
+
+SPEED, TWO, ALL = FitKind
 DAY_DIFFERS_SDS = 2.6  # one day in a hundred by luck
 USUAL_HUMIDITY = 0.5
 
@@ -28,7 +38,7 @@ class ComparedFits:
     distance [mm], the sd of that end on the target [m], and how high arrows would come in there with its tape
     laid on at home, if the fit of all is right [m]."""
 
-    key: str
+    key: FitKind
     used: tuple[RowEvaluation, ...]
     length_mm: float | None
     sd_m: float | None
