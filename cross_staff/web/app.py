@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
@@ -23,12 +23,14 @@ from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, reac
 from cross_staff.web.bench import routes as bench
 from cross_staff.web.bench import shop, trouble
 from cross_staff.web.failures import Unexpected, handle_errors
+from cross_staff.web.forms.known import known_by
 from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
 from cross_staff.web.shared.room import room_of
 
 BENCH = (bench.router, trouble.router, shop.router)
+BENCH_FIELDS = ("archer", "key", "kind", "name", "passphrase", "to")
 CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet)
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"
@@ -39,9 +41,12 @@ _ABOUT = (
 )
 
 
-def page_routers() -> tuple[APIRouter, ...]:
-    """The bench's pages, and those of every station."""
-    return (*BENCH, *(router for station in stations.STATIONS for router in room_of(station.key).routers))
+def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
+    """The bench's pages, and those of every station, with the fields that their forms may bring."""
+    yield from ((router, BENCH_FIELDS) for router in BENCH)
+    for station in stations.STATIONS:
+        room = room_of(station.key)
+        yield from ((router, room.fields) for router in room.routers)
 
 
 def sound_numbers(request: Request) -> None:
@@ -69,8 +74,9 @@ def create_app(settings: Settings) -> FastAPI:
         redoc_url=None,
         lifespan=lifespan,
     )
-    for pages in page_routers():
-        app.include_router(pages, include_in_schema=False, dependencies=[Depends(sound_numbers)])
+    for pages, fields in page_routers():
+        checks = [Depends(sound_numbers), Depends(known_by(fields))]
+        app.include_router(pages, include_in_schema=False, dependencies=checks)
     for calculators in CALCULATORS:
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")

@@ -5,7 +5,11 @@ from __future__ import annotations
 import re
 import unittest
 from dataclasses import replace
+from html.parser import HTMLParser
 from unittest import mock
+from urllib.parse import urlsplit
+
+from starlette.requests import Request
 
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.scenario import fill
@@ -14,10 +18,38 @@ from cross_staff.services.card import sight_library as sights
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape.record import printed_of
 from cross_staff.web.app import page_routers
+from cross_staff.web.forms.known import known_by, refuse_unknown
 from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import WithClient
 
-GETS = sorted({route.path for pages in page_routers() for route in pages.routes if "GET" in route.methods})
+GETS = sorted({route.path for pages, _ in page_routers() for route in pages.routes if "GET" in route.methods})
+
+ROUTES = [([route for route in pages.routes if "POST" in route.methods], fields) for pages, fields in page_routers()]
+
+
+class Forms(HTMLParser):
+    """The fields of a page's forms that are posted, but for files, each with the address it goes to."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.action: str | None = None
+        self.actions: dict[str, str] = {}
+        self.posted: list[tuple[str, str]] = []
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        given = {name: value or "" for name, value in attrs}
+        if tag == "form":
+            self.action = given.get("action", "") if given.get("method") == "post" else None
+            if "id" in given and self.action is not None:
+                self.actions[given["id"]] = self.action
+        elif "name" in given and given.get("type") != "file":
+            action = self.actions.get(given["form"]) if "form" in given else self.action
+            if action is not None:
+                self.posted.append((given.get("formaction", action), given["name"]))
+
+    def handle_endtag(self, tag: str) -> None:
+        if tag == "form":
+            self.action = None
 
 
 class Pages(WithClient):
@@ -47,6 +79,19 @@ class Pages(WithClient):
                 self.assertLess(answer.status_code, 400, answer.text[:300])
                 if answer.status_code == 200 and answer.headers["content-type"].startswith("text/html"):
                     self.assertRegex(answer.text, r"<h1[ >]", "no heading")
+                    self.every_field_is_known(address, answer.text)
+
+    def every_field_is_known(self, address: str, html: str) -> None:
+        """What a page's forms would send is what the routes behind them take."""
+        forms = Forms()
+        forms.feed(html)
+        for action, name in forms.posted:
+            path = urlsplit(action or address).path
+            fields = next(fields for routes, fields in ROUTES if any(route.path_regex.match(path) for route in routes))
+            request = Request({"type": "http"})
+            known_by(fields)(request)
+            with self.subTest(action=path):
+                refuse_unknown(request, [name])
 
     def setUp(self) -> None:
         super().setUp()

@@ -30,7 +30,7 @@ from tests.web.client import HOST, WithClient, fields
 
 EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "6"))  # for each route
 SEEDS = range(1, 1 + int(os.environ.get("FUZZ_SEEDS", "1")))
-POSTS = sorted({route.path for pages in page_routers() for route in pages.routes if "POST" in route.methods})
+POSTS = sorted({route.path for pages, _ in page_routers() for route in pages.routes if "POST" in route.methods})
 AN_END = {"key": "a", "distance": "17", "pin": "0", "shots": "1 2\n3 4\n5 6"}
 _RIG = "/rigs/{rig_id}"
 AHEAD = {

@@ -2,8 +2,24 @@
 
 from __future__ import annotations
 
-from cross_staff.web.card import arrows, revisions, routes, sight, sight_library, words
+from cross_staff.core.rig.staleness import CAUSES
+from cross_staff.web.card import arrows, fields, revisions, routes, sight, sight_fields, sight_library, words
+from cross_staff.web.forms.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.shared.room import StationRoom
+
+_NAMES = (
+    "chrono_accuracy copy draw_weight due eye_to_sight handed into_library left_out_# part_centre_# part_mass_# "
+    "part_name_# peep_way readings save session shown_build sight_kind sight_name tape_kind tape_runs tape_scale "
+    "tape_ticks_at"
+)
+_FIELDS = (
+    *_NAMES.split(),
+    *(fields.NUMBERS | fields.LISTS | fields.TEXTS | fields.CHOICES),
+    *(sight_fields.NUMBERS | sight_fields.LISTS | sight_fields.TEXTS | sight_fields.choices()),
+    *(f"{table.prefix}_#_{column.name}" for table in sight_fields.TABLES for column in table.columns),
+    *(f"{prefix}{quantity}" for prefix in ("unit_", "typed_unit_") for quantity in UNIT_CHOICES),
+    *(f"happened_{cause}" for cause in CAUSES),
+)
 
 ROOM = StationRoom(
     "card",
@@ -16,4 +32,5 @@ ROOM = StationRoom(
     ),
     words.next_step,
     words.STANDING,
+    _FIELDS,
 )

@@ -14,6 +14,7 @@ from starlette.responses import Response
 from cross_staff.core.errors import InvalidValue, StaleRevision
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.sight import Fault
+from cross_staff.web.forms.known import refuse_unknown
 from cross_staff.web.forms.merge import Conflict, Merged
 from cross_staff.web.forms.numbers import NotANumber, Typed, read, read_list
 from cross_staff.web.forms.units import Units, trimmed
@@ -24,10 +25,11 @@ MOST_TRIES = 8
 
 async def typed_form(request: Request) -> dict[str, str]:
     """The fields of a form as text; files are not taken here. What was typed stays at hand for the page
-    that says why it was not kept."""
+    that says why it was not kept. Raises InvalidValue at a field that the station has not."""
     form = await request.form(max_files=0, max_fields=MAX_FIELDS)
     typed = {key: value for key, value in form.multi_items() if isinstance(value, str)}
     request.state.typed = typed
+    refuse_unknown(request, typed)
     return typed
 
 

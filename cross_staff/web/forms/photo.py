@@ -12,6 +12,7 @@ from starlette.requests import Request
 from cross_staff.core.errors import InvalidValue
 from cross_staff.services.photos import MOST_BYTES, Photo, checked
 from cross_staff.web.forms.form import FormInput
+from cross_staff.web.forms.known import refuse_unknown
 from cross_staff.web.forms.units import Units
 
 
@@ -40,6 +41,7 @@ async def photo_form(request: Request) -> PhotoForm:
     async with request.form(max_files=1, max_fields=20, max_part_size=MOST_BYTES + 1024) as posted:
         typed = {k: v for k, v in posted.multi_items() if isinstance(v, str)}
         request.state.typed = typed
+        refuse_unknown(request, [name for name in posted if name != "photo"])
         sent = posted.get("photo")
         taken = isinstance(sent, UploadFile) and bool(sent.filename)
         return PhotoForm(typed, await sent.read(MOST_BYTES + 1) if taken else None)  # type: ignore[union-attr]

@@ -5,6 +5,11 @@ from __future__ import annotations
 from cross_staff.web.mount import routes, witness_marks, words
 from cross_staff.web.shared.room import StationRoom
 
+_FIELDS = (
+    "ahead_of_grip clearance detent hole home joint line note now_detent now_hole other pin_at_top place "
+    "reserve state there_c there_m torque turned turned_way vanes wanted"
+)
+
 ROOM = StationRoom(
     "mount",
     (
@@ -13,4 +18,5 @@ ROOM = StationRoom(
     ),
     words.next_step,
     words.STANDING,
+    tuple(_FIELDS.split()),
 )

@@ -21,12 +21,14 @@ from cross_staff.web.shared.words import CAUTION_STRING, Now, good_to, whole_dis
 @dataclass(frozen=True)
 class StationRoom:
     """The pages of the station `key`: their routers; what to do next there, in words; the word for each way it
-    can stand, with {} for a count, {far} for a distance and {good_to} for how far a tape is good."""
+    can stand, with {} for a count, {far} for a distance and {good_to} for how far a tape is
+    good; the fields that its forms may bring, # for the number of a row."""
 
     key: str
     routers: tuple[APIRouter, ...]
     now: Callable[[NextStep, Units], Now]
     standing: Mapping[str, str]
+    fields: tuple[str, ...] = ()
 
 
 @lru_cache

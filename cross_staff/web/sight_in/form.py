@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-from dataclasses import dataclass
 from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue
@@ -22,15 +21,7 @@ _KEY = re.compile(r"[A-Za-z0-9.-]{1,40}")
 _BAD = ("x", "bad", "called")
 
 
-@dataclass(frozen=True)
-class TypedEnd:
-    """An end as sent, and whether it is finished."""
-
-    draft: EndDraft
-    done: bool
-
-
-def end_of(form: FormInput) -> TypedEnd:
+def end_of(form: FormInput) -> EndDraft:
     """The end in a form; what is wrong is said at its field."""
     key = form.typed.get("key", "")
     if not _KEY.fullmatch(key):
@@ -42,7 +33,7 @@ def end_of(form: FormInput) -> TypedEnd:
         pin = 0
     dial = form.number("dial", "mark", DIAL_MM, 1)
     shots = [*_placed(form), *_typed(form, key)]
-    draft = EndDraft(
+    return EndDraft(
         key,
         distance,
         pin,
@@ -52,7 +43,6 @@ def end_of(form: FormInput) -> TypedEnd:
         form.text("note", 200),
         whole(form.typed.get("session", "")),
     )
-    return TypedEnd(draft, bool(form.typed.get("done")))
 
 
 def _placed(form: FormInput) -> list[Shot]:

@@ -65,7 +65,7 @@ def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     conflicts, asked = form.conflicts, {each.name: form.errors.pop(each.name) for each in form.conflicts}
     if held is not None:
         form.typed = dict(form.typed) | {each.name: each.theirs for each in conflicts}
-    draft, saved = end_of(form).draft, None
+    draft, saved = end_of(form), None
     if not form.errors:
         with form.refusals():
             draft = replace(draft, seen=head_of(held))

@@ -5,6 +5,12 @@ from __future__ import annotations
 from cross_staff.web.shared.room import StationRoom
 from cross_staff.web.tape import booklet, carry_over, fits, holds, pins, print, range_sheet, routes, slopes, words
 
+_FIELDS = (
+    "distance from label_# offset order_# pasted pasted_key read_label reason remove row-#-arrows "
+    "row-#-asked row-#-base row-#-choose row-#-distance row-#-key row-#-left_out row-#-line row-#-mark "
+    "row-#-pin row-#-reason row-#-up side_# span_# to use used"
+)
+
 ROOM = StationRoom(
     "tape",
     (
@@ -20,4 +26,5 @@ ROOM = StationRoom(
     ),
     words.next_step,
     words.STANDING,
+    tuple(_FIELDS.split()),
 )
