@@ -8,9 +8,8 @@ from cross_staff.web.forms.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.shared.room import StationRoom
 
 _NAMES = (
-    "chrono_accuracy copy draw_weight due eye_to_sight handed into_library left_out_# part_centre_# part_mass_# "
-    "part_name_# peep_way readings save session shown_build sight_kind sight_name tape_kind tape_runs tape_scale "
-    "tape_ticks_at"
+    "copy due into_library left_out_# part_centre_# part_mass_# part_name_# peep_way readings save shown_build "
+    "sight_kind sight_name"
 )
 _FIELDS = (
     *_NAMES.split(),
