@@ -61,7 +61,7 @@ class Refusals(WithDatabase):
         for field, message, edit in (
             ("distance", "between 2 and 200 m", RowEdit(5000.0, 20.0)),
             ("mark", "between -500 and 500 mm", RowEdit(17.0, 9000.0)),
-            ("pin", "this sight has 1 pin", RowEdit(17.0, 20.0, pin=40)),
+            ("pin", "the card lists one pin", RowEdit(17.0, 20.0, pin=40)),
             ("up", "between -3 and 3", RowEdit(17.0, 20.0, up_m=9.0)),
             ("arrows", "between 1 and 99", RowEdit(17.0, 20.0, arrows=0)),
             ("reason", "write why", RowEdit(17.0, 20.0, left_out=True)),

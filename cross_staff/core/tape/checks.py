@@ -27,7 +27,8 @@ def check_mark(mark: TapeMark, pins: int, before: TapeMark | None = None) -> Non
         UP_M.check("up", mark.up_m, "m")
     if mark.arrows is not None:
         ARROWS.check("arrows", mark.arrows, "arrows")
-    check_pin(mark.pin, pins)
+    if before is None or mark.pin != before.pin:
+        check_pin(mark.pin, pins)
     if mark.left_out and not (before is not None and before.left_out and before.reason == mark.reason):
         check_reason(mark.reason)
 
@@ -35,4 +36,4 @@ def check_mark(mark: TapeMark, pins: int, before: TapeMark | None = None) -> Non
 def check_pin(pin: int, pins: int) -> None:
     """Refuse a pin that the sight does not have. Raises InvalidValue."""
     if not 0 <= pin < max(pins, 1):
-        raise InvalidValue("pin", f"this sight has {pins} pin{'s' if pins > 1 else ''}")
+        raise InvalidValue("pin", f"this sight has {pins} pins" if pins > 1 else "the card lists one pin of this sight")

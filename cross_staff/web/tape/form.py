@@ -129,8 +129,9 @@ def pasted_rows(text: str, first: int, key: str = "", pin: int = 0) -> tuple[lis
     return rows, "\n".join(lines[room:])
 
 
-def edit_of(row: TypedRow, units: Units, pins: int = 1) -> RowEdit | None:
-    """The row as an edit; None when it is empty or wrong, with the messages left in the row."""
+def edit_of(row: TypedRow, units: Units, pins: int = 1, held: TapeMark | None = None) -> RowEdit | None:
+    """The row as an edit; None when it is empty or wrong, with the messages left in the row. `pins`, how many can be
+    aimed with; `held`, the row as it stands: its own pin is not asked about again."""
     if row.empty:
         return None
     if row.left_out:
@@ -139,7 +140,8 @@ def edit_of(row: TypedRow, units: Units, pins: int = 1) -> RowEdit | None:
         except InvalidValue as error:
             row.errors["reason"] = error.message
     try:
-        check_pin(row.pin, pins)
+        if held is None or row.pin != held.pin:
+            check_pin(row.pin, pins)
     except InvalidValue as error:
         row.errors["pin"] = error.message
     distance = _cell(row, "distance", lambda text: read(text, "distance", units), DISTANCE_SPAN, units)

@@ -135,7 +135,7 @@ def _keep(database: Any, rig: Rig, rows: list[TypedRow], units: Units, remove: s
             continue
         if remove == str(row.index):
             row.cells = dict.fromkeys(row.cells, "")
-        edit = edit_of(row, units, len(rig.evaluation.pins.at_m))
+        edit = edit_of(row, units, range_service.pins_of(rig), entry)
         if edit is not None:
             edits.append((row, edit))
     outcomes = service.save_rows(database, rig.rig_id, [edit for _, edit in edits], datetime.now(UTC))
@@ -213,7 +213,7 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "step": step.code,
             "contradiction": words.contradiction(contradicted, units) if contradicted else "",
             "backwards": evaluation.scale_runs_backwards,
-            "pins": words.pin_choices(evaluation, units),
+            "pins": words.pin_choices(evaluation, units, [entry.pin for entry in _kept(rig)]),
             "several_days": words.days(days(evaluation), units),
             "old_marks": bool(evaluation.old),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],

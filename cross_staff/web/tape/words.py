@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import NextStep
@@ -62,12 +62,16 @@ def the(name: str) -> str:
     return name if name.startswith(("pin ", "the ")) else f"the {name}"
 
 
-def pin_choices(evaluation: Evaluation, units: Units) -> list[tuple[int, str]]:
-    """The pins a mark can be of, with what each is set for; none where there is but one."""
+def pin_choices(evaluation: Evaluation, units: Units, kept: Collection[int] = ()) -> list[tuple[int, str]]:
+    """The pins a mark can be of, with what each is set for, and those of kept marks that the card does not name by
+    now; none where there is but one."""
     pins = evaluation.pins.at_m
-    if len(pins) < 2:
+    gone = [(pin, f"pin {pin + 1}, not on the card") for pin in sorted(set(kept)) if pin >= max(len(pins), 1)]
+    if gone and not pins:
+        return [(0, "the pin"), *gone]
+    if len(pins) + len(gone) < 2:
         return []
-    return [(pin, f"{short_name(pin, len(pins))}, {_number(units, at)}") for pin, at in enumerate(pins)]
+    return [*((pin, f"{short_name(pin, len(pins))}, {_number(units, at)}") for pin, at in enumerate(pins)), *gone]
 
 
 def _number(units: Units, metres: float) -> str:

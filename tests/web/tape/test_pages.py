@@ -12,6 +12,7 @@ import numpy as np
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import Goals, Mount
 from cross_staff.core.rig.sight import Housing, Pin, SightModel
+from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.sight_in.ends import EndDraft, save_end
@@ -134,6 +135,21 @@ class Pages(WithClient):
         answer = self.client.post(self.base, data=form)
         self.assertEqual(answer.status_code, 422)
         self.assertIn("this sight has 3 pins", answer.text)
+
+    def test_marks_keep_their_pin_while_the_card_names_none(self) -> None:
+        rows = table(("61", "30", "", "")) | {"row-0-key": "p" * 16, "row-0-pin": "2"}
+        self.client.post(self.base, data=rows)
+        rig = open_rig(self.database, self.rig_id)
+        bare = replace(
+            rig.card, sight=replace(rig.card.sight, pins=()), goals=replace(rig.card.goals, pin_distances_m=())
+        )
+        card.save(self.database, self.rig_id, 2, bare, {}, NOON)
+        form = fields(self.client.get(self.base).text) | {"row-4-distance": "50", "row-4-mark": "22"}
+        self.assertEqual(self.client.post(self.base, data=form).status_code, 303)
+        kept = [row.entry for row in open_rig(self.database, self.rig_id).evaluation.rows]
+        self.assertEqual(
+            [(mark.ranged_m, mark.pin) for mark in kept if mark.ranged_m in (50.0, 61.0)], [(61.0, 2), (50.0, 0)]
+        )
 
     # holds
     def test_a_hold_for_one_distance_and_another_target(self) -> None:
