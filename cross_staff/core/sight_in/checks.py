@@ -22,13 +22,15 @@ STATES = ("done", "skipped")
 IMPORT = "import"
 
 
-def check_end(end: End, pins: int) -> None:
-    """Raises InvalidValue for what cannot be right about an end."""
+def check_end(end: End, pins: int, before: End | None = None) -> None:
+    """Raises InvalidValue for what cannot be right about an end. `pins`, how many can be aimed with; `before`, the end
+    as it stood: the pin it was shot with stays, whatever the card names by now."""
     if end.ranged_m is not None and not DISTANCE_M.holds(end.ranged_m):
         raise InvalidValue("distance", "between 0.5 and 400 m, or empty when it was not ranged")
     if end.dial_mm is not None:
         DIAL_MM.check("dial", end.dial_mm, "mm")
-    if not 0 <= end.pin < max(pins, 1):
+    kept = before is not None and before.pin == end.pin
+    if not kept and not 0 <= end.pin < max(pins, 1):
         raise InvalidValue("pin", "choose one of the sight's pins")
     if len(end.shots) > MOST_SHOTS:
         raise InvalidValue("shots", f"at most {MOST_SHOTS} shots in an end")

@@ -147,7 +147,7 @@ class EndWriter:
             held.left_out if held else False, held.removed if held else False, held.asked if held else False,
             held.order if held else self.place,
         )  # fmt: skip
-        check_end(wanted, self.pins)
+        check_end(wanted, self.pins, held)
         if held is None or replace(held, shots=()) != replace(wanted, shots=()):
             range_log.add_end(self.connection, self.rig_id, replace(wanted, entered=self.now))
         if held is None:

@@ -62,7 +62,7 @@ def _end(connection: Connection, rig_id: int, key: str) -> End:
 
 def _change_end(connection: Connection, rig_id: int, held: End, now: datetime, **changes: object) -> None:
     wanted = replace(held, **changes)  # type: ignore[arg-type]
-    check_end(wanted, pins_at(connection, rig_id, rigs.latest(connection, rig_id).card))
+    check_end(wanted, pins_at(connection, rig_id, rigs.latest(connection, rig_id).card), held)
     if wanted != held:
         range_log.add_end(connection, rig_id, replace(wanted, entered=now))
 

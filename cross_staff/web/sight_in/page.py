@@ -60,7 +60,7 @@ def station_page(
         "end": _end_fields(rig, form, act, draft, units),
         "end_asked": [each for each in form.conflicts if each.name in ("distance", "pin", "dial", "note")],
         "draft": draft,
-        "pins": [(str(p), words.pin_name(rig, p, units)) for p in range(page.pins)],
+        "pins": _pin_choices(rig, page.pins, draft, units),
         "dialled": rig.card.sight_kind.has_dial,
         "target": target(page),
         "shots_known": _shots(draft),
@@ -104,6 +104,14 @@ def _shots(draft: End | None) -> str:
         for s in shots
     ]
     return json.dumps(rows)
+
+
+def _pin_choices(rig: Rig, pins: int, draft: End | None, units: Units) -> list[tuple[str, str]]:
+    """The pins that can be aimed with; and the one that an opened end was shot with, where the card lost it."""
+    choices = [(str(pin), words.pin_name(rig, pin, units)) for pin in range(pins)]
+    if draft is not None and draft.pin >= pins:
+        choices.append((str(draft.pin), f"pin {draft.pin + 1}, not on the card"))
+    return choices
 
 
 def _end_fields(rig: Rig, form: FormInput, act: Act, draft: End | None, units: Units) -> dict[str, str]:

@@ -192,6 +192,7 @@ class Bad(unittest.TestCase):
                 check_end(wrong, 3)
             self.assertEqual(caught.exception.field, field)  # type: ignore[attr-defined]
         check_end(replace(end(1, 17.0), ranged_m=None), 3)
+        check_end(replace(end(1, 18.0), pin=7), 3, end(1, 17.0, pin=7))  # shot with a pin that the sight had then
 
     def test_the_same_distance(self) -> None:
         self.assertTrue(same_distance(37.9, 38.0))

@@ -199,6 +199,21 @@ class Ends(Posted):
         kept = fields(page)
         self.assertEqual((kept["key"], kept["distance"], kept["note"]), ("k1", "17", "gusty"))
 
+    def test_an_end_keeps_its_pin_and_dial_on_another_sight(self) -> None:
+        many = exact_card("multi_pin_slider")
+        save_card(self.database, self.rig_id, 2, many, {}, NOON)
+        self.end(dial="4", pin="2")
+        few = replace(exact_card("fixed_pins"), sight=replace(exact_card("fixed_pins").sight, pins=()))
+        few = replace(few, goals=replace(few.goals, pin_distances_m=()))
+        save_card(self.database, self.rig_id, 3, few, {}, NOON)
+        page = self.client.get(f"{self.here}?end=k1").text
+        self.assertIn("pin 3, not on the card", page)
+        answer = self.client.post(f"{self.here}/end", data=fields(page) | {"note": "gusty", "placed": ""})
+        self.assertEqual(answer.status_code, 303)
+        self.assertEqual(self.post("/end/k1/leave_out", reason="gusts")[0], 303)
+        (end,) = self.rig().range_log.ends
+        self.assertEqual((end.pin, end.dial_mm, end.note[:5], end.left_out), (2, 4.0, "gusty", True))
+
     def test_leaving_out_removing_calling_bad(self) -> None:
         self.end(shots="1 1\n2 0\n-1 3\n0 0\n340 -200")
         page = self.client.get(self.here).text
