@@ -110,7 +110,7 @@ def _pin_choices(rig: Rig, pins: int, draft: End | None, units: Units) -> list[t
     """The pins that can be aimed with; and the one that an opened end was shot with, where the card lost it."""
     choices = [(str(pin), words.pin_name(rig, pin, units)) for pin in range(pins)]
     if draft is not None and draft.pin >= pins:
-        choices.append((str(draft.pin), f"pin {draft.pin + 1}, not on the card"))
+        choices.append((str(draft.pin), f"pin {draft.pin + 1}, gone"))
     return choices
 
 

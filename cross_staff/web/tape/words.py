@@ -66,7 +66,7 @@ def pin_choices(evaluation: Evaluation, units: Units, kept: Collection[int] = ()
     """The pins a mark can be of, with what each is set for, and those of kept marks that the card does not name by
     now; none where there is but one."""
     pins = evaluation.pins.at_m
-    gone = [(pin, f"pin {pin + 1}, not on the card") for pin in sorted(set(kept)) if pin >= max(len(pins), 1)]
+    gone = [(pin, f"pin {pin + 1}, gone") for pin in sorted(set(kept)) if pin >= max(len(pins), 1)]
     if gone and not pins:
         return [(0, "the pin"), *gone]
     if len(pins) + len(gone) < 2:

@@ -207,7 +207,7 @@ class Ends(Posted):
         few = replace(few, goals=replace(few.goals, pin_distances_m=()))
         save_card(self.database, self.rig_id, 3, few, {}, NOON)
         page = self.client.get(f"{self.here}?end=k1").text
-        self.assertIn("pin 3, not on the card", page)
+        self.assertIn("pin 3, gone", page)
         answer = self.client.post(f"{self.here}/end", data=fields(page) | {"note": "gusty", "placed": ""})
         self.assertEqual(answer.status_code, 303)
         self.assertEqual(self.post("/end/k1/leave_out", reason="gusts")[0], 303)
