@@ -129,14 +129,19 @@ def _moved_words(rig: Rig) -> str:
     )
 
 
+def _sits_in(form: FormInput, name: str, held: int | None, places: tuple[float, ...]) -> int | None:
+    """The place that was chosen; as it stands, where there is nothing to choose among."""
+    return place_index(form.typed.get(name, ""), places) if len(places) > 1 else held
+
+
 def _read(form: FormInput, card: RigCard) -> RigCard:
     top, reserve, ahead, vanes, clearance = (
         form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()
     )
     mount = replace(
         card.mount,
-        hole=place_index(form.typed.get("now_hole", ""), card.sight.holes_mm),
-        detent=place_index(form.typed.get("now_detent", ""), card.sight.extension_mm),
+        hole=_sits_in(form, "now_hole", card.mount.hole, card.sight.holes_mm),
+        detent=_sits_in(form, "now_detent", card.mount.detent, card.sight.extension_mm),
         pin_at_top_mm=top,
         reserve_mm=reserve,
         ahead_of_grip_m=ahead,

@@ -4,8 +4,9 @@ from dataclasses import replace
 from PIL import Image
 
 from cross_staff.core.rig.card import Goals, Mount, RigCard
+from cross_staff.services.card import save
 from cross_staff.services.rig import open_rig
-from tests.rigs import TEMPLATES, full_card
+from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import HOST, WithClient, fields
 
 
@@ -73,6 +74,14 @@ class Planner(WithMount):
     def test_without_a_card_it_says_what_it_needs(self) -> None:
         self.client.post("/rigs", data={"name": "bare"})
         self.assertIn("The planner needs the card first", self.client.get("/rigs/2/mount").text)
+
+    def test_the_place_stays_where_the_sight_names_no_other(self) -> None:
+        one = replace(self.card.sight, holes_mm=(0.0,), extension_mm=())
+        card = replace(self.card, sight=one, mount=replace(self.card.mount, hole=0, detent=2))
+        save.save(self.database, self.rig_id, 2, card, {}, NOON)
+        form = self.form(self.path) | {"vanes": "12"}
+        self.assertEqual(self.client.post(self.path, data=form).status_code, 303)
+        self.assertEqual((self.card.mount.hole, self.card.mount.detent, self.card.mount.vanes_mm), (0, 2, 12.0))
 
     def test_measures_are_kept_and_bad_ones_said(self) -> None:
         form = self.form(self.path) | {"pin_at_top": "85", "vanes": "12,5", "now_hole": "1"}
