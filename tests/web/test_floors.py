@@ -15,7 +15,7 @@ SMALL = {
     "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.staleness.changes",
     "rig.staleness.made_stale", "rig.log.standing", "rig.log.check_reason", "stations.next_step", "stations.tape_step",
     "stations.contradiction_step", "level.vials.bubble_between", "level.vials.line_from_shim", "level.vials.reversal",
-    "prepare.station.readings", "tape.checks.check_pin", "tape.comparison.compared", "tape.comparison.days",
+    "prepare.station.readings", "rig.log.check_pin", "tape.comparison.compared", "tape.comparison.days",
     "tape.comparison.layings", "tape.layout.tape_rows", "tape.scale.seats", "tape.scale.whole_units",
     "tape.booklet.strip_errors", "printing.pin_template.pin_template",
 }  # fmt: skip

@@ -15,6 +15,17 @@ def check_reason(note: str) -> None:
         raise InvalidValue("reason", "write why, in a few words: it stays on the record")
 
 
+def check_pin(pin: int, pins: int, before: int | None) -> None:
+    """Refuse a pin that cannot be aimed with; what was shot with one that the card lost keeps it.
+
+    Args: pin, counted from nought at the top; pins, how many can be aimed with; before, the pin as it stood.
+    Raises: InvalidValue.
+    """
+    if pin != before and not 0 <= pin < max(pins, 1):
+        many = f"this sight has {pins} pins: choose one of the sight's own"
+        raise InvalidValue("pin", many if pins > 1 else "the card lists one pin of the sight")
+
+
 @dataclass(frozen=True)
 class BenchEntry:
     """One entry: its station and key; a number [SI or the unit of its check], a choice, or points

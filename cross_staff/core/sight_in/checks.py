@@ -7,7 +7,7 @@ import re
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.log import BenchEntry, check_pin
 from cross_staff.core.rig.schools import QUESTIONS
 from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, Move, RangeSession
 
@@ -29,9 +29,7 @@ def check_end(end: End, pins: int, before: End | None = None) -> None:
         raise InvalidValue("distance", "between 0.5 and 400 m, or empty when it was not ranged")
     if end.dial_mm is not None:
         DIAL_MM.check("dial", end.dial_mm, "mm")
-    kept = before is not None and before.pin == end.pin
-    if not kept and not 0 <= end.pin < max(pins, 1):
-        raise InvalidValue("pin", "choose one of the sight's pins")
+    check_pin(end.pin, pins, before.pin if before else None)
     if len(end.shots) > MOST_SHOTS:
         raise InvalidValue("shots", f"at most {MOST_SHOTS} shots in an end")
     for shot in end.shots:

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.limits import RANGED_M
-from cross_staff.core.rig.log import check_reason
+from cross_staff.core.rig.log import check_pin, check_reason
 from cross_staff.core.tape.station import TapeMark
 
 MARK_MM = Range(-500.0, 500.0)
@@ -27,13 +26,6 @@ def check_mark(mark: TapeMark, pins: int, before: TapeMark | None = None) -> Non
         UP_M.check("up", mark.up_m, "m")
     if mark.arrows is not None:
         ARROWS.check("arrows", mark.arrows, "arrows")
-    if before is None or mark.pin != before.pin:
-        check_pin(mark.pin, pins)
+    check_pin(mark.pin, pins, before.pin if before else None)
     if mark.left_out and not (before is not None and before.left_out and before.reason == mark.reason):
         check_reason(mark.reason)
-
-
-def check_pin(pin: int, pins: int) -> None:
-    """Refuse a pin that the sight does not have. Raises InvalidValue."""
-    if not 0 <= pin < max(pins, 1):
-        raise InvalidValue("pin", f"this sight has {pins} pins" if pins > 1 else "the card lists one pin of this sight")

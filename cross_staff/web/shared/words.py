@@ -77,6 +77,11 @@ def figure(name: str, known: Known, units: Units) -> str:
     return f"{known.value:.3f} ± {sd:.3f}"
 
 
+def gone_pin(pin: int) -> str:
+    """A pin that something was shot with, and that the card does not name by now; counted from nought."""
+    return f"pin {pin + 1}, gone"
+
+
 def problem(error: InvalidValue | OutOfReach) -> str:
     """Why there is no tape, with the input that it hangs on."""
     if isinstance(error, InvalidValue):

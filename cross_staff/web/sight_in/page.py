@@ -30,7 +30,7 @@ from cross_staff.web.forms.merge import seen_text
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.housing_drawing import housing
 from cross_staff.web.shared.render import local_time, render, rig_context
-from cross_staff.web.shared.words import on_target, whole_distance
+from cross_staff.web.shared.words import gone_pin, on_target, whole_distance
 from cross_staff.web.sight_in import words
 from cross_staff.web.sight_in.drawing import FACES, target
 from cross_staff.web.sight_in.form import head_texts
@@ -110,7 +110,7 @@ def _pin_choices(rig: Rig, pins: int, draft: End | None, units: Units) -> list[t
     """The pins that can be aimed with; and the one that an opened end was shot with, where the card lost it."""
     choices = [(str(pin), words.pin_name(rig, pin, units)) for pin in range(pins)]
     if draft is not None and draft.pin >= pins:
-        choices.append((str(draft.pin), f"pin {draft.pin + 1}, gone"))
+        choices.append((str(draft.pin), gone_pin(draft.pin)))
     return choices
 
 

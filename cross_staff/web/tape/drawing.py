@@ -146,7 +146,7 @@ class _Draughtsman:
         bottom = self.y(self.layout.last_mm)
         half = (self.card.goals.target_size_m or 0.0) / 2.0
         inside = 0.0 < half < self.half_range_m
-        good = self.evaluation.good_to_m
+        good = None if self.evaluation.doubtful else self.evaluation.good_to_m
         return TapeDrawing(
             height=bottom + BOTTOM + 16.0,
             enlargement=trimmed(self.enlargement, 1),

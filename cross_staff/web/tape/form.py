@@ -10,8 +10,8 @@ from secrets import token_hex
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.limits import RANGED_M
-from cross_staff.core.rig.log import check_reason
-from cross_staff.core.tape.checks import ARROWS, MARK_MM, UP_M, check_pin
+from cross_staff.core.rig.log import check_pin, check_reason
+from cross_staff.core.tape.checks import ARROWS, MARK_MM, UP_M
 from cross_staff.core.tape.station import TapeMark
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.web.forms.form import out_of_range, whole
@@ -140,8 +140,7 @@ def edit_of(row: TypedRow, units: Units, pins: int = 1, held: TapeMark | None = 
         except InvalidValue as error:
             row.errors["reason"] = error.message
     try:
-        if held is None or row.pin != held.pin:
-            check_pin(row.pin, pins)
+        check_pin(row.pin, pins, held.pin if held else None)
     except InvalidValue as error:
         row.errors["pin"] = error.message
     distance = _cell(row, "distance", lambda text: read(text, "distance", units), DISTANCE_SPAN, units)

@@ -17,6 +17,7 @@ from cross_staff.web.shared.words import (
     PARAMETERS,
     Now,
     figure,
+    gone_pin,
     good_to,
     on_target,
     whole_distance,
@@ -66,7 +67,7 @@ def pin_choices(evaluation: Evaluation, units: Units, kept: Collection[int] = ()
     """The pins a mark can be of, with what each is set for, and those of kept marks that the card does not name by
     now; none where there is but one."""
     pins = evaluation.pins.at_m
-    gone = [(pin, f"pin {pin + 1}, gone") for pin in sorted(set(kept)) if pin >= max(len(pins), 1)]
+    gone = [(pin, gone_pin(pin)) for pin in sorted(set(kept)) if pin >= max(len(pins), 1)]
     if gone and not pins:
         return [(0, "the pin"), *gone]
     if len(pins) + len(gone) < 2:

@@ -131,6 +131,17 @@ class Marks(WithClient):
         self.assertRegex(answer.text, r"<textarea[^>]*>23\.0\t26\.0")
         self.assertEqual(len(self.kept()), 60)
 
+    def test_nothing_is_called_good_while_the_inputs_disagree(self) -> None:
+        marks = [(f"{d}", f"{true_mark(d):.1f}", "", "6") for d in (70, 20, 45)]
+        slip = (*marks[2][:1], f"{true_mark(45) + 9:.1f}", *marks[2][2:])
+        self.client.post(self.path, data=table(*marks[:2], slip))
+        page = self.client.get(self.path).text
+        self.assertIn(">In doubt<", page)
+        self.assertNotRegex(page, "[Gg]ood to [0-9]")
+        mended = fields(page) | {"row-2-mark": marks[2][1]}
+        self.client.post(self.path, data=mended)
+        self.assertRegex(self.client.get(self.path).text, "Good to [0-9]")
+
     def test_the_next_action_leads_to_the_suspect(self) -> None:
         self.post(table(*((f"{d}", f"{true_mark(d) + 4 * (d == 38):.1f}") for d in (17, 26, 38, 61))))
         self.assertIn('data-focus="row-2-mark"', self.client.get(self.path).text)
