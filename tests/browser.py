@@ -5,13 +5,10 @@ from __future__ import annotations
 import asyncio
 import os
 import socket
-import sqlite3
 import tempfile
 import threading
 import time
 import unittest
-from collections.abc import Callable
-from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -20,9 +17,9 @@ from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expec
 
 from cross_staff.demo.scenario import fill
 from cross_staff.settings import Settings
-from cross_staff.storage.database import Database
 from cross_staff.web.app import create_app
 from cross_staff.web.connections import ImpatientProtocol
+from tests.data import Fill, put_database
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 TIMEOUT_MS = 30_000
@@ -38,31 +35,13 @@ _ARGUMENTS = [
 ]
 
 
-_TEMPLATES: dict[object, bytes] = {}
-
-
-def _filled(fill_with: Callable[[Database], None] | None, file: Path) -> None:
-    """A database with its data; the same filling is done once a run, then copied."""
-    if fill_with not in _TEMPLATES:
-        database = Database(file)
-        database.migrate()
-        if fill_with:
-            fill_with(database)
-        database.close()
-        with closing(sqlite3.connect(file)) as copied:
-            copied.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        _TEMPLATES[fill_with] = file.read_bytes()
-    file.parent.mkdir(parents=True, exist_ok=True)
-    file.write_bytes(_TEMPLATES[fill_with])
-
-
 class LiveServer:
     """The application in a thread, on data of its own."""
 
-    def __init__(self, fill_with: Callable[[Database], None] | None = fill, busy_timeout_ms: int = 5000) -> None:
+    def __init__(self, fill_with: Fill | None = fill, busy_timeout_ms: int = 5000) -> None:
         self._folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
         self.settings = Settings(data=Path(self._folder.name), busy_timeout_ms=busy_timeout_ms)
-        _filled(fill_with, self.settings.database_file)
+        put_database(self.settings.database_file, fill_with)
         self._socket = socket.socket()
         self._socket.bind(("127.0.0.1", 0))
         self.address = f"http://127.0.0.1:{self._socket.getsockname()[1]}"
@@ -118,7 +97,7 @@ class Chromium:
 class InBrowser(unittest.TestCase):
     """Tests that drive the real interface; each class has a server of its own."""
 
-    fill_with: Callable[[Database], None] | None = staticmethod(fill)
+    fill_with: Fill | None = staticmethod(fill)
     busy_timeout_ms = 5000
     server: LiveServer
     expected_complaints: tuple[str, ...] = ("status of 4",)
@@ -132,7 +111,9 @@ class InBrowser(unittest.TestCase):
         """A fresh window on a page. Anything asked of another address, any error in the console,
         fails the test at its end."""
         viewport = {"width": size[0], "height": size[1]}
-        window = Chromium.browser().new_context(viewport=viewport, accept_downloads=True, **context)
+        window = Chromium.browser().new_context(
+            viewport=viewport, accept_downloads=True, reduced_motion="reduce", **context
+        )
         window.set_default_timeout(TIMEOUT_MS)
         page = window.new_page()
         self.outside: list[str] = []

@@ -3,7 +3,8 @@ from cross_staff.core.mount.planner import plan_all
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench
 from cross_staff.services.rig import Rig, open_rig
-from tests.data import WithDatabase
+from cross_staff.storage.database import Database
+from tests.data import WithDatabase, put_database
 
 
 class Scenario(WithDatabase):
@@ -12,9 +13,7 @@ class Scenario(WithDatabase):
         rows = [open_rig(self.database, rig_id) for rig_id in bench.every(self.database)]
         return {row.card.name.split(" ")[0]: row for row in rows}
 
-    def setUp(self) -> None:
-        super().setUp()
-        fill(self.database)
+    fill_with = staticmethod(fill)
 
     def test_rigs_in_different_states(self) -> None:
         states = {name: tuple(each.state for each in row.standings) for name, row in self.rows.items()}
@@ -62,9 +61,11 @@ class Scenario(WithDatabase):
             self.assertLess(abs(known.value - hidden), 2.5 * known.sd, name)
 
     def test_the_same_seed_gives_the_same_figures(self) -> None:
-        other = Scenario("test_rigs_in_different_states")
-        other.setUp()
-        self.addCleanup(other.doCleanups)
+        again = self.file.with_name("again.sqlite3")
+        put_database(again)
+        other = Database(again)
+        self.addCleanup(other.close)
+        fill(other)
         for rig_id in (1, 2, 3, 4):
-            logs = [[(e.mark_mm, e.up_m) for e in open_rig(d, rig_id).log] for d in (self.database, other.database)]
+            logs = [[(e.mark_mm, e.up_m) for e in open_rig(d, rig_id).log] for d in (self.database, other)]
             self.assertEqual(logs[0], logs[1])

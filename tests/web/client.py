@@ -16,6 +16,7 @@ from cross_staff.services.card import save as card
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.app import create_app
+from tests.data import Fill, put_database
 from tests.rigs import NOON, full_card
 
 HOST = "http://127.0.0.1"
@@ -37,10 +38,13 @@ class Client(TestClient):
 class WithClient(unittest.TestCase):
     """Each test has the application with an empty bench."""
 
+    fill_with: Fill | None = None
+
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
         self.addCleanup(folder.cleanup)
         settings = Settings(data=Path(folder.name), body_limit_bytes=64 * 1024)
+        put_database(settings.database_file, type(self).fill_with)
         self.client = Client(create_app(settings), base_url=HOST, follow_redirects=False)
         self.client.__enter__()
         self.addCleanup(self.client.__exit__, None, None, None)

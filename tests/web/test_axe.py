@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
 from tests.browser import InBrowser
 
@@ -14,7 +14,7 @@ PAGES = (
     "/rigs/1/card/revisions", "/rigs/1/card/compare?a=1&b=2", "/rigs/1/card/sight", "/rigs/1/card/tools",
     "/rigs/1/card/arrows", "/rigs/1/card/arrows/1", "/rigs/6/prepare", "/rigs/6/prepare?line=paper_tear",
     "/rigs/6/prepare?line=rest_centred", "/rigs/1/prepare?line=walk_back", "/rigs/1/prepare?line=spine",
-    "/rigs/1/mount", "/rigs/6/mount", "/rigs/1/mount/marks", "/rigs/1/mount/knocked", "/rigs/1/level",
+    "/rigs/1/mount", "/rigs/5/mount", "/rigs/6/mount", "/rigs/1/mount/marks", "/rigs/1/mount/knocked", "/rigs/1/level",
     "/rigs/2/level", "/rigs/5/level", "/rigs/6/level", "/rigs/2/level/setup", "/rigs/2/level/cost",
     "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/7/sight_in", "/rigs/6/sight_in",
     "/rigs/1/sight_in?step=marks", "/rigs/5/sight_in", "/rigs/7/sight_in?end=demo-0424", "/phone", "/shop",
@@ -26,32 +26,35 @@ PAGES = (
 )  # fmt: skip
 
 
-OF_COLOUR = "{runOnly: ['color-contrast', 'link-in-text-block']}"  # all else is the same by lamp
+# what differs by lamp, and what differs on a phone: all else was looked at before
+OF_COLOUR = "{runOnly: ['color-contrast', 'link-in-text-block']}"
+PHONE = (390, 844)
 
 
 class Axe(InBrowser):
-    def check(self, scheme: str, size: tuple[int, int], rules: str = "{}") -> None:
-        page = self.open("/", size=size, color_scheme=scheme)
+    """Each page is opened once, and looked at by day, by lamp, and as narrow as a phone."""
+
+    def look(self, page: Page, path: str, how: str, rules: str) -> None:
+        with self.subTest(path, how=how):
+            violations = page.evaluate(f"axe.run({rules}).then(r => r.violations)")
+            said = [(v["id"], v["nodes"][0]["html"][:140], v["nodes"][0]["failureSummary"][:300]) for v in violations]
+            self.assertEqual(said, [])
+
+    def test_every_page(self) -> None:
+        page = self.open("/", color_scheme="light")
         source = AXE.read_text()
         for path in PAGES:
-            with self.subTest(path, scheme=scheme):
-                page.goto(self.server.address + path)
-                page.evaluate("document.fonts.ready.then(() => true)")
-                page.evaluate(source)
-                evaluation = page.evaluate(f"axe.run({rules}).then(r => r.violations)")
-                said = [
-                    (v["id"], v["nodes"][0]["html"][:140], v["nodes"][0]["failureSummary"][:300]) for v in evaluation
-                ]
-                self.assertEqual(said, [])
-
-    def test_paper(self) -> None:
-        self.check("light", (1280, 800))
-
-    def test_lamp(self) -> None:
-        self.check("dark", (1280, 800), OF_COLOUR)
-
-    def test_phone(self) -> None:
-        self.check("light", (390, 844))
+            page.set_viewport_size({"width": 1280, "height": 800})
+            page.goto(self.server.address + path)
+            page.evaluate("document.fonts.ready.then(() => true)")
+            page.evaluate(source)
+            self.look(page, path, "by day", "{}")
+            page.emulate_media(color_scheme="dark")
+            self.look(page, path, "by lamp", OF_COLOUR)
+            page.emulate_media(color_scheme="light")
+            page.set_viewport_size({"width": PHONE[0], "height": PHONE[1]})
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE[0], path)
+            self.look(page, path, "on a phone", "{}")
 
 
 class Documentation(InBrowser):

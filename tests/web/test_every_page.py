@@ -144,9 +144,7 @@ class ANewKindOfSight(Pages):
 
 
 class EveryDemoPage(Pages):
-    def setUp(self) -> None:
-        super().setUp()
-        fill(self.database)
+    fill_with = staticmethod(fill)
 
     def test_every_rig_of_the_demo(self) -> None:
         rigs = bench.every(self.database)

@@ -25,8 +25,6 @@ class InHand(InBrowser):
 
     def fresh(self, size: tuple[int, int] = (1280, 900)) -> Page:
         page = self.open("/rigs/7/sight_in", size=size)
-        page.evaluate("localStorage.clear()")
-        page.reload()
         page.locator("#target").scroll_into_view_if_needed()
         return page
 
