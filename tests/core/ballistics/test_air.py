@@ -1,6 +1,6 @@
 import unittest
 
-from cross_staff.core.ballistics.air import air_density, drag_per_m
+from cross_staff.core.ballistics.air import air_density, drag_per_m, saturation_pressure, standard_pressure
 
 
 class Air(unittest.TestCase):
@@ -19,3 +19,13 @@ class Air(unittest.TestCase):
         one = drag_per_m(2.0, 0.005, 0.025, 1.2)
         self.assertAlmostEqual(drag_per_m(2.0, 0.010, 0.025, 1.2), 4.0 * one)
         self.assertAlmostEqual(drag_per_m(2.0, 0.005, 0.050, 1.2), one / 2.0)
+
+    def test_saturated_vapour_alone(self) -> None:
+        """Buck's constant at freezing; vapour alone weighs p / (461.495 T); the standard air at 1000 m has 89874.6 Pa."""
+        self.assertAlmostEqual(saturation_pressure(0.0), 611.21)
+        vapour = saturation_pressure(20.0)
+        self.assertAlmostEqual(vapour, 2339.3, delta=4.0)  # steam tables; his form is good to 0.2 %
+        self.assertAlmostEqual(air_density(20.0, vapour, 1.0), vapour / (461.495 * 293.15), places=9)
+        self.assertAlmostEqual(air_density(20.0, 1e5, 0.0), 1e5 / (287.053 * 293.15), places=9)
+        self.assertAlmostEqual(standard_pressure(0.0), 101325.0)
+        self.assertAlmostEqual(standard_pressure(1000.0), 89874.6, delta=1.0)

@@ -6,7 +6,7 @@ import unittest
 
 import numpy as np
 
-from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive, path_heights
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive, path_heights, path_integral
 from cross_staff.core.ballistics.reach import all_misjudged_m, misjudged_m
 from cross_staff.core.ballistics.sightline import far_distances, impact_heights, pin_height, turnover_distance
 from cross_staff.core.tape.holds import impacts
@@ -37,6 +37,28 @@ class Paths(unittest.TestCase):
         steep = np.array([pin_height(SLOW, 40.0)])
         up, flies = path_heights(Trajectories.of(SLOW, 400.0, 1.2), steep, 400.0, [10.0, 390.0], 200)
         self.assertEqual((up.shape, flies[0].tolist()), ((1, 2), [True, False]))
+
+    def test_the_arrow_beside_it_flies_on(self) -> None:
+        """One shot that stops short takes neither the others nor its own near part with it."""
+        shots = Trajectories.of(SLOW, [400.0, 60.0], [1.2, 0.0])
+        heights = np.array([pin_height(SLOW, 40.0)] * 2)
+        _, flies = path_heights(shots, heights, 60.0, [10.0, 20.0, 59.0], 200)
+        self.assertEqual(flies[1].tolist(), [True, True, True])
+        _, far = path_heights(shots, heights, 110.0, [10.0, 109.0], 200)
+        self.assertEqual(far.tolist(), [[True, False], [True, True]])
+
+    def test_the_integral_behind_the_fall(self) -> None:
+        """exp(-k s) integrated along the flight, by ten thousand steps of the path itself."""
+        for distance, slope in ((50.0, 0.5), (95.0, 0.0), (35.0, -0.8)):
+            height = np.array([pin_height(RIG_A, distance, slope)])
+            ends = np.linspace(0.002, distance, 4001)
+            shots = Trajectories.of(RIG_A, ends, slope)
+            up = arrive(shots, np.full(len(ends), height[0]), 32)
+            along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff(ends), np.diff(up.height_m)))])
+            slowed = np.exp(-RIG_A.drag_per_m * along)
+            expected = np.sum(0.5 * (slowed[1:] + slowed[:-1]) * np.diff(up.time_s))
+            integral = path_integral(Trajectories.of(RIG_A, distance, slope), height)[0]
+            self.assertAlmostEqual(integral, expected + up.time_s[0], delta=2e-5)
 
 
 class Together(unittest.TestCase):

@@ -40,6 +40,12 @@ class Laws(unittest.TestCase):
         self.assertEqual((reachable.farthest_m, reachable.binding, reachable.limits), (None, None, {}))
         self.assertIsNone(reach(RIG_A, 20.0, SightRoom(0.5)).limits["slider_travel"])
 
+    def test_two_hundred_metres_bind_nobody(self) -> None:
+        for ends_at, said in ((199.5, 199.5), (200.5, None)):
+            travel = pin_height(RIG_A, 20.0) - pin_height(RIG_A, ends_at)
+            far = reach(RIG_A, 20.0, SightRoom(travel)).limits["slider_travel"]
+            self.assertEqual(far if far is None else round(far, 3), said)
+
     def test_a_housing_that_hangs_too_low_goes_nowhere(self) -> None:
         reachable = reach(RIG_A, 20.0, replace(ROOM, housing_below_pin_m=0.080))
         self.assertEqual((reachable.farthest_m, reachable.binding), (0.0, "clearance"))
@@ -61,3 +67,8 @@ class Misjudging(unittest.TestCase):
         self.assertLess(misjudged_m(RIG_A, 60.0, -1.0), 0.0)
         self.assertAlmostEqual(misjudged_m(RIG_A, 60.0, 0.0), 0.0, places=4)
         self.assertIsNone(misjudged_m(replace(RIG_B, speed_mps=20.0, drag_per_m=0.02), 200.0, 1.0))
+
+    def test_only_a_set_distance_that_is_none_is_none(self) -> None:
+        self.assertIsNone(misjudged_m(RIG_A, 1.0, -0.95))
+        self.assertIsNotNone(misjudged_m(RIG_A, 1.0, 0.95))
+        self.assertIsNotNone(misjudged_m(RIG_A, 30.0, 29.95))

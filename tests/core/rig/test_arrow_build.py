@@ -27,6 +27,10 @@ class Weight(unittest.TestCase):
         self.assertAlmostEqual(replace(BUILD, measured_mass_kg=total + 0.0013).weighs_apart(), 0.0013)
         self.assertIsNone(BUILD.weighs_apart())
 
+    def test_half_a_shaft_weighs_nothing_yet(self) -> None:
+        self.assertIsNone(ArrowBuild(shaft_length_m=0.72).balance())
+        self.assertIsNone(ArrowBuild(shaft_kg_per_m=0.0168).mass_kg())
+
     def test_mass_per_draw_weight(self) -> None:
         self.assertAlmostEqual(mass_per_force(0.02268, 70.0 * POUND_N) * POUND_N / 64.79891e-6, 5.0, places=2)
         self.assertIsNone(mass_per_force(0.02, None))

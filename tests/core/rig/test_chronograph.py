@@ -28,3 +28,18 @@ class Readings(unittest.TestCase):
         self.assertEqual(summary(ChronographSession((80.0, 90.0, 82.0), frozenset({1}))).mean_mps, 81.0)
         with self.assertRaisesRegex(InvalidValue, "at least one reading"):
             summary(ChronographSession((80.0,), frozenset({0})))
+
+    def test_how_far_out_of_the_rest_is_odd(self) -> None:
+        """Four about 81 with s 0.8165: by Student's t with three degrees of freedom 5.841 s sqrt(1 + 1/4) = 5.332."""
+        rest = (80.0, 81.0, 82.0, 81.0)
+        self.assertIsNone(odd_reading(ChronographSession((*rest, 86.2))))
+        self.assertEqual(odd_reading(ChronographSession((*rest, 86.45))), 4)
+
+    def test_equal_readings_are_luck_and_leave_a_thousandth(self) -> None:
+        """5.841 times a thousandth of 81, times sqrt(1 + 1/4) = 0.529."""
+        self.assertIsNone(odd_reading(ChronographSession((81.0,) * 4 + (81.5,))))
+        self.assertEqual(odd_reading(ChronographSession((81.0,) * 4 + (81.56,))), 4)
+
+    def test_what_is_taken_where_nothing_is_said(self) -> None:
+        session = ChronographSession((81.0,))
+        self.assertEqual((session.distance_m, session.accuracy, summary(session).count), (1.5, 0.005, 1))

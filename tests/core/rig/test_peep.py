@@ -43,3 +43,11 @@ class PeepHeights(unittest.TestCase):
         self.assertGreater(guessed.sd_m, typed.sd_m)
         self.assertIsNone(PeepEntry("along", along_m=0.15).height())
         self.assertIsNone(PeepEntry().height())
+
+    def test_usual_angles_and_the_steepest(self) -> None:
+        self.assertEqual([round(math.degrees(a), 6) for a in peep.USUAL_ANGLE_RAD], [35.0, 42.0])
+        self.assertAlmostEqual(peep.from_along_string(0.1, math.radians(89.0)).height_m, 0.1, delta=2e-5)
+
+    def test_similar_triangles(self) -> None:
+        self.assertAlmostEqual(peep.peep_shift(0.030, 0.07, 0.83), 0.030 * 0.07 / 0.90)
+        self.assertAlmostEqual(peep.aperture_that_rings(0.045, 0.07, 0.83), 0.0035)

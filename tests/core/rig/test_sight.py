@@ -76,6 +76,10 @@ class Faults(unittest.TestCase):
         )
         self.assertIn("make 1 mm a turn", faults(SightModel(controls=(wrong,)))[1].message)
 
+    def test_clicks_and_turn_agree_to_a_twentieth(self) -> None:
+        for said, wrong in ((2.0, []), (2.09, []), (2.2, ["controls.0.per_turn_mm"])):
+            self.assertEqual(self.rig(SightModel(controls=(Control("drum", "elevation", 0.1, 20.0, said),))), wrong)
+
     def test_unknown_contradicts_nothing(self) -> None:
         self.assertEqual(faults(SightModel()), ())
         self.assertEqual(Fault("a", "b"), Fault("a", "b"))

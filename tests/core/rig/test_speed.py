@@ -5,7 +5,7 @@ from dataclasses import replace
 from cross_staff.core.ballistics.arrow import PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN
 from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.chronograph import ChronographSession
-from cross_staff.core.rig.speed import at_sight, measured, predicted
+from cross_staff.core.rig.speed import at_sight, measured, predicted, virtual_mass
 
 MASSES = (0.0250, 0.0290, 0.0272)
 
@@ -79,3 +79,14 @@ class Predicted(unittest.TestCase):
     def test_without_a_mass_nothing_is_said(self) -> None:
         unknown = replace(build(0.027), measured_mass_kg=None)
         self.assertIsNone(predicted([build(0.025, session(84.0)), unknown], 1))
+
+    def test_the_virtual_mass_is_its_prior_until_arrows_tell(self) -> None:
+        self.assertEqual(virtual_mass([build(0.027)]), (PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN))
+
+        def speed(mass: float) -> float:
+            return math.sqrt(2.0 * 105.0 / (mass + 0.0055))
+
+        shot = [build(m, session(speed(m), 0.01, accuracy=1e-5)) for m in MASSES[:2]]
+        told, sd_ln = virtual_mass(shot)
+        self.assertAlmostEqual(math.log(told / 0.0055), 0.0, delta=2.0 * sd_ln)
+        self.assertLess(sd_ln, 0.2 * PRIOR_VIRTUAL_MASS_SD_LN)
