@@ -2,6 +2,7 @@ import math
 import unittest
 from dataclasses import replace
 
+from cross_staff.core.ballistics.reach import SightRoom, reach
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.mount.planner import HOMES, Place, plan, plan_all, remedies, take, travel_about_home
 from cross_staff.core.rig.card import Goals, Mount, PeepEntry, RigCard
@@ -92,6 +93,33 @@ class Plans(unittest.TestCase):
         self.assertEqual((planned.ringing_aperture_mm, planned.peep_shift_mm, planned.picture_part), (None, None, None))
 
 
+    def test_near_enough_to_a_twentieth_of_a_millimetre(self) -> None:
+        planned = replace(plan(card(), RIG_A, Place(0, 1, "reserve")), wanted_above_mm=2.0)
+        said = [replace(planned, above_home_mm=above).near_enough for above in (1.9, 1.96, 2.5, None)]
+        self.assertEqual(said, [False, True, True, True])
+
+    def test_by_how_much_each_limit_falls_short(self) -> None:
+        drop = 1000.0 * (pin_height(RIG_A, 20.0) - pin_height(RIG_A, 95.0))
+        far, high = replace(GOALS, farthest_m=95.0), Housing(44.0, 52.0, 0.0, 30.0)
+        self.assertAlmostEqual(
+            plan(card(goals=far), RIG_A, Place(0, 1, "top")).short_by_mm,
+            drop - 1000.0 * (pin_height(RIG_A, 20.0) - 0.030 - 0.020),
+        )
+        by_travel = plan(card(goals=far, sight=replace(SIGHT, housing=high)), RIG_A, Place(0, 1, "top"))
+        self.assertEqual(by_travel.reach.binding, "slider_travel")
+        self.assertAlmostEqual(by_travel.short_by_mm, drop - 45.0)
+        self.assertIsNone(plan(card(), RIG_A, Place(0, 1, "top")).short_by_mm)
+
+    def test_the_far_pin_s_place_in_the_housing_is_travel_gained(self) -> None:
+        planned = plan(card(), RIG_A, Place(0, 1, "top"))
+        lower = SightRoom(0.045 + 1e-3 * planned.pins_mm, 0.030 - 1e-3 * planned.pins_mm, 0.020)
+        self.assertAlmostEqual(planned.far_pin_reach_m, reach(RIG_A, 20.0, lower).farthest_m, places=6)
+        open_below = replace(SIGHT, housing=Housing(44.0, 52.0, None, 30.0))
+        unbound = plan(card(sight=open_below), RIG_A, Place(0, 1, "top")).far_pin_reach_m
+        room = replace(lower, housing_below_pin_m=None)
+        self.assertAlmostEqual(unbound, reach(RIG_A, 20.0, room).farthest_m, places=6)
+
+
 class Picture(unittest.TestCase):
     def test_peep_and_housing_ring_each_other(self) -> None:
         aperture = aperture_that_rings(0.044, 0.07, 0.82)
@@ -103,6 +131,8 @@ class Picture(unittest.TestCase):
         self.assertTrue(0.98 < planned.picture_part < 1.0)
         self.assertAlmostEqual(planned.ringing_aperture_mm, 44.0 * 0.07 / 0.89, places=6)
         self.assertAlmostEqual(planned.peep_shift_mm, planned.tape_mm * 0.07 / 0.89, places=6)
+        near, far = (math.atan((0.104 - pin_height(RIG_A, d)) / 0.82) for d in (20.0, 78.0))
+        self.assertAlmostEqual(planned.picture_part, (math.cos(far) / math.cos(near)) ** 2)
 
 
 class Best(unittest.TestCase):
@@ -123,6 +153,17 @@ class Best(unittest.TestCase):
         bought = {r.code: r.reach_m for r in remedies(far, RIG_A, plan(far, RIG_A, Place(0, 2, "top")))}
         self.assertEqual(set(bought), {"lower_on_post", "faster_arrow", "higher_peep", "nearer_riser", "far_pin"})
         self.assertTrue(all(r is None or r > 77.0 for r in bought.values()))
+
+    def test_what_each_remedy_is_weighed_with(self) -> None:
+        here = Place(0, 2, "top")
+        bought = {r.code: r.reach_m for r in remedies(card(), RIG_A, plan(card(), RIG_A, here))}
+        lower = card(sight=replace(SIGHT, housing=Housing(44.0, 52.0, 25.0, 30.0)))
+        self.assertAlmostEqual(bought["lower_on_post"], plan(lower, RIG_A, here).reach.farthest_m)
+        faster, higher = replace(RIG_A, speed_mps=1.05 * 81.0), replace(RIG_A, peep_height_m=0.109)
+        self.assertAlmostEqual(bought["faster_arrow"], plan(card(), faster, here).reach.farthest_m)
+        self.assertAlmostEqual(bought["higher_peep"], plan(card(), higher, here).reach.farthest_m)
+        self.assertAlmostEqual(bought["nearer_riser"], plan(card(), RIG_A, Place(0, 0, "top")).reach.farthest_m)
+        self.assertEqual(list(bought.values()), sorted(bought.values(), reverse=True))
 
     def test_without_places_the_present_one_is_planned(self) -> None:
         plain = replace(SIGHT, extension_mm=(), holes_mm=())
@@ -161,3 +202,5 @@ class Travel(unittest.TestCase):
             self.assertEqual(travel_about_home(card, here), (above, 60.0 - above))
         loose = replace(card, sight=replace(card.sight, slider_travel_mm=None))
         self.assertEqual(travel_about_home(loose, plan(loose, figures, Place(None, None, "top"))), (0.0, math.inf))
+        beyond = replace(plan(card, figures, Place(None, None, "top")), above_home_mm=-3.0)
+        self.assertEqual(travel_about_home(card, beyond), (0.0, 60.0))
