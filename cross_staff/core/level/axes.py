@@ -27,7 +27,6 @@ TILT_RAD = Range(-math.radians(30.0), math.radians(30.0))
 USUAL_PITCH_RAD = math.radians(45.0)  # what a vise allows, either way
 _ROUNDS = 12
 _NUDGE = 1e-6
-_YAW = 3
 
 Array = NDArray[np.float64]
 
@@ -74,9 +73,9 @@ class Solved:
 
     axes: dict[str, Axis]
     covariance: Array = field(repr=False)
-    chi2: float = 0.0
-    degrees_of_freedom: int = 0
-    p_value: float | None = None
+    chi2: float
+    degrees_of_freedom: int
+    p_value: float | None
     slips: tuple[Slip, ...] = ()
     best_next_pitch_rad: float = USUAL_PITCH_RAD
 

@@ -21,7 +21,7 @@ class Air(unittest.TestCase):
         self.assertAlmostEqual(drag_per_m(2.0, 0.005, 0.050, 1.2), one / 2.0)
 
     def test_saturated_vapour_alone(self) -> None:
-        """Buck's constant at freezing; vapour alone weighs p / (461.495 T); the standard air at 1000 m has 89874.6 Pa."""
+        """Buck at freezing; vapour alone weighs p / (461.495 T); the standard air at 1000 m has 89874.6 Pa."""
         self.assertAlmostEqual(saturation_pressure(0.0), 611.21)
         vapour = saturation_pressure(20.0)
         self.assertAlmostEqual(vapour, 2339.3, delta=4.0)  # steam tables; his form is good to 0.2 %

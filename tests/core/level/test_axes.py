@@ -118,6 +118,33 @@ class Solving(unittest.TestCase):
         self.assertEqual([slip.index for slip in solve(readings).slips], [2])
         self.assertEqual(solve([reading(p, (0.0, 0.8, 2.0)) for p in (-40.0, 0.0, 40.0)]).slips, ())
 
+    def test_each_way_of_writing_a_sign_wrong_is_named(self) -> None:
+        for slip, wrong in (
+            ("reference_sign", lambda r: replace(r, reference_rad=-r.reference_rad)),
+            ("both_signs", lambda r: replace(r, vial_rad=-r.vial_rad, reference_rad=-r.reference_rad)),
+            ("pitch_sign", lambda r: replace(r, pitch_rad=-r.pitch_rad)),
+        ):
+            readings = [reading(p, (0.0, 0.8, 2.0), 2.0) for p in (-40.0, -20.0, 0.0, 25.0, 40.0)]
+            readings[4] = wrong(readings[4])
+            self.assertEqual(solve(readings).slips, (Slip(4, slip),))
+
+    def test_the_next_pitch_is_the_one_that_would_tell_most(self) -> None:
+        """Against trying each: a reading added at every five degrees, and the axis that is known least."""
+        for pitches in ((-40.0, 0.0), (0.0, 0.0, 10.0), (20.0, 30.0), (-40.0, 40.0)):
+            readings = [reading(p, (0.0, 0.8, 2.0)) for p in pitches]
+            now = solve(readings)
+            widest = max(("second_axis", "third_axis"), key=lambda name: now.axes[name].sd_rad)
+            left = {
+                degrees: solve([*readings, reading(float(degrees), (0.0, 0.8, 2.0))]).axes[widest].sd_rad
+                for degrees in range(-45, 46, 5)
+            }
+            best = now.best_next_pitch_rad / DEG
+            self.assertAlmostEqual(left[round(best)], min(left.values()), delta=2e-4 * min(left.values()))
+
+    def test_of_two_that_tell_alike_the_one_far_from_what_was_read(self) -> None:
+        self.assertGreater(solve([reading(-3.0, (0.0, 0.0, 0.0), 0.0)] * 3).best_next_pitch_rad, 0.0)
+        self.assertLess(solve([reading(3.0, (0.0, 0.0, 0.0), 0.0)] * 3).best_next_pitch_rad, 0.0)
+
     def test_nothing_read_is_nothing_known(self) -> None:
         solution = solve([])
         self.assertEqual((solution.undetermined, solution.p_value), (AXES, None))

@@ -39,7 +39,7 @@ class Deciding(unittest.TestCase):
     def test_two_looks_before_anything(self) -> None:
         self.assertEqual((self.act().kind, self.act(2.0).because), (READ, "second_look"))
         self.assertEqual(self.act(2.0, 2.6).because, "looks_apart")
-        self.assertGreaterEqual(LEAST_LOOKS, 2)
+        self.assertEqual((LEAST_LOOKS, MOST_LOOKS), (2, 12))  # docs/method.md, section 12
 
     def test_good_is_said_only_when_it_is_sure(self) -> None:
         self.assertEqual(self.act(0.02, -0.03).kind, GOOD)
@@ -65,6 +65,11 @@ class Deciding(unittest.TestCase):
         )
         self.assertEqual((act.because, round(act.turns * 24)), ("test_again", -5))
 
+    def test_it_is_tested_again_from_the_last_turn(self) -> None:
+        prior = AnglePerTurnPrior(0.1 * DEG, 2.0, 1, USUAL_PLAY_RAD)
+        act = self.act(2.0, 2.0, turns=(turned(-0.05, 0.01), turned(0.125, 0.0)), prior=prior)
+        self.assertEqual((act.because, act.turns), ("test_again", 0.25))
+
     def test_a_knob_against_its_card_is_noticed(self) -> None:
         self.assertTrue(went_the_other_way([turned(-0.25, 0.6)], PRIOR))
         self.assertFalse(went_the_other_way([turned(-0.25, -0.6)], PRIOR))
@@ -85,6 +90,19 @@ class Learning(unittest.TestCase):
         self.assertAlmostEqual(three.value / DEG, 2.8, delta=0.15)
         self.assertLess(three.sd, one.sd)
         self.assertIsNone(angle_per_turn([], PRIOR))
+
+    def test_a_single_turn_tells_as_much_as_its_parts_err(self) -> None:
+        """Hand (4 % and 0.02 turn), play, both looks, and the prior of its size, by hand."""
+        turn = Turn(0.25, 1.0 * DEG, 1.7 * DEG, LOOK, 2.0 * LOOK)
+        width = USUAL_GAIN_RAD * math.sinh(0.5) * 1.2
+        value = turn.move / 0.25
+        for _ in range(3):
+            hand = (0.04 * turn.move) ** 2 + (0.02 * value) ** 2
+            told = 0.25**2 / (hand + USUAL_PLAY_RAD**2 + LOOK**2 + 4.0 * LOOK**2)
+            value = (turn.move / 0.25 * told + USUAL_GAIN_RAD / width**2) / (told + width**-2.0)
+        learned = angle_per_turn([turn], PRIOR)
+        self.assertAlmostEqual(learned.value / value, 1.0, places=6)
+        self.assertAlmostEqual(learned.sd * math.sqrt(told + width**-2.0), 1.0, places=6)
 
     def test_looks_are_averaged_and_scatter_counts(self) -> None:
         self.assertAlmostEqual(estimate([1.0, 1.2], 0.1).sd, 0.1 / math.sqrt(2.0))

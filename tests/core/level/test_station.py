@@ -20,6 +20,7 @@ from cross_staff.core.level.station import (
 from cross_staff.core.level.vials import line_from_shim, reference_tilt, reversal, sight_tilt
 from cross_staff.core.rig.card import Goals, LevelSetup, RigCard, Vial
 from cross_staff.core.rig.log import BenchEntry, check_reason
+from cross_staff.core.rig.sight import Control
 from cross_staff.core.simulate.bench import HiddenAxis
 from tests.rigs import NOON, RIG_A, full_card
 
@@ -130,6 +131,38 @@ class Refusals(unittest.TestCase):
         self.assertEqual([self.refused("third", pitch) for pitch in (-35.0, 45.0)], ["", ""])
         for axis in ("first", "second"):
             self.assertEqual([self.refused(axis, pitch) for pitch in (0.0, 11.0, -30.0)], ["", "", "pitch"])
+
+    def test_how_level_is_level(self) -> None:
+        for axis, pitch, taken in (("first", 11.9, True), ("second", -12.1, False), ("first", 12.1, False)):
+            log = Log(levelled_card())
+            log.add(axis, 0.0, pitch)
+            with self.subTest(axis=axis, pitch=pitch):
+                if taken:
+                    check_reading(log.card.level, log.readings[0])
+                else:
+                    with self.assertRaisesRegex(InvalidValue, "with the bow level"):
+                        check_reading(log.card.level, log.readings[0])
+
+    def test_which_way_a_knob_takes_the_axis_by_its_card(self) -> None:
+        """The bubble is left of the middle: clockwise where that takes it right. Where the card does not say, a test
+        turn as if clockwise took the axis clockwise."""
+        for clockwise, pitch, axis, way in (
+            ("left", 0.0, "second", -1.0), ("right", 0.0, "second", 1.0), ("right", 35.0, "third", 1.0),
+            ("right", -35.0, "third", 1.0), ("", 0.0, "second", -1.0), ("up", 0.0, "second", -1.0),
+        ):  # fmt: skip
+            card = levelled_card()
+            knob = Control("Knob", f"{axis}_axis", clockwise=clockwise)
+            log = Log(replace(card, sight=replace(card.sight, controls=(knob,))))
+            for before, tilt in (("first", 0.0), ("second", 0.0), ("third", pitch)):
+                for _ in range(3):
+                    log.add(before, -3.0 if before == axis else 0.05, tilt)
+                if before == axis:
+                    break
+            state = log.state.axes[axis]
+            with self.subTest(axis=axis, clockwise=clockwise, pitch=pitch):
+                self.assertEqual(state.action.because, "test_turn")
+                self.assertEqual(math.copysign(1.0, state.action.turns), way)
+                self.assertFalse(state.overshot or state.other_way)
 
     def test_without_calibration_the_reference_stands_in_its_own_middle(self) -> None:
         self.assertEqual(self.refused("second", 0.0, 2.0), "")

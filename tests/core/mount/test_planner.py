@@ -92,7 +92,6 @@ class Plans(unittest.TestCase):
         planned = plan(card(peep=PeepEntry("eye", 0.104)), RIG_A, Place(0, 1, "top"))
         self.assertEqual((planned.ringing_aperture_mm, planned.peep_shift_mm, planned.picture_part), (None, None, None))
 
-
     def test_near_enough_to_a_twentieth_of_a_millimetre(self) -> None:
         planned = replace(plan(card(), RIG_A, Place(0, 1, "reserve")), wanted_above_mm=2.0)
         said = [replace(planned, above_home_mm=above).near_enough for above in (1.9, 1.96, 2.5, None)]
