@@ -2,6 +2,7 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.ballistics.arrow import Component
+from cross_staff.core.ballistics.reach import misjudged_m
 from cross_staff.core.card.compare_builds import compare
 from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import Bow, RigCard
@@ -28,6 +29,15 @@ class SideBySide(unittest.TestCase):
             self.assertEqual((near, far), (39.0, 78.0))
             self.assertGreater(at_far, at_near)
         self.assertGreater(heavy.misjudged[1][1], light.misjudged[1][1])
+
+    def test_what_a_twentieth_too_far_costs_at_half_and_all_of_the_way(self) -> None:
+        one = two()
+        figures = one.priors().figures
+        for (ranged, cost), error in zip(compare(one)[0].misjudged, (1.95, 3.9)):
+            self.assertAlmostEqual(cost, misjudged_m(figures, one.distance_from_sight(ranged), error))
+        nowhere = replace(one, goals=replace(one.goals, farthest_m=None))
+        self.assertEqual(compare(nowhere)[0].misjudged, ())
+        self.assertIsNotNone(compare(nowhere)[0].reach_m)
 
     def test_what_is_not_known_stays_unknown(self) -> None:
         bare = replace(two(), builds=(ArrowBuild("bare"),))

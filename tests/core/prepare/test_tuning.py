@@ -42,6 +42,13 @@ class OneStepAtATime(unittest.TestCase):
         advice = advise("paper_tear", [TuneReading((0.02, 0.0))])
         self.assertEqual((advice.step, advice.why), (GRIP, "first_grip"))
 
+    def test_it_goes_by_the_newest_reading(self) -> None:
+        """Torn right at first, left now: the step is the other one."""
+        readings = [TuneReading((0.02, 0.0)), TuneReading((-0.02, 0.0), GRIP)]
+        other = [TuneReading((-0.02, 0.0)), TuneReading((0.02, 0.0), GRIP)]
+        steps = [advise("paper_tear", each).step for each in (readings, other)]
+        self.assertEqual(steps, ["rest_left", "rest_right"])
+
     def test_a_nock_that_tears_high_wants_a_lower_nocking_point(self) -> None:
         for kind, up, step in (
             ("paper_tear", 0.02, "nock_down"),

@@ -1,0 +1,83 @@
+"""Sheets that were printed and measured once, kept line for line: they change only where somebody means it.
+
+`UPDATE_SHEETS=1 python -m unittest tests.core.printing.test_sheet` writes them anew; then print one and measure it.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import unittest
+from dataclasses import astuple
+from pathlib import Path
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.printing.pin_template import TemplateLine, pin_template
+from cross_staff.core.printing.sheet import PrintedSheet, SheetStyle, compose
+from tests.core.tape.test_scale import YARD_M, tape
+
+KEPT = Path(__file__).parent / "sheets.json"
+HEADING = ["Ledge bow, with a name that is far too long for one line of a small sheet " * 2, "Maren Oake", "revision 3"]
+WASTE = ["Ledge bow of the Quarry Bench, with a long name that is cut", "rev 3", "3 marks", "fit 0.21"]
+SHORT = {s: (tape(17.0, 30.0, scale=s),) for s in (0.99, 1.0, 1.01)}
+BOTH = {s: (tape(17.0, 30.0, scale=s), tape(18.0, 30.0, YARD_M, scale=s)) for s in (0.99, 1.0, 1.01)}
+LINES = (
+    TemplateLine("low pin, 61 m", 25.1, None, 0.3),
+    TemplateLine("top pin, 17 m", 0.5, 0.48),
+    TemplateLine("pin 2, 26 m", 2.1, 0.48, 0.1),
+)
+
+
+def sheets() -> dict[str, PrintedSheet]:
+    """One of every way to print."""
+    return {
+        "one edge, right, down": compose(SHORT, SheetStyle(), HEADING, WASTE),
+        "one edge, left, up, corrected": compose(
+            SHORT, SheetStyle(6.5, "left", "up", measured_bar_mm=98.0), HEADING, WASTE
+        ),
+        "two edges, eight copies": compose(BOTH, SheetStyle(14.0, copies=8, other_edge="in yd"), HEADING, WASTE),
+        "two edges, narrow, left": compose(BOTH, SheetStyle(11.0, "left", other_edge="in yd"), HEADING, WASTE),
+        "pins": pin_template(LINES, SheetStyle(), HEADING),
+        "pins, corrected": pin_template(LINES, SheetStyle(measured_bar_mm=102.0), HEADING),
+    }
+
+
+def told(sheet: PrintedSheet) -> list[dict[str, list[str]]]:
+    """Every line, bar and word of each page, places and sizes to a thousandth of a millimetre."""
+
+    def line(thing: object) -> str:
+        return " ".join(f"{v:.3f}" if isinstance(v, float) else str(v) for v in astuple(thing))  # type: ignore[call-overload]
+
+    return [{name: [line(each) for each in getattr(page, name)] for name in ("boxes", "cuts", "texts")}
+            for page in sheet.pages]  # fmt: skip
+
+
+class Kept(unittest.TestCase):
+    def test_they_are_as_they_were(self) -> None:
+        now = {name: told(sheet) for name, sheet in sheets().items()}
+        if os.environ.get("UPDATE_SHEETS"):
+            KEPT.write_text(json.dumps(now, indent=0, ensure_ascii=False) + "\n")
+        before = json.loads(KEPT.read_text())
+        self.assertEqual(sorted(now), sorted(before))
+        for name in now:
+            with self.subTest(name):
+                self.assertEqual(now[name], before[name])
+
+
+class Room(unittest.TestCase):
+    def test_a_stack_that_just_fits_the_page_and_one_that_does_not(self) -> None:
+        """297 mm of A4, less 62 above and 15 below, less 8 beyond each end: 204 mm."""
+        pin_template([TemplateLine("top", 0.0), TemplateLine("low", 203.9)], SheetStyle(), HEADING)
+        with self.assertRaisesRegex(InvalidValue, "longer than A4"):
+            pin_template([TemplateLine("top", 0.0), TemplateLine("low", 204.1)], SheetStyle(), HEADING)
+        with self.assertRaisesRegex(InvalidValue, "longer than A4"):
+            pin_template([TemplateLine("top", 0.0), TemplateLine("low", 203.9)], SheetStyle(measured_bar_mm=98.0), HEADING)
+
+    def test_nothing_leaves_the_paper(self) -> None:
+        for name, sheet in sheets().items():
+            wide, high = sheet.paper_mm
+            for page in sheet.pages:
+                with self.subTest(name):
+                    self.assertTrue(all(b.width > 0.0 and b.height > 0.0 for b in page.boxes))
+                    self.assertTrue(all(0.0 <= b.x and b.x + b.width <= wide and b.y + b.height <= high for b in page.boxes))
+                    self.assertTrue(all(0.0 <= t.x <= wide and 0.0 <= t.y <= high for t in page.texts))
