@@ -71,7 +71,9 @@ class Room(unittest.TestCase):
         with self.assertRaisesRegex(InvalidValue, "longer than A4"):
             pin_template([TemplateLine("top", 0.0), TemplateLine("low", 204.1)], SheetStyle(), HEADING)
         with self.assertRaisesRegex(InvalidValue, "longer than A4"):
-            pin_template([TemplateLine("top", 0.0), TemplateLine("low", 203.9)], SheetStyle(measured_bar_mm=98.0), HEADING)
+            pin_template(
+                [TemplateLine("top", 0.0), TemplateLine("low", 203.9)], SheetStyle(measured_bar_mm=98.0), HEADING
+            )
 
     def test_nothing_leaves_the_paper(self) -> None:
         for name, sheet in sheets().items():
@@ -79,5 +81,7 @@ class Room(unittest.TestCase):
             for page in sheet.pages:
                 with self.subTest(name):
                     self.assertTrue(all(b.width > 0.0 and b.height > 0.0 for b in page.boxes))
-                    self.assertTrue(all(0.0 <= b.x and b.x + b.width <= wide and b.y + b.height <= high for b in page.boxes))
+                    self.assertTrue(
+                        all(b.x >= 0.0 and b.x + b.width <= wide and b.y + b.height <= high for b in page.boxes)
+                    )
                     self.assertTrue(all(0.0 <= t.x <= wide and 0.0 <= t.y <= high for t in page.texts))

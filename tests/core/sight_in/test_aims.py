@@ -78,7 +78,9 @@ class Marks(unittest.TestCase):
         near = replace(goals, distances_m=(17.0, 18.0, 26.0), farthest_m=26.0)
         self.assertEqual(aims(exact_card("single_pin_slider", goals=near), range_log(*shot_at(17.0))).next_mark(), 26.0)
         without = replace(goals, distances_m=())
-        self.assertEqual(aims(exact_card("single_pin_slider", goals=without), range_log(*shot_at(17.0))).next_mark(), 48.0)
+        self.assertEqual(
+            aims(exact_card("single_pin_slider", goals=without), range_log(*shot_at(17.0))).next_mark(), 48.0
+        )
 
 
 class Heights(unittest.TestCase):

@@ -1,5 +1,6 @@
 """What the arrows make one doubt, and whether it is a tape day."""
 
+import math
 import unittest
 from dataclasses import replace
 
@@ -21,6 +22,22 @@ class OtherPin(unittest.TestCase):
         about = other_pin(believed(exact_card(), range_log(*SIGHTED, wrong)))
         assert about
         self.assertEqual((about.end.key, about.pin), ("e9", 1))
+
+    def test_two_pins_are_enough(self) -> None:
+        two = exact_card(goals=replace(GOALS, pin_distances_m=PINS_M[:2]))
+        wrong = end(9, 26.0, up_m=hits(0.0, 17.0, 26.0), pin=1)
+        about = other_pin(believed(two, range_log(*SIGHTED[:2], wrong)))
+        assert about
+        self.assertEqual((about.end.key, about.pin), ("e9", 0))
+
+    def test_how_near_it_must_come_to_another_pins_place(self) -> None:
+        """Within two and a half sds of where that pin would have sent it: of the end itself and of the pin's place."""
+        card = exact_card()
+        sd = math.hypot(0.8 * 0.82 / math.sqrt(6.0), 0.8 * 0.82 / math.sqrt(6.0))  # both shot with six
+        for sds, asked in ((2.2, True), (2.9, False), (-2.2, True)):
+            wrong = end(9, 38.0, up_m=hits(sds * sd, 26.0, 38.0), pin=2)
+            about = other_pin(believed(card, range_log(*SIGHTED, wrong)))
+            self.assertEqual(about is not None, asked, sds)
 
     def test_once_answered_it_is_not_asked_again(self) -> None:
         wrong = end(9, 38.0, up_m=hits(0.0, 26.0, 38.0), pin=2, asked=True)
@@ -48,6 +65,9 @@ class AfterAMovement(unittest.TestCase):
         end_after = self.end_after(6.0)
         assert end_after
         self.assertEqual((end_after.drive, end_after.other_way), ("Housing, up and down", True))
+        self.assertEqual((end_after.expected[0], end_after.seen[0]), (0.0, 0.0))
+        self.assertAlmostEqual(end_after.seen[1], -6.0, delta=0.05)
+        self.assertAlmostEqual(end_after.expected[1], 0.0, delta=0.05)
 
     def test_another_surprise_is_not_called_the_other_way(self) -> None:
         end_after = self.end_after(-4.0)
@@ -62,6 +82,8 @@ class AfterAMovement(unittest.TestCase):
         made = surprise(believed(card, range_log(first, move, end(3, 17.0, right_m=2e-3 * far))))
         assert made
         self.assertTrue(made.other_way)
+        self.assertEqual((made.expected[1], made.seen[1]), (0.0, 0.0))
+        self.assertAlmostEqual(abs(made.seen[0] - made.expected[0]), 4.0, delta=0.1)
         later = believed(card, range_log(first, move, end(3, 17.0, right_m=2e-3 * far), end(4, 17.0)))
         self.assertIsNone(surprise(later))
 
@@ -85,6 +107,18 @@ class Trend(unittest.TestCase):
         assert setting
         self.assertGreater(setting.mrad, 2.0 * setting.sd_mrad)
         self.assertEqual((setting.near_m, setting.far_m), (17.0, 38.0))
+
+    def test_it_wants_three_distances_well_apart(self) -> None:
+        for distances in ((17.0, 38.0), (17.0, 18.0, 19.0), (17.0, 20.0, 25.0)):
+            rows = [end(n, d, right_m=0.5 * (d - 17.0)) for n, d in enumerate(distances * 3, start=1)]
+            self.assertIsNone(sideways_trend(believed(exact_card(), range_log(*rows))), distances)
+        rows = [end(n, d, right_m=0.5 * (d - 17.0)) for n, d in enumerate((17.0, 20.0, 26.0) * 3, start=1)]
+        self.assertIsNotNone(sideways_trend(believed(exact_card(), range_log(*rows))))
+
+    def test_its_angle_is_the_arrows_own(self) -> None:
+        """0.07 mm a metre at the sight plane, 0.82 m out, over 21 m: 1.79 mrad."""
+        trend = sideways_trend(self.ends(0.07))
+        self.assertAlmostEqual(trend.mrad, 0.07 * 21.0 / 0.82, delta=0.02)
 
     def test_none_is_none(self) -> None:
         self.assertIsNone(sideways_trend(self.ends(0.0)))

@@ -3,9 +3,10 @@
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.rig.sight import Control, Screw
+from cross_staff.core.rig.sight import Control, Screw, SightModel
 from cross_staff.core.sight_in.controls import (
     CLICK,
+    MARK,
     MM,
     STEP,
     TURN,
@@ -34,6 +35,16 @@ class Listed(unittest.TestCase):
         for kind, model in TEMPLATES.items():
             with self.subTest(kind):
                 self.assertIsNotNone(choose_sideways(range_controls(model), 0.4))
+
+    def test_what_was_moved_since_is_taken_off_the_travel_that_is_left(self) -> None:
+        micro = Control("Micro", "windage", 0.05, 20.0, travel_mm=10.0, position_mm=4.0)
+        (drive,) = range_controls(SightModel(controls=(micro,)), lambda name: {"Micro": 2.5}[name])
+        self.assertEqual(drive.left_mm, (6.5, 3.5))
+
+    def test_how_exactly_a_unit_that_is_on_the_card_is_known(self) -> None:
+        for unit, part in ((CLICK, 0.05), (TURN, 0.08), (MM, 0.03), (MARK, 0.01), (STEP, 0.02)):
+            known = RangeControl("drive", "windage", unit, 2.0).travel_per_unit()
+            self.assertAlmostEqual(known.sd, 2.0 * part, msg=unit)
 
     def test_an_unknown_click_is_a_trial(self) -> None:
         (drive,) = range_controls(replace(MULTI, controls=(Control("Micro", "windage", None, 20.0),), screws=()))

@@ -141,3 +141,13 @@ class LargestGap(unittest.TestCase):
     def test_without_the_post_s_room_there_is_only_one(self) -> None:
         card = card_of("vertical_pin_slider", housing=Housing())
         self.assertEqual(pin_distances(card, {"second": "gap"}), (17.0,))
+
+    def test_the_largest_gap_is_the_whole_metre_that_the_post_has_room_for(self) -> None:
+        """The room that 61 m wants, a hair more and a hair less."""
+        card = card_of("vertical_pin_slider")
+        figures = card.priors().figures
+        room = 1000.0 * (pin_height(figures, 17.0) - pin_height(figures, 61.0))
+        for more, lowest in ((0.01, 61.0), (-0.01, 60.0)):
+            housing = replace(card.sight.housing, pin_room_mm=room + more)
+            fitted = replace(card, sight=replace(card.sight, housing=housing))
+            self.assertEqual(pin_distances(fitted, {"second": "gap"}), (17.0, lowest))

@@ -6,21 +6,30 @@ from dataclasses import replace
 from datetime import timedelta
 
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
-from cross_staff.core.rig.card import Goals
+from cross_staff.core.rig.card import Goals, RigCard
 from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.rig.sight import Control
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.sight_in.aims import mean_radius
-from cross_staff.core.sight_in.log import End, Move
-from cross_staff.core.sight_in.marks import end_entries
-from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, SightIn, sight_in
+from cross_staff.core.sight_in.aims import Aim, mean_radius
+from cross_staff.core.sight_in.estimate import AimEstimate
+from cross_staff.core.sight_in.log import End, Move, RangeLog
+from cross_staff.core.sight_in.marks import end_entries, pins_of
+from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, SightIn, SightInStepState, _lacks, _Work, sight_in
 from cross_staff.core.tape.stack import stack
 from cross_staff.core.tape.station import evaluate
 from tests.ends import GOALS, end, exact_card, hits, judged, moved, range_log, ranged_card, said
 from tests.rigs import NOON, RIG_A, full_card
 
 START = said("step:face", "step:stop_up", "step:stack", "step:stop_room")
+STEP = KINDS["fixed_pins"].procedure[0]
+
+
+def aims_of(card: RigCard, log: RangeLog) -> _Work:
+    """The judgement at work, to be asked piece by piece."""
+    evaluation = evaluate(card, end_entries(card, log), pins=pins_of(card, log.chosen))
+    assert evaluation.fit is not None
+    return _Work(card, log, evaluation, AimEstimate(card, log, evaluation.fit))
 
 
 class First(unittest.TestCase):
@@ -41,10 +50,38 @@ class First(unittest.TestCase):
         true = float(impact_heights(RIG_A, pin_height(RIG_A, 17.0), 5.0)[0])
         self.assertAlmostEqual(act.expect_m or 0, true, delta=0.002)
 
+    def test_nothing_is_expected_at_home_itself(self) -> None:
+        work = aims_of(exact_card("single_pin_slider"), range_log(entries=START))
+        for ranged, expected in ((17.0, False), (16.7, False), (16.3, True), (5.0, True), (26.0, False)):
+            self.assertEqual(work.expected_m(Aim(0, ranged)) is not None, expected, ranged)
+
     def test_a_home_nearer_than_that_is_shot_at_home(self) -> None:
         card = exact_card(goals=replace(GOALS, home_m=4.0, pin_distances_m=()))
         act = judged(card, range_log(entries=START)).act
         self.assertEqual(act.aim and act.aim.ranged_m, 4.0)
+
+
+class WhichDot(unittest.TestCase):
+    def test_a_dot_with_a_place_of_its_own_is_shot_with_it_else_the_last(self) -> None:
+        for stakes, distance, dot in (((17.0, 26.0, 38.0), 26.0, 1), ((17.0, 26.0, 38.0), 61.0, 2)):
+            goals = replace(GOALS, pin_distances_m=stakes, distances_m=(17.0, distance), farthest_m=distance)
+            card = exact_card("pin_display", goals=goals)
+            log = range_log(end(1, 17.0), entries=(*START, *said("choose:dots", choice="computed")))
+            work = aims_of(card, log)
+            self.assertEqual((work.next_mark(), work._mark_pin()), (distance, dot))
+
+
+class Needs(unittest.TestCase):
+    def test_a_step_lacks_what_it_needs_and_each_pin_of_it(self) -> None:
+        def state(key: str) -> SightInStepState:
+            return SightInStepState(replace(STEP, key=key), None)
+
+        states = [state("home"), state("each_1"), state("each_2"), state("other")]
+        self.assertTrue(_lacks("each", states, {"home", "each_1"}))
+        self.assertFalse(_lacks("each", states, {"each_1", "each_2"}))
+        self.assertFalse(_lacks("home", states, {"home"}))
+        self.assertTrue(_lacks("home", states, {"each_1", "each_2", "other"}))
+        self.assertFalse(_lacks("never", states, set()))
 
 
 class Moves(unittest.TestCase):

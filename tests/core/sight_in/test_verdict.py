@@ -42,6 +42,7 @@ class Ready(unittest.TestCase):
     def test_six_are_wanted(self) -> None:
         wanted = verdict_on(READY, replace(STILL, arrows=4))
         self.assertEqual((wanted.kind, wanted.because, wanted.more), (SHOOT_MORE, "too_few", 2))
+        self.assertEqual(wanted.move, (False, False))
 
     def test_stay_when_the_group_says_stay(self) -> None:
         stay = verdict_on(READY, replace(STILL, within_circle=False, arrows=12))
@@ -65,6 +66,22 @@ class Sure(unittest.TestCase):
     def test_a_blunt_hand_is_not_asked_to_trim_what_it_cannot(self) -> None:
         at = replace(STILL, offset=(0.05, 0.0), sd=(0.12, 0.12), arrows=40, noise=(0.3, 0.3))
         self.assertEqual(verdict_on(SURE, at).kind, SHOOT_MORE)
+
+    def test_what_is_not_worth_a_turn_stays_and_counts(self) -> None:
+        """0.2 of a direction whose step is 0.5 stays: moving the other leaves the aim as unsure as it was."""
+        for first in (0, 1):
+            pair = ((0.2, 0.14), (0.14, 0.2))[first], ((0.5, 0.05), (0.05, 0.5))[first]
+            at = replace(STILL, offset=pair[0], sd=(0.08, 0.08), step=pair[1], arrows=80)
+            made = verdict_on(SURE, at)
+            self.assertEqual((made.kind, made.because, made.move), (SHOOT_MORE, "not_sure", (False, False)))
+
+    def test_a_hand_is_blunt_only_where_both_directions_are(self) -> None:
+        """Moving the one that is known no better than the hand can set it would gain, but not enough."""
+        for sd in ((0.12, 0.05), (0.05, 0.12)):
+            offset = (0.14, 0.0) if sd[0] > sd[1] else (0.0, 0.14)
+            at = replace(STILL, offset=offset, sd=sd, noise=(0.06, 0.06), arrows=80)
+            self.assertEqual(verdict_on(SURE, at).because, "not_sure")
+            self.assertEqual(verdict_on(SURE, replace(at, noise=(0.125, 0.125))).because, "trim")
 
     def test_the_number_that_is_asked_for_is_enough_and_no_more(self) -> None:
         at = replace(STILL, sd=(0.3, 0.25))
