@@ -1,12 +1,10 @@
 """Sheets that were printed and measured once, kept line for line: they change only where somebody means it.
 
-`UPDATE_SHEETS=1 python -m unittest tests.core.printing.test_sheet` writes them anew; then print one and measure it.
+Where they are kept anew (tests/kept.py), print one and measure it.
 """
 
 from __future__ import annotations
 
-import json
-import os
 import unittest
 from dataclasses import astuple
 from pathlib import Path
@@ -15,6 +13,7 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.printing.pin_template import TemplateLine, pin_template
 from cross_staff.core.printing.sheet import PrintedSheet, SheetStyle, compose
 from tests.core.tape.test_scale import YARD_M, tape
+from tests.kept import WithKept
 
 KEPT = Path(__file__).parent / "sheets.json"
 HEADING = ["Ledge bow, with a name that is far too long for one line of a small sheet " * 2, "Maren Oake", "revision 3"]
@@ -52,16 +51,9 @@ def told(sheet: PrintedSheet) -> list[dict[str, list[str]]]:
             for page in sheet.pages]  # fmt: skip
 
 
-class Kept(unittest.TestCase):
+class Kept(WithKept):
     def test_they_are_as_they_were(self) -> None:
-        now = {name: told(sheet) for name, sheet in sheets().items()}
-        if os.environ.get("UPDATE_SHEETS"):
-            KEPT.write_text(json.dumps(now, indent=0, ensure_ascii=False) + "\n")
-        before = json.loads(KEPT.read_text())
-        self.assertEqual(sorted(now), sorted(before))
-        for name in now:
-            with self.subTest(name):
-                self.assertEqual(now[name], before[name])
+        self.assert_kept(KEPT, {name: told(sheet) for name, sheet in sheets().items()})
 
 
 class Room(unittest.TestCase):
