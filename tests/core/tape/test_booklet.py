@@ -42,6 +42,23 @@ class Match(unittest.TestCase):
         apart = [abs(c.order - place.exact_order) for c in place.choices]
         self.assertEqual(apart, sorted(apart))
 
+    def test_strips_beyond_the_measured_ones_are_offered_too(self) -> None:
+        """Its own place lies at 4.5 of strips 1 and 3: 4 and 5 stand beside it."""
+        own = own_span(RIG_A, 17.0, 95.0)
+        made = match(RIG_A, 17.0, 95.0, [Strip("a", 1.0, own - 3.5), Strip("b", 3.0, own - 1.5)], 95.0)
+        self.assertAlmostEqual(made.exact_order, 4.5)
+        self.assertEqual([choice.order for choice in made.choices[:2]], [4.0, 5.0])
+        self.assertEqual([round(choice.span_mm - own, 6) for choice in made.choices[:2]], [-0.5, 0.5])
+
+    def test_between_its_own_two_neighbours(self) -> None:
+        """Measured strips need not be evenly apart: each piece is a line of its own, whichever way they grow."""
+        own = own_span(RIG_A, 17.0, 95.0)
+        for sign in (1.0, -1.0):
+            for at, order in ((-0.5, 1.5), (1.0, 2.5), (3.0, 3.5), (8.0, 4.5)):
+                spans = [own - sign * (at - below) for below in (-1.0, 0.0, 2.0, 4.0, 12.0)]
+                strips = [Strip(f"s{n}", float(n), span) for n, span in enumerate(spans, start=1)]
+                self.assertAlmostEqual(match(RIG_A, 17.0, 95.0, strips, 95.0).exact_order, order, msg=(sign, at))
+
     def test_two_strips_lead_beyond_themselves(self) -> None:
         themselves = match(RIG_A, 17.0, 95.0, [strip_of(1, 92.0), strip_of(3, 89.0)], 95.0)
         self.assertTrue(themselves.beyond)

@@ -6,9 +6,14 @@ import math
 import unittest
 from dataclasses import replace
 
+import numpy as np
+
+from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.arrow_build import ArrowBuild
+from cross_staff.core.rig.chronograph import ChronographSession
+from cross_staff.core.rig.speed import measured
 from cross_staff.core.tape.carry_over import carried_over, confirming, overlay
 from cross_staff.core.tape.forecast import PlannedGroup
 from cross_staff.core.tape.station import evaluate
@@ -33,6 +38,51 @@ class Carried(unittest.TestCase):
         for row in overlay(FIT, nothing.fit, [38.0, 95.0]):
             self.assertAlmostEqual(row.old_mm or 0.0, row.new_mm or 1.0, places=9)
         self.assertAlmostEqual(nothing.fit.tape([95.0])[0].sd_mm or 0.0, FIT.tape([95.0])[0].sd_mm or 1.0, places=9)
+
+    def test_a_length_that_was_measured_again_moves_its_own_figure_and_is_known_to_two_millimetres(self) -> None:
+        assert FIT
+        nearer = carried_over(OLD, replace(OLD, eye_to_sight_m=0.80), FIT).fit
+        higher = replace(OLD, peep=replace(OLD.peep, along_m=0.170))
+        moved = higher.peep.height().height_m - OLD.peep.height().height_m
+        peep = carried_over(OLD, higher, FIT).fit
+        for made, place, by in ((nearer, 2, -0.02), (peep, 3, moved)):
+            change = made.estimate[:4] - FIT.estimate[:4]
+            self.assertEqual([abs(v) > 1e-12 for v in change], [n == place for n in range(4)])
+            self.assertAlmostEqual(change[place], by)
+            wider = made.covariance[place, place] - FIT.covariance[place, place]
+            self.assertAlmostEqual(math.sqrt(wider), 0.002, places=9)
+
+    def test_home_is_as_sure_as_its_height_by_speed_drag_lengths_and_scale(self) -> None:
+        """The sd of the carried home mark, against nudging each figure by hand."""
+        assert FIT
+        made = carried_over(OLD, OLD.with_build(heavier(diameter=0.0065)), FIT)
+        draws = np.random.default_rng(2).multivariate_normal(FIT.estimate, FIT.covariance, 4000)
+        factor, drag = made.fit.figures.speed_mps / FIT.figures.speed_mps, made.drag_factor
+        marks = []
+        for speed, ln_drag, lever, peep, _ratio, zero in draws[:, :6]:
+            then = RigFigures(speed, FIT.priors.drag_per_m.value * math.exp(ln_drag), lever, peep)
+            now = replace(then, speed_mps=factor * speed, drag_per_m=drag * then.drag_per_m)
+            marks.append(zero + 1000.0 * (pin_height(then, 17.0) - pin_height(now, 17.0)))
+        spread = float(np.std(marks))
+        known = made.fit.known("speed_mps")
+        self.assertGreater(made.fit.tape([17.0])[0].sd_mm, spread * 0.95)
+        self.assertLess(made.fit.tape([17.0])[0].sd_mm, spread * 1.6)  # what is not known of the change widens it
+        self.assertGreater(known.sd, FIT.known("speed_mps").sd * factor)
+
+    def test_the_new_arrows_own_chronograph_counts_by_its_sd(self) -> None:
+        """Two independent measurements of the speed: 1 / sd^2 adds up, and the mean is weighted so."""
+        assert FIT
+        new = OLD.with_build(heavier())
+        alone = carried_over(OLD, new, FIT).fit.known("speed_mps")
+        session = ChronographSession((78.0, 78.2, 78.4), mass_kg=new.build.mass_kg())
+        build = replace(new.build, sessions=(session,))
+        own = measured((build,), 0)
+        made = carried_over(OLD, new.with_build(build), FIT)
+        weights = alone.sd**-2.0, own.sd_mps**-2.0
+        self.assertTrue(made.chronographed)
+        mean = (alone.value * weights[0] + own.speed_mps * weights[1]) / sum(weights)
+        self.assertAlmostEqual(made.fit.known("speed_mps").value, mean)
+        self.assertAlmostEqual(made.fit.known("speed_mps").sd, sum(weights) ** -0.5)
 
     def test_a_heavier_arrow_is_slower_and_its_bands_are_wider(self) -> None:
         assert FIT

@@ -81,6 +81,24 @@ class Compare(unittest.TestCase):
         longer = (rows[SPEED].length_mm or 0.0) - (rows[ALL].length_mm or 0.0)
         self.assertGreater((rows[SPEED].up_m or 0.0) * longer, 0.0)
 
+    def test_what_two_marks_are(self) -> None:
+        """From three marks on there is something to compare, where the two are a metre apart and of one pin."""
+        for distances, keys in (((17.0, 38.0, 61.0), [SPEED, TWO, ALL]), ((17.0, 17.3, 17.8), [SPEED, ALL])):
+            rows = [entry(n, d, true_mark(d)) for n, d in enumerate(distances, 1)]
+            self.assertEqual([row.key for row in compared(self.card, evaluate(self.card, rows))], keys)
+        nowhere = replace(self.card, goals=replace(self.card.goals, farthest_m=None))
+        self.assertEqual(compared(nowhere, self.rig), ())
+        self.assertEqual(compared(replace(self.card, eye_to_sight_m=None), self.rig), ())
+
+    def test_the_best_laying_is_weighted_by_how_sure_each_mark_is(self) -> None:
+        marks = [entry(1, 17.0, 20.3, arrows=12), entry(2, 61.0, true_mark(61.0) + 0.2, arrows=2)]
+        evaluation = evaluate(self.card, marks)
+        rows, (home, far, best) = layings(self.card, evaluation)
+        weights = [row.sd_mm**-2.0 for row in rows]
+        self.assertGreater(weights[0], 1.5 * weights[1])
+        mean = (home.shift_mm * weights[0] + far.shift_mm * weights[1]) / sum(weights)
+        self.assertAlmostEqual(best.shift_mm, mean)
+
     def test_with_two_marks_there_is_no_third_fit(self) -> None:
         evaluation = evaluate(self.card, [entry(1, 17.0, 20.0), entry(2, 61.0, true_mark(61.0))])
         self.assertEqual([row.key for row in compared(self.card, evaluation)], [SPEED, ALL])
@@ -109,6 +127,23 @@ class Compare(unittest.TestCase):
         self.assertTrue(all(day.differs for day in said))
         self.assertGreater(said[1].off_mm, 0.5)
         self.assertFalse(any(day.differs for day in days(evaluate(self.card, rows))))
+
+    def test_a_single_day_says_nothing_of_itself(self) -> None:
+        """Marks that a card contradicts leave residuals that no other day is to blame for."""
+        rows = [entry(n, d, true_mark(d) + off, arrows=6) for n, (d, off) in
+                enumerate(((17.0, 0.0), (38.0, 2.0), (61.0, 4.0), (78.0, 9.0)), 1)]  # fmt: skip
+        (day,) = days(evaluate(self.card, rows))
+        self.assertEqual((day.count, day.differs), (4, False))
+
+    def test_a_days_mean_and_sd(self) -> None:
+        rows = [entry(1, 17.0, 20.0, arrows=12), entry(2, 38.0, true_mark(38.0) + 0.4, arrows=3),
+                entry(3, 61.0, true_mark(61.0), arrows=6)]  # fmt: skip
+        evaluation = evaluate(self.card, rows)
+        (day,) = days(evaluation)
+        weights = [row.sd_mm**-2.0 for row in evaluation.used]
+        self.assertAlmostEqual(day.sd_mm, sum(weights) ** -0.5)
+        off = sum(w * row.residual_mm for w, row in zip(weights, evaluation.used)) / sum(weights)
+        self.assertAlmostEqual(day.off_mm, off)
 
 
 class Air(unittest.TestCase):

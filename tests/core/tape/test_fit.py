@@ -63,6 +63,16 @@ class ReferenceFit(unittest.TestCase):
 
 
 class Behaviour(unittest.TestCase):
+    def test_each_mark_against_what_all_others_predict(self) -> None:
+        """A residual in its own sds, by the leverage of its row: the same as fitting without it."""
+        fit = solve(PRIORS, 18.0, MARKS)
+        for index, residual in enumerate(fit.residuals):
+            others = solve(PRIORS, 18.0, [o for n, o in enumerate(MARKS) if n != index])
+            seen = MARKS[index]
+            predicted = others.tape([seen.distance_m])[0]
+            sd = math.hypot(seen.reading_sd_mm, predicted.sd_mm)
+            self.assertAlmostEqual(residual.against_others, (seen.mark_mm - predicted.mark_mm) / sd, delta=0.03)
+
     def test_any_zero_will_do(self) -> None:
         plain = solve(PRIORS, 18.0, MARKS)
         moved = solve(PRIORS, 18.0, [Observation(o.distance_m, o.mark_mm + 37.5, o.reading_sd_mm) for o in MARKS])
@@ -147,6 +157,18 @@ class Outlook(unittest.TestCase):
 
     def test_nothing_to_weigh_is_none(self) -> None:
         self.assertIsNone(next_shot(self.fit, [], 95.0))
+
+    def test_out_of_reach_is_not_weighed(self) -> None:
+        """Neither a farthest distance that no arrow reaches, nor such a candidate among others."""
+        slow = Priors(Known(45.0, 0.5), Known(0.002, 0.25), PRIORS.eye_to_sight_m, PRIORS.peep_height_m)
+        fit = solve(slow, 18.0, [])
+        self.assertIsNone(next_shot(fit, [30.0], 390.0))
+        self.assertIsNone(next_shot(fit, [390.0], 60.0))
+        self.assertEqual(next_shot(fit, [390.0, 50.0], 60.0).distance_m, 50.0)
+
+    def test_six_arrows_are_planned_where_nothing_is_said(self) -> None:
+        """A usual archer, 1 mrad: 61 m by six arrows."""
+        self.assertAlmostEqual(PlannedGroup().standard_error_m(61.0), 0.061 / math.sqrt(6.0))
 
     def test_good_to_is_where_the_band_meets_the_target(self) -> None:
         target = good_to(self.fit, 18.0, 120.0, 0.20)

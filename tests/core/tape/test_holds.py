@@ -30,6 +30,24 @@ class Holds(unittest.TestCase):
                 self.assertAlmostEqual(height_at(RIG_A, height, band.near_m, 0.0) or 0.0, 0.125, delta=3e-4)
         self.assertTrue(point_on_bands(RIG_A, [pin_height(RIG_A, 17.0)], 0.25)[0].starts_near)  # type: ignore[union-attr]
 
+    def test_a_band_that_no_target_bounds_ends_where_the_arrow_is_looked_at(self) -> None:
+        """A pin for 10 m on a wall of ten metres: to 1.6 times its own distance and 20 m more."""
+        height = pin_height(RIG_A, 17.0)
+        band = point_on_bands(RIG_A, [height], 10.0)[0]
+        assert band
+        self.assertTrue(band.starts_near)
+        self.assertAlmostEqual(band.far_m, 1.6 * 17.0 + 20.0, delta=0.1)
+
+    def test_each_edge_lies_between_its_two_rows(self) -> None:
+        """The table has a row every 5 cm: the edge is read to a millimetre, whichever side the arrow leaves by."""
+        for distance, target in ((38.0, 0.25), (61.0, 0.10), (95.0, 0.40), (26.0, 0.02)):
+            height = pin_height(RIG_A, distance)
+            band = point_on_bands(RIG_A, [height], target)[0]
+            assert band
+            for edge, side in ((band.near_m, 0.5), (band.far_m, -0.5)):
+                up = height_at(RIG_A, height, edge, 0.0) or 0.0
+                self.assertAlmostEqual(up, side * target, delta=2e-4, msg=(distance, edge))
+
     def test_a_pin_above_the_turnover_has_none(self) -> None:
         top = pin_height(RIG_A, turnover_distance(RIG_A))
         self.assertEqual(point_on_bands(RIG_A, [top + 0.002], 0.25), [None])
