@@ -11,6 +11,7 @@ from urllib.parse import urlsplit
 
 from starlette.requests import Request
 
+from cross_staff.core.rig.card import Mount
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench
@@ -20,6 +21,7 @@ from cross_staff.services.tape.record import printed_of
 from cross_staff.web.app import page_routers
 from cross_staff.web.forms.known import known_by, refuse_unknown
 from tests.rigs import NOON, TEMPLATES, full_card
+from tests.shop import IMPERIAL, METRIC, Shop, rig_card
 from tests.web.client import WithClient
 
 GETS = sorted({route.path for pages, _ in page_routers() for route in pages.routes if "GET" in route.methods})
@@ -106,10 +108,29 @@ class EveryPage(Pages):
     def test_a_rig_with_a_card_only(self) -> None:
         self.opens(open_rig(self.database, self.add_rig()))
 
-    def test_the_card_of_every_kind_of_sight(self) -> None:
-        for kind, sight in TEMPLATES.items():
-            with self.subTest(kind):
-                self.opens(open_rig(self.database, self.add_rig(replace(full_card(), sight=sight))))
+
+class EveryOwnRig(Pages):
+    """Rigs of an empty shop, as people come with them."""
+
+    def test_each_kind_of_sight_in_either_hand_and_unit(self) -> None:
+        shop = Shop(self.database)
+        for number, kind in enumerate(TEMPLATES):
+            left, yards = number % 2 == 1, number % 3 == 1
+            shop.units = dict(IMPERIAL if yards else METRIC)
+            full = rig_card(kind, "left" if left else "right", peep=number % 4 != 3, yards=yards)
+            rig_id = shop.rig(full)
+            shop.marks(rig_id, *full.goals.distances_m[1:4])
+            self.opens(open_rig(self.database, rig_id))
+
+    def test_a_place_that_the_sight_no_longer_names(self) -> None:
+        shop = Shop(self.database)
+        rig_id = shop.rig(rig_card("multi_pin_slider", mount=Mount(1, 3, "top", pin_at_top_mm=85.0, vanes_mm=11.0)))
+        form = self.form(f"/rigs/{rig_id}/card/sight") | {"extension": "0 12", "holes": ""}
+        self.client.post(f"/rigs/{rig_id}/card/sight", data=form)
+        rig = open_rig(self.database, rig_id)
+        self.assertEqual((rig.card.sight.extension_mm, rig.card.sight.holes_mm), ((0.0, 12.0), ()))
+        self.assertEqual((rig.card.mount.hole, rig.card.mount.detent), (1, 3))  # what was written down is not lost
+        self.opens(rig)
 
 
 PEG = replace(

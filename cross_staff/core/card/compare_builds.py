@@ -67,7 +67,7 @@ def _reach_and_costs(card: RigCard) -> tuple[float | None, bool, tuple[tuple[flo
         return None, False, ()
     figures = priors.figures
     try:
-        place = mount.Place(card.mount.hole, card.mount.detent, card.mount.home or "top")
+        place = mount.Place(card.hole, card.detent, card.mount.home or "top")
         reach = mount.plan(card, figures, place).reach
     except (OutOfReach, InvalidValue):
         return None, False, ()

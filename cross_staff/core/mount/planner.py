@@ -105,8 +105,8 @@ def plan_all(card: RigCard, figures: RigFigures) -> PlaceChoice:
 
     Args: figures at the present extension. Raises: OutOfReach where home itself is out of reach.
     """
-    holes: Sequence[int | None] = range(len(card.sight.holes_mm)) if _holes_known(card) else [card.mount.hole]
-    detents: Sequence[int | None] = range(len(card.sight.extension_mm)) if _detents_known(card) else [card.mount.detent]
+    holes: Sequence[int | None] = range(len(card.sight.holes_mm)) if _holes_known(card) else [card.hole]
+    detents: Sequence[int | None] = range(len(card.sight.extension_mm)) if _detents_known(card) else [card.detent]
     homes = list(HOMES) if card.sight_kind.dialled else ["top"]
     plans = []
     for detent in detents:
@@ -119,11 +119,11 @@ def plan_all(card: RigCard, figures: RigFigures) -> PlaceChoice:
 
 def _holes_known(card: RigCard) -> bool:
     mount = card.mount
-    return mount.pin_at_top_mm is not None and mount.hole is not None and len(card.sight.holes_mm) > 1
+    return mount.pin_at_top_mm is not None and card.hole is not None and len(card.sight.holes_mm) > 1
 
 
 def _detents_known(card: RigCard) -> bool:
-    return card.mount.detent is not None and len(card.sight.extension_mm) > 1
+    return card.detent is not None and len(card.sight.extension_mm) > 1
 
 
 def _worth(card: RigCard, plan: Plan) -> tuple[float, ...]:
@@ -190,7 +190,7 @@ def plan(card: RigCard, figures: RigFigures, place: Place) -> Plan:
 
 def _moved_mm(card: RigCard, detent: int | None) -> float:
     """How much farther out than now the sight would stand [mm]."""
-    places, now = card.sight.extension_mm, card.mount.detent
+    places, now = card.sight.extension_mm, card.detent
     return 0.0 if detent is None or now is None else places[detent] - places[now]
 
 
@@ -214,8 +214,8 @@ def _above_home_mm(card: RigCard, place: Place, home_height_m: float, wanted: fl
     top = card.mount.pin_at_top_mm
     if top is None:
         return min(asked, travel), True
-    if place.hole is not None and card.mount.hole is not None:
-        top += card.sight.holes_mm[place.hole] - card.sight.holes_mm[card.mount.hole]
+    if place.hole is not None and card.hole is not None:
+        top += card.sight.holes_mm[place.hole] - card.sight.holes_mm[card.hole]
     gang = (card.sight.gang_travel_mm() or 0.0) / 2.0
     here = top - 1000.0 * home_height_m
     above = min(max(asked, here - gang), here + gang)
@@ -387,10 +387,10 @@ def take(card: RigCard, place: Place) -> RigCard:
     moved = 1e-3 * _moved_mm(card, place.detent)
     mount, lever = card.mount, card.eye_to_sight_m
     top = mount.pin_at_top_mm
-    if top is not None and place.hole is not None and mount.hole is not None:
-        top += card.sight.holes_mm[place.hole] - card.sight.holes_mm[mount.hole]
+    if top is not None and place.hole is not None and card.hole is not None:
+        top += card.sight.holes_mm[place.hole] - card.sight.holes_mm[card.hole]
     ahead = None if mount.ahead_of_grip_m is None else mount.ahead_of_grip_m + moved
-    new = replace(
-        mount, hole=place.hole, detent=place.detent, home=place.home, pin_at_top_mm=top, ahead_of_grip_m=ahead
-    )
+    hole = mount.hole if place.hole is None else place.hole
+    detent = mount.detent if place.detent is None else place.detent
+    new = replace(mount, hole=hole, detent=detent, home=place.home, pin_at_top_mm=top, ahead_of_grip_m=ahead)
     return replace(card, mount=new, eye_to_sight_m=None if lever is None else lever + moved)

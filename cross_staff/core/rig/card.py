@@ -166,6 +166,10 @@ class LevelSetup:
         return 0.0 if self.yaw_proved else YAW_SD_RAD.get(self.seat, YAW_ELSEWHERE_SD_RAD)
 
 
+def _among(places: tuple[float, ...], index: int | None) -> int | None:
+    return index if index is not None and 0 <= index < len(places) else None
+
+
 @dataclass(frozen=True)
 class RigCard:
     """Everything known of one rig at one revision; `in_use` is the index of the arrow build on it."""
@@ -201,6 +205,16 @@ class RigCard:
     @property
     def tape(self) -> TapeSeat:
         return self.sight.tape
+
+    @property
+    def hole(self) -> int | None:
+        """The mounting hole it sits in; None where that is not known, or the sight has no such hole by now."""
+        return _among(self.sight.holes_mm, self.mount.hole)
+
+    @property
+    def detent(self) -> int | None:
+        """The extension's place it sits at; None where that is not known, or the sight has no such place by now."""
+        return _among(self.sight.extension_mm, self.mount.detent)
 
     @property
     def sight_kind(self) -> SightKind:

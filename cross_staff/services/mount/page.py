@@ -49,7 +49,7 @@ def planner(rig: Rig, asked: Callable[[RigCard], Place] | None) -> Planner | Non
 
 def place_now(card: RigCard) -> Place:
     """Where the sight sits."""
-    return Place(card.mount.hole, card.mount.detent, card.mount.home or "top")
+    return Place(card.hole, card.detent, card.mount.home or "top")
 
 
 def planned_here(rig: Rig) -> Plan | None:

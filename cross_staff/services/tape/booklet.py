@@ -106,7 +106,7 @@ def _detents(
     card: RigCard, figures: RigFigures, sides: Sequence[Sequence[Strip]], ratio: float
 ) -> list[tuple[int, StripChoice]]:
     """For every other place of the extension the strip that fits best there."""
-    places, now = card.sight.extension_mm, card.mount.detent
+    places, now = card.sight.extension_mm, card.detent
     if now is None or len(places) < 2:
         return []
     detents = []

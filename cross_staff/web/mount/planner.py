@@ -26,14 +26,13 @@ def place_index(text: str, places: tuple[float, ...]) -> int | None:
 
 def place_of(card: RigCard, typed: Mapping[str, str]) -> Place:
     """The place asked for; what is not asked stays as it is on the card."""
-    mount = card.mount
     hole, detent = (
         place_index(typed.get("hole", ""), card.sight.holes_mm),
         place_index(typed.get("detent", ""), card.sight.extension_mm),
     )
     home = typed.get("home", "")
-    known_home = home if home in HOMES else mount.home or "top"
-    return Place(mount.hole if hole is None else hole, mount.detent if detent is None else detent, known_home)
+    known_home = home if home in HOMES else card.mount.home or "top"
+    return Place(card.hole if hole is None else hole, card.detent if detent is None else detent, known_home)
 
 
 def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
@@ -55,7 +54,7 @@ def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
         "place_words": words.place(card, place),
         "short_words": words.short(card, made.here, units),
         "stale_there": stale_ahead(card, made.taken)["stale_results"],
-        "is_here": place == Place(card.mount.hole, card.mount.detent, card.mount.home),
+        "is_here": place == Place(card.hole, card.detent, card.mount.home),
         "is_best": place == choice.best.place,
         "best_words": words.best(choice, card),
         "figures_shown": _shown(card, shown, choice.plans, units),

@@ -178,6 +178,23 @@ class Best(unittest.TestCase):
                 self.assertLess(planned.best.reach.farthest_m, 78.0)
 
 
+class Gone(unittest.TestCase):
+    """A place that the sight's description no longer names is not known, and not lost."""
+
+    def test_it_is_planned_where_it_is(self) -> None:
+        fewer = replace(SIGHT, extension_mm=(0.0, 12.0), holes_mm=())
+        lost = card(sight=fewer, mount=Mount(1, 2, "top", pin_at_top_mm=85.0))
+        self.assertEqual((lost.hole, lost.detent), (None, None))
+        planned = plan(lost, RIG_A, Place(lost.hole, lost.detent, "top"))
+        self.assertEqual(planned.figures, RIG_A)
+        self.assertEqual([each.place.detent for each in plan_all(lost, RIG_A).plans], [None] * 3)
+        self.assertEqual(plan(lost, RIG_A, Place(None, 1, "top")).figures, RIG_A)
+        taken = take(lost, Place(None, None, "reserve"))
+        self.assertEqual((taken.mount.hole, taken.mount.detent, taken.mount.home), (1, 2, "reserve"))
+        back = replace(taken, sight=SIGHT)
+        self.assertEqual((back.hole, back.detent), (1, 2))
+
+
 class Taking(unittest.TestCase):
     def test_the_extension_moves_lever_and_arm(self) -> None:
         arm = take(card(), Place(1, 2, "reserve"))
