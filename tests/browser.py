@@ -15,7 +15,6 @@ from typing import Any
 import uvicorn
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
-from cross_staff.demo.scenario import fill
 from cross_staff.settings import Settings
 from cross_staff.web.app import create_app
 from cross_staff.web.connections import ImpatientProtocol
@@ -38,7 +37,7 @@ _ARGUMENTS = [
 class LiveServer:
     """The application in a thread, on data of its own."""
 
-    def __init__(self, fill_with: Fill | None = fill, busy_timeout_ms: int = 5000) -> None:
+    def __init__(self, fill_with: Fill | None = None, busy_timeout_ms: int = 5000) -> None:
         self._folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
         self.settings = Settings(data=Path(self._folder.name), busy_timeout_ms=busy_timeout_ms)
         put_database(self.settings.database_file, fill_with)
@@ -97,7 +96,7 @@ class Chromium:
 class InBrowser(unittest.TestCase):
     """Tests that drive the real interface; each class has a server of its own."""
 
-    fill_with: Fill | None = staticmethod(fill)
+    fill_with: Fill | None = None
     busy_timeout_ms = 5000
     server: LiveServer
     expected_complaints: tuple[str, ...] = ("status of 4",)

@@ -11,10 +11,9 @@ from contextlib import closing
 from pathlib import Path
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.services import bench
-from cross_staff.services.card import save as card
 from cross_staff.storage.database import Database
-from tests.rigs import NOON, full_card
+from tests.rigs import full_card
+from tests.shop import Shop
 
 Fill = Callable[[Database], None]
 FOLDER = "TEST_DATA"  # where all processes of one run keep what was filled
@@ -64,8 +63,11 @@ class WithDatabase(unittest.TestCase):
         self.database = Database(self.file)
         self.addCleanup(self.database.close)
 
+    @property
+    def shop(self) -> Shop:
+        """Puts rigs on the bench, and takes them as far as a test needs."""
+        return Shop(self.database, {})
+
     def add_rig(self, full: RigCard | None = None) -> int:
         """A rig whose card is complete, at revision 2."""
-        rig_id = bench.add(self.database, "Test bow", "Maren Oake", {}, NOON)
-        card.save(self.database, rig_id, 1, full or full_card(), {}, NOON, "measured")
-        return rig_id
+        return self.shop.rig(full or full_card())

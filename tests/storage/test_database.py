@@ -1,6 +1,7 @@
 import json
 import threading
 from dataclasses import replace
+from datetime import timedelta
 from pathlib import Path
 
 from alembic import command
@@ -74,7 +75,7 @@ class Records(WithDatabase):
         with self.database.reading() as connection:
             latest = rigs.latest(connection, rig_id)
         self.assertEqual(latest.card, full_card())
-        self.assertEqual((latest.number, latest.why, latest.saved), (2, "measured", NOON))
+        self.assertEqual((latest.number, latest.why, latest.saved), (2, "measured", NOON + timedelta(minutes=2)))
 
     def test_nothing_measured_can_be_changed_or_deleted(self) -> None:
         rig_id = self.add_rig()

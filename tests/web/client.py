@@ -11,16 +11,14 @@ from typing import Any
 from starlette.testclient import TestClient
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.services import bench
-from cross_staff.services.card import save as card
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.app import create_app
 from tests.data import Fill, put_database
-from tests.rigs import NOON, full_card
+from tests.rigs import full_card
+from tests.shop import Shop
 
 HOST = "http://127.0.0.1"
-METRIC = {"distance": "m", "offset": "cm", "length": "mm", "speed": "mps", "mass": "g"}
 
 
 class Client(TestClient):
@@ -50,11 +48,14 @@ class WithClient(unittest.TestCase):
         self.addCleanup(self.client.__exit__, None, None, None)
         self.database: Database = self.client.app.state.database  # type: ignore[attr-defined]
 
+    @property
+    def shop(self) -> Shop:
+        """Puts rigs on the bench, and takes them as far as a test needs."""
+        return Shop(self.database)
+
     def add_rig(self, full: RigCard | None = None) -> int:
         """A rig whose card is complete, at revision 2, shown in metric units."""
-        rig_id = bench.add(self.database, "Test bow", "Maren Oake", METRIC, NOON)
-        card.save(self.database, rig_id, 1, full or full_card(), METRIC, NOON, "measured")
-        return rig_id
+        return self.shop.rig(full or full_card())
 
     def form(self, path: str) -> dict[str, str]:
         """The fields of the page's main form, as a browser would post them back."""

@@ -10,10 +10,14 @@ from tests.browser import InBrowser
 
 
 class Stations(InBrowser):
-    def rig(self, rig_id: int) -> Rig:
+    def database(self) -> Database:
+        """The data behind the served application."""
         database = Database(self.server.settings.database_file)
         self.addCleanup(database.close)
-        return open_rig(database, rig_id)
+        return database
+
+    def rig(self, rig_id: int) -> Rig:
+        return open_rig(self.database(), rig_id)
 
     def drag(self, page: Page, right: float, down: float) -> None:
         """Press beside the middle of the drawing, in pixels of the screen."""

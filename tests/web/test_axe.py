@@ -6,6 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from cross_staff.demo.scenario import fill
 from tests.browser import InBrowser
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
@@ -34,6 +35,8 @@ PHONE = (390, 844)
 class Axe(InBrowser):
     """Each page is opened once, and looked at by day, by lamp, and as narrow as a phone."""
 
+    fill_with = staticmethod(fill)
+
     def look(self, page: Page, path: str, how: str, rules: str) -> None:
         with self.subTest(path, how=how):
             violations = page.evaluate(f"axe.run({rules}).then(r => r.violations)")
@@ -58,16 +61,12 @@ class Axe(InBrowser):
 
 
 class Documentation(InBrowser):
-    fill_with = None
-
     def test_the_calculators_page_opens_offline(self) -> None:
         page = self.open("/docs")
         expect(page.locator(".opblock-post")).to_have_count(10)
 
 
 class EmptyBench(InBrowser):
-    fill_with = None
-
     def test_the_first_page_of_all(self) -> None:
         page = self.open("/")
         page.evaluate(AXE.read_text())

@@ -11,20 +11,14 @@ from unittest import mock
 
 from playwright.sync_api import Page, expect
 
-from cross_staff.core.prepare.station import OVERRIDE
-from cross_staff.core.rig.log import BenchEntry
-from cross_staff.demo.scenario import fill
+from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.services import bench
-from cross_staff.services.card import save as card
-from cross_staff.services.level import record as level
-from cross_staff.services.prepare import gate as prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in.ends import EndDraft, EndWriter, SavedEnd
 from cross_staff.storage.database import Database
 from tests.browser import InBrowser
 from tests.core.level.test_station import levelled_card
-from tests.rigs import NOON
-from tests.web.client import METRIC
+from tests.shop import Shop, rig_card
 
 UNRELIABLE = """
 const sent = window.fetch.bind(window);
@@ -40,11 +34,10 @@ window.fetch = async (...asked) => {
 
 
 def one_rig(database: Database) -> None:
-    rig_id = bench.add(database, "Test bow", "Maren Oake", METRIC, NOON)
-    card.save(database, rig_id, 1, levelled_card(), METRIC, NOON, "measured")
-    reason = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")
-    prepare.override_gate(database, rig_id, reason)
-    level.plumb(database, rig_id, 0.0, 0.0, NOON)
+    shop = Shop(database)
+    rig_id = shop.rig(levelled_card())
+    shop.prepared(rig_id)
+    shop.plumb(rig_id)
 
 
 class Saves(InBrowser):
@@ -208,13 +201,21 @@ class Saves(InBrowser):
         self.assertEqual([len(end.shots) for end in self.rig.every_end], [1, 2])
 
 
+def with_strips(database: Database) -> None:
+    """Rig 1 has marks, and strips of a booklet of which one can be cut."""
+    shop = Shop(database)
+    rig_id = shop.rig(rig_card("single_pin_slider"))
+    shop.marks(rig_id, 17.0, 38.0, 61.0)
+    shop.strips(rig_id, Booklet(17.0, 78.0, (Strip("A", 1.0, 34.0), Strip("F", 6.0, 46.0))))
+
+
 class TwoFormsOfOneAddress(InBrowser):
-    fill_with = staticmethod(fill)
+    fill_with = staticmethod(with_strips)
     expected_complaints = ("ERR_FAILED",)
 
     def test_what_was_typed_goes_back_into_the_form_it_was_typed_in(self) -> None:
-        page = self.open("/rigs/3/tape/booklet")
-        self.assertEqual(page.locator("form[action='/rigs/3/tape/booklet']").count(), 2)
+        page = self.open("/rigs/1/tape/booklet")
+        self.assertEqual(page.locator("form[action='/rigs/1/tape/booklet']").count(), 2)
         page.route(
             "**/tape/booklet", lambda route: route.abort() if route.request.method == "POST" else route.continue_()
         )

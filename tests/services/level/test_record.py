@@ -12,7 +12,7 @@ from cross_staff.storage import level_readings
 from tests.core.level.test_station import levelled_card
 from tests.data import WithDatabase
 from tests.rigs import NOON
-from tests.web.client import METRIC
+from tests.shop import METRIC
 
 DEG = math.radians(1.0)
 

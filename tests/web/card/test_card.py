@@ -2,7 +2,8 @@ from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import record as tape
 from cross_staff.services.tape.record import RowEdit
 from tests.rigs import NOON, full_card
-from tests.web.client import METRIC, WithClient, fields
+from tests.shop import METRIC
+from tests.web.client import WithClient, fields
 
 BAD = {
     "eye_to_sight": ("eighty", "is not a number"),

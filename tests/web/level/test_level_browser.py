@@ -9,31 +9,20 @@ import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
-from cross_staff.core.prepare.station import OVERRIDE
-from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.bench import HiddenAxis
-from cross_staff.demo.bench_work import LINE_RAD
-from cross_staff.services import bench
-from cross_staff.services import log as entries
-from cross_staff.services.card import save as card
-from cross_staff.services.prepare import gate as prepare
-from cross_staff.storage.database import Database
-from tests.core.level.test_station import PLUMB, levelled_card
-from tests.rigs import NOON
-from tests.web.client import METRIC
+from tests.core.level.test_station import levelled_card
+from tests.shop import LINE, Shop
 from tests.web.stations import Stations
 
 
 class Level(Stations):
     def levelling(self) -> int:
-        """A bow in the vise, its gate open and the bow plumb; returns its id."""
-        database = Database(self.server.settings.database_file)
-        self.addCleanup(database.close)
-        rig_id = bench.add(database, "In the vise", "", METRIC, NOON)
-        card.save(database, rig_id, 1, levelled_card(), METRIC, NOON, "measured")
-        opened = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")
-        prepare.override_gate(database, rig_id, opened)
-        entries.enter(database, rig_id, PLUMB)
+        """A bow in the vise, prepared and mounted, and plumb; returns its id."""
+        shop = Shop(self.database())
+        rig_id = shop.rig(levelled_card())
+        shop.prepared(rig_id)
+        shop.mounted(rig_id)
+        shop.plumb(rig_id)
         return rig_id
 
     def test_an_axis_is_brought_in_by_the_pages_orders_alone(self) -> None:
@@ -54,7 +43,7 @@ class Level(Stations):
                         turns -= 1
                     hidden.turn(way * float(Fraction(asked)))
                     turns += 1
-                page.locator("#vial").fill(f"{-hidden.look() / LINE_RAD:.2f}")
+                page.locator("#vial").fill(f"{-hidden.look() / LINE.per_division_rad:.2f}")
                 with page.expect_navigation():
                     page.locator("#vial").press("Enter")
             self.assertEqual(self.rig(rig_id).level.axes["first"].standing, "good", seed)
@@ -62,20 +51,22 @@ class Level(Stations):
             self.assertLess(abs(hidden.error_rad), 1.1 * self.rig(rig_id).level.axes["first"].tolerance, seed)
 
     def test_a_reading_by_keyboard_alone(self) -> None:
-        page = self.open("/rigs/2/level")
-        before = len(self.rig(2).level_log)
+        rig_id = self.levelling()
+        page = self.open(f"/rigs/{rig_id}/level")
+        before = len(self.rig(rig_id).level_log)
         expect(page.locator(".marker.bubble").nth(1)).to_be_focused()
         for key in ("ArrowRight", "ArrowRight", "Shift+ArrowLeft"):
             page.keyboard.press(key)
         expect(page.locator("#vial")).to_have_value("-0.8")
         with page.expect_navigation():
             page.keyboard.press("Enter")
-        self.assertEqual((len(self.rig(2).level_log), self.rig(2).level_log[-1].vial_div), (before + 1, -0.8))
+        log = self.rig(rig_id).level_log
+        self.assertEqual((len(log), log[-1].vial_div), (before + 1, -0.8))
         page.get_by_role("button", name="Undo: ").first.press("Enter")
         expect(page.locator(".log tbody tr").first).to_contain_text("taken back")
 
     def test_a_bubble_is_put_by_thumb_at_the_range(self) -> None:
-        page = self.open("/rigs/2/level", size=(390, 844))
+        page = self.open(f"/rigs/{self.levelling()}/level", size=(390, 844))
         page.locator("svg.vial").nth(1).scroll_into_view_if_needed()
         box = page.locator("svg.vial").nth(1).bounding_box()
         page.mouse.click(box["x"] + 0.7 * box["width"], box["y"] + 0.5 * box["height"])
@@ -100,11 +91,12 @@ class Level(Stations):
         self.assertAlmostEqual(float(page.locator("#vial").input_value()), 0.1, delta=0.03)
 
     def test_sliders_move_the_drawings(self) -> None:
-        page = self.open("/rigs/2/level/picture")
+        rig_id = self.levelling()
+        page = self.open(f"/rigs/{rig_id}/level/picture")
         with page.expect_response("**/level/picture?*"):
             page.locator("#pitch").press("Home")
         expect(page.locator("#level-picture")).to_contain_text("60° down")
-        page.goto(self.server.address + "/rigs/2/level/cost")
+        page.goto(f"{self.server.address}/rigs/{rig_id}/level/cost")
         with page.expect_response("**/level/cost?*"):
             page.locator("#third").press("End")
         expect(page.locator("#level-cost")).to_contain_text("third +3.00°")

@@ -4,13 +4,26 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from cross_staff.storage.database import Database
 from tests.browser import InBrowser
+from tests.shop import PINS_M, Shop, rig_card
 
 PHONE = (390, 844)
 
 
+def shot_in(database: Database) -> None:
+    """Rig 1 at the range, its third pin shot with an arrow far out; rig 2 with fixed pins, never shot."""
+    shop = Shop(database)
+    rig_id = shop.ready()
+    for number, distance in enumerate(PINS_M):
+        shop.end(rig_id, f"end{number}", distance, number, wild=number == 2, dial_mm=20.0)
+    shop.rig(rig_card("fixed_pins"))
+
+
 class InHand(InBrowser):
-    """The demo's bow at the range: taps, thumbs, keys, and a network that goes away."""
+    """A bow at the range: taps, thumbs, keys, and a network that goes away."""
+
+    fill_with = staticmethod(shot_in)
 
     expected_complaints = ("status of 4", "ERR_INTERNET_DISCONNECTED")
 
@@ -24,7 +37,7 @@ class InHand(InBrowser):
         )
 
     def fresh(self, size: tuple[int, int] = (1280, 900)) -> Page:
-        page = self.open("/rigs/7/sight_in", size=size)
+        page = self.open("/rigs/1/sight_in", size=size)
         page.locator("#target").scroll_into_view_if_needed()
         return page
 
@@ -82,7 +95,7 @@ class InHand(InBrowser):
         page.locator("#mm-up").fill("-20")
         page.get_by_role("button", name="Add").click()
         expect(page.locator(".shot.off")).to_have_attribute("aria-label", re.compile("off the picture"))
-        for _ in range(5):
+        for _ in range(8):
             page.get_by_role("button", name="Zoom out").click()
         expect(page.locator(".shot.off")).to_have_count(0)
         page.locator("#mm-right").fill("2500")
@@ -123,7 +136,7 @@ class InHand(InBrowser):
         expect(page.locator("#kept")).to_have_text("4 wait in this page")
         page.context.set_offline(False)
         expect(page.locator("#kept")).to_have_text(re.compile("1 kept"))
-        page.goto(self.server.address + "/rigs/7/sight_in")
+        page.goto(self.server.address + "/rigs/1/sight_in")
         self.assertEqual(self.ends(page), before + 2)
         expect(page.locator(".range-log tbody tr").nth(1)).to_contain_text("3")
 
@@ -136,7 +149,7 @@ class InHand(InBrowser):
         self.tap(page, -60, 10)
         page.context.set_offline(False)
         other = page.context.new_page()
-        other.goto(self.server.address + "/rigs/7/sight_in")
+        other.goto(self.server.address + "/rigs/1/sight_in")
         expect(other.locator(".shot")).to_have_count(2)
         with other.expect_navigation():
             other.get_by_role("button", name="End is done").click()
@@ -156,7 +169,7 @@ class InHand(InBrowser):
         expect(page.get_by_text(re.compile(r"was it called bad\?"))).to_have_count(0)
 
     def test_the_way_from_an_end_to_a_movement_and_on(self) -> None:
-        page = self.open("/rigs/6/sight_in")
+        page = self.open("/rigs/2/sight_in")
         page.get_by_role("button", name="It is so").click()
         expect(page.locator("#now")).to_contain_text("Shoot 2 arrows at 5")
         for right, up in (("30", "55"), ("24", "61")):
@@ -168,4 +181,4 @@ class InHand(InBrowser):
         expect(page.locator(".moves li")).to_have_count(2)
         expect(page.locator(".next-group")).to_have_count(1)
         page.get_by_role("button", name="Done, it moved that way").click()
-        expect(page.locator("#now")).to_contain_text("Shoot 6 arrows at 15")
+        expect(page.locator("#now")).to_contain_text("Shoot 6 arrows at 17")
