@@ -4,7 +4,7 @@ BIN := .venv/bin
 UV_VERSION := 0.13.9
 export PYTHONPATH := .
 
-.PHONY: setup demo serve test lint unittest fuzz bench screenshots architecture vendor lock
+.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture vendor lock
 
 setup: .venv/runtime
 
@@ -32,6 +32,14 @@ lint: .venv/development
 fuzz: .venv/development
 	FUZZ_EXAMPLES=60 FUZZ_SEEDS=5 $(BIN)/python -m unittest tests.web.test_fuzz
 	FUZZ_SECONDS=240 $(BIN)/python -m unittest tests.web.api.test_schema
+
+# the core changed a little, a fixed sample of changes, whether its tests notice: most of an hour
+mutants: .venv/development
+	$(BIN)/python tools/mutants.py
+
+# the simulated archers with ten seeds of each kind of sight in place of two: some minutes
+trials: .venv/development
+	ARCHER_SEEDS=10 $(BIN)/python -m unittest tests.core.simulate.test_archer
 
 bench: .venv/development
 	$(BIN)/python bench/compare.py

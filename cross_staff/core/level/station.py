@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue, NotFound
@@ -100,11 +100,11 @@ class AxisState:
     standing: str
     pitch_rad: float
     method: str
-    other_way: bool = False
-    overshot: bool = False
-    tightening: float | None = None
-    far_look: int | None = None
-    accepted: str = ""
+    other_way: bool
+    overshot: bool
+    tightening: float | None
+    far_look: int | None
+    accepted: str
 
     @property
     def settled(self) -> bool:
@@ -123,10 +123,10 @@ class LevelState:
     current: str | None
     step: str
     solved: Solved | None
-    solved_from: tuple[LevelReading, ...] = ()
-    by_method: dict[str, Estimate] = field(default_factory=dict)
-    required: tuple[str, ...] = AXES
-    old: int = 0
+    solved_from: tuple[LevelReading, ...]
+    by_method: dict[str, Estimate]
+    required: tuple[str, ...]
+    old: int
 
     @property
     def done(self) -> bool:

@@ -26,6 +26,7 @@ _TOP = 58.0
 _TICK_PART = {1: 0.30, 5: 0.42, 10: 0.52}
 _TICK_THICKNESS = {1: 0.18, 5: 0.28, 10: 0.38}
 _POINT = 0.3528  # mm
+_ON_LINE_MM = 1e-3  # a first line so near home is home's
 _WASTE_POINTS = 5.6
 _LETTER_MM = 0.42  # width of an average letter, in parts of the type size
 
@@ -229,7 +230,7 @@ class _Strip:
         for number, edge in enumerate(edges):
             for tick in edge.ticks:
                 self._tick(tick, self._place(frame, tick.position_mm), at_right == (number == 0), len(edges) > 1)
-        if frame[0] <= 0.0 <= frame[1]:
+        if frame[0] - _ON_LINE_MM <= 0.0 <= frame[1] + _ON_LINE_MM:
             self._home(self._place(frame, 0.0), len(edges) > 1)
         self._waste_text(self.left + blank, length, about_home, waste)
 

@@ -45,6 +45,31 @@ SLOPING = (
 )
 
 
+# speed, drag, eye to sight, peep, distance, slope: near the arrow's reach, where only the thorough search finds it
+NEAR_REACH = (
+    (49.29, 0.00189, 0.859, 0.111, 118.75, 0.705), (43.50, 0.0024, 0.828, 0.110, 95.31, 0.640),
+    (33.69, 0.00195, 0.815, 0.119, 145.65, -0.364), (51.96, 0.00348, 0.666, 0.083, 114.50, 0.637),
+    (30.22, 0.0001, 0.703, 0.124, 62.69, 0.496), (42.07, 0.00123, 0.674, 0.119, 91.11, 0.855),
+    (45.11, 0.00253, 0.716, 0.095, 93.75, 0.834), (44.55, 0.0013, 0.694, 0.086, 135.76, 0.277),
+)  # fmt: skip
+
+
+class NearReach(unittest.TestCase):
+    def test_the_low_flight_is_found_and_meets_the_aim(self) -> None:
+        """Flown by the oracle: a steeper pin's arrow comes in higher, so it is the low one of the two."""
+        for speed, drag, lever, peep, distance, slope in NEAR_REACH:
+            figures = RigFigures(speed, drag, lever, peep)
+            with self.subTest(speed=speed, slope=slope):
+                height = sightline.pin_height(figures, distance, slope)
+                self.assertAlmostEqual(height_at(figures, height, distance, slope), 0.0, delta=5e-4)
+                self.assertGreater(height_at(figures, height - 1e-4, distance, slope), 0.0)
+
+    def test_a_little_farther_there_is_none(self) -> None:
+        for speed, drag, lever, peep, distance, slope in NEAR_REACH:
+            with self.subTest(speed=speed, slope=slope), self.assertRaises(OutOfReach):
+                sightline.pin_height(RigFigures(speed, drag, lever, peep), 1.3 * distance, slope)
+
+
 class ReferenceValues(unittest.TestCase):
     def test_level_marks(self) -> None:
         for name, (rig, rows) in LEVEL.items():

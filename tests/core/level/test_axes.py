@@ -130,7 +130,7 @@ class Solving(unittest.TestCase):
 
     def test_the_next_pitch_is_the_one_that_would_tell_most(self) -> None:
         """Against trying each: a reading added at every five degrees, and the axis that is known least."""
-        for pitches in ((-40.0, 0.0), (0.0, 0.0, 10.0), (20.0, 30.0), (-40.0, 40.0)):
+        for pitches in ((-40.0, 0.0), (0.0, 0.0, 10.0), (20.0, 30.0), (-40.0, 40.0), (-45.0,), (45.0,)):
             readings = [reading(p, (0.0, 0.8, 2.0)) for p in pitches]
             now = solve(readings)
             widest = max(("second_axis", "third_axis"), key=lambda name: now.axes[name].sd_rad)
@@ -145,6 +145,13 @@ class Solving(unittest.TestCase):
         self.assertGreater(solve([reading(-3.0, (0.0, 0.0, 0.0), 0.0)] * 3).best_next_pitch_rad, 0.0)
         self.assertLess(solve([reading(3.0, (0.0, 0.0, 0.0), 0.0)] * 3).best_next_pitch_rad, 0.0)
 
+    def test_what_was_read_of_the_rail_counts_for_where_the_mean_is(self) -> None:
+        """Level readings leave the third axis alike either way: it is read away from the tilt of the rest."""
+        for rail, side in ((30.0, -45.0), (-30.0, 45.0)):
+            level = [reading(0.0, (0.0, 0.0, 0.0), 0.0)] * 2
+            tilted = [reading(rail, (0.0, 0.0, 0.0), 0.0, rail=True)] * 2
+            self.assertAlmostEqual(solve(level + tilted).best_next_pitch_rad / DEG, side)
+
     def test_nothing_read_is_nothing_known(self) -> None:
         solution = solve([])
         self.assertEqual((solution.undetermined, solution.p_value), (AXES, None))
@@ -153,6 +160,8 @@ class Solving(unittest.TestCase):
         good = reading(0.0, (0.0, 0.0, 0.0))
         for wrong, words in (
             (replace(good, pitch_rad=89 * DEG), "89 degrees is too steep"),
+            (replace(good, pitch_rad=-80.5 * DEG), "too steep"),
+            (replace(good, reference_rad=-30.5 * DEG), "no vial shows more"),
             (replace(good, vial_rad=31 * DEG), "no vial shows more"),
             (replace(good, sd_rad=0.0), "more than nought"),
         ):

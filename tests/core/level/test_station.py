@@ -132,6 +132,29 @@ class Refusals(unittest.TestCase):
         for axis in ("first", "second"):
             self.assertEqual([self.refused(axis, pitch) for pitch in (0.0, 11.0, -30.0)], ["", "", "pitch"])
 
+    def test_uncalibrated_vials_want_the_reference_in_its_middle(self) -> None:
+        """Nought where no reversal showed another; the middle that it showed, else."""
+        for roll, reference, taken in ((None, 0.05, True), (None, 0.9, False), (None, -0.9, False), (0.8, 0.8, True)):
+            setup = LevelSetup(Vial(None, roll_error_div=roll), Vial(), Vial(), "flat")
+            log = Log(levelled_card())
+            log.add("second", 0.0, 0.0, reference)
+            with self.subTest(roll=roll, reference=reference):
+                if taken:
+                    check_reading(setup, log.readings[0])
+                else:
+                    with self.assertRaisesRegex(InvalidValue, "bring the reference to"):
+                        check_reading(setup, log.readings[0])
+
+    def test_a_turn_that_went_past_is_said(self) -> None:
+        """From three lines left of the middle to one line right of it, farther than is good; not from 3 to 1."""
+        for after, past in ((1.0, True), (-1.0, False)):
+            log = Log(levelled_card())
+            for _ in range(3):
+                log.add("first", -3.0)
+            log.add("first", after, turns=0.25)
+            log.add("first", after)
+            self.assertEqual((log.state.axes["first"].overshot, log.state.old), (past, 0))
+
     def test_how_level_is_level(self) -> None:
         for axis, pitch, taken in (("first", 11.9, True), ("second", -12.1, False), ("first", 12.1, False)):
             log = Log(levelled_card())

@@ -1,9 +1,10 @@
 import unittest
 from dataclasses import replace
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, in_order, step_states, steps_for
 from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN
-from cross_staff.core.prepare.station import OVERRIDE, checklist_of
+from cross_staff.core.prepare.station import OVERRIDE, check_entry, checklist_of
 from cross_staff.core.rig.card import Bow
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.staleness import RESULTS
@@ -62,6 +63,23 @@ class Table(unittest.TestCase):
             self.assertEqual(
                 checklist_of(full_card(), [said(key, number=value)]).line(key).verdict, verdict, (key, value)
             )
+
+
+class Answers(unittest.TestCase):
+    def refused(self, key: str, **answer: object) -> str:
+        try:
+            check_entry(full_card(), said(key, **answer))
+        except InvalidValue as wrong:
+            return wrong.field
+        return ""
+
+    def test_a_bare_shaft_says_at_which_distance_and_a_tear_need_not(self) -> None:
+        bare = next(check.key for check in CHECKS.values() if check.kind == "bare_shaft")
+        self.assertEqual(self.refused(bare, points=((0.0, 0.0),)), "distance")
+        self.assertEqual(self.refused(bare, points=((0.0, 0.0),), number=20.0), "")
+        self.assertEqual(self.refused("paper_tear", points=((0.0, 0.0),)), "")
+        self.assertEqual(self.refused("paper_tear", points=((0.0, 0.3),)), "up")
+        self.assertEqual(self.refused("paper_tear"), "right")
 
 
 class Gate(unittest.TestCase):

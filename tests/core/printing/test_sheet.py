@@ -57,6 +57,22 @@ class Kept(WithKept):
 
 
 class Room(unittest.TestCase):
+    def test_strips_stay_within_the_margins_and_fill_the_page(self) -> None:
+        """As many beside one another as have room between 15 mm on either side: another would not."""
+        for width in (4.0, 6.0, 9.0, 12.0, 17.0, 25.0):
+            page = compose(SHORT, SheetStyle(width, copies=9), HEADING, WASTE).pages[0]
+            edges = sorted({round(cut.x1, 6) for cut in page.cuts if cut.x1 == cut.x2})
+            self.assertLessEqual(edges[-1], 210.0 - 15.0 + 1e-6, width)
+            apart = edges[2] - edges[0]
+            self.assertGreater(edges[-1] + apart, 210.0 - 15.0, width)
+
+    def test_home_has_its_line_where_it_is_on_the_strip(self) -> None:
+        """A short bar of 0.4 mm, with numeric noise about home too; none where the tape begins beyond."""
+        for first, lines in ((17.0, 3), (12.0, 3), (18.0, 0)):
+            tapes = {s: (tape(first, 30.0, scale=s),) for s in (0.99, 1.0, 1.01)}
+            boxes = compose(tapes, SheetStyle(), HEADING, WASTE).pages[0].boxes
+            self.assertEqual(sum(abs(box.height - 0.4) < 1e-9 for box in boxes), lines, first)
+
     def test_a_stack_that_just_fits_the_page_and_one_that_does_not(self) -> None:
         """297 mm of A4, less 62 above and 15 below, less 8 beyond each end: 204 mm."""
         pin_template([TemplateLine("top", 0.0), TemplateLine("low", 203.9)], SheetStyle(), HEADING)

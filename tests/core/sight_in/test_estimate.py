@@ -39,6 +39,43 @@ class SpreadOfAnArcher(unittest.TestCase):
         self.assertFalse(pooled_dispersion(card, []).known)
 
 
+class Dialled(unittest.TestCase):
+    """What bringing the dial back to home takes off."""
+
+    def end_at(self, kind: str, dial_mm: float):  # type: ignore[no-untyped-def]
+        home = [end(n, 17.0, dial_mm=20.0) for n in (1, 2)]
+        away = end(3, 26.0, pin=1, dial_mm=dial_mm)
+        return believed(exact_card(kind), range_log(*home, away)), away
+
+    def test_a_pin_that_was_shot_with_the_dial_away_from_home_says_nothing_of_its_place(self) -> None:
+        for kind, counts in (("multi_pin_slider", True), ("multi_pin_slider", False)):
+            estimate, away = self.end_at(kind, 20.0 if counts else 24.0)
+            self.assertEqual(estimate.to_go_mm(away, 1) is not None, counts or estimate.by_wheel)
+
+    def test_where_the_wheel_finds_home_it_is_taken_off(self) -> None:
+        """The same end with the dial four millimetres farther: its pin stood four millimetres lower."""
+        (level, one), (lower, two) = (self.end_at("vertical_pin_slider", dial) for dial in (20.0, 24.0))
+        self.assertTrue(level.by_wheel)
+        ratio, direction = level.fit.tape_ratio, level.card.tape.direction
+        home = level.home_dial_mm, lower.home_dial_mm
+        expected = -direction * (4.0 - (home[1] - home[0])) / ratio
+        self.assertAlmostEqual(lower.to_go_mm(two, 1)[0] - level.to_go_mm(one, 1)[0], expected, delta=0.15)
+
+
+class Geared(unittest.TestCase):
+    def test_each_pin_moves_with_the_spread_in_its_part(self) -> None:
+        """The lowest as much as the spread says, the top not at all, those between by their place."""
+        estimate = believed(exact_card("geared_stack"), range_log(end(1, 17.0)))
+        parts = [estimate.weights(pin)["spread"] for pin in range(3)]
+        self.assertEqual((parts[0], parts[2]), (0.0, 1.0))
+        self.assertAlmostEqual(parts[1], estimate.below_mm(1) / estimate.below_mm(2))
+        self.assertEqual([estimate.weights(pin)["stack"] for pin in range(3)], [1.0] * 3)
+
+    def test_a_pin_out_of_reach_is_nowhere(self) -> None:
+        far = exact_card("geared_stack", goals=replace(GOALS, pin_distances_m=(17.0, 26.0, 1500.0)))
+        self.assertEqual(believed(far, range_log(end(1, 17.0))).below_mm(2), 0.0)
+
+
 class Windage(unittest.TestCase):
     def test_one_offset_from_every_distance(self) -> None:
         card = exact_card()

@@ -15,7 +15,17 @@ from cross_staff.core.sight_in.aims import Aim, mean_radius
 from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.marks import end_entries, pins_of
-from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, SightIn, SightInStepState, _lacks, _Work, sight_in
+from cross_staff.core.sight_in.station import (
+    ALL_DONE,
+    CARD,
+    MOVE,
+    Act,
+    SightIn,
+    SightInStepState,
+    _lacks,
+    _Work,
+    sight_in,
+)
 from cross_staff.core.tape.stack import stack
 from cross_staff.core.tape.station import evaluate
 from tests.ends import GOALS, end, exact_card, hits, judged, moved, range_log, ranged_card, said
@@ -69,6 +79,14 @@ class WhichDot(unittest.TestCase):
             log = range_log(end(1, 17.0), entries=(*START, *said("choose:dots", choice="computed")))
             work = aims_of(card, log)
             self.assertEqual((work.next_mark(), work._mark_pin()), (distance, dot))
+
+
+class Placed(unittest.TestCase):
+    def test_only_a_pin_below_the_top_one_has_a_place_below_it(self) -> None:
+        work = aims_of(exact_card(), range_log(entries=START))
+        for aim, placed in ((None, False), (Aim(0, 17.0), False), (Aim(1, 26.0), True)):
+            act = work._placed(Act(PLACE, "", STEP, aim))
+            self.assertEqual((act.place_mm is not None, act.place_sd_mm is not None), (placed, placed))
 
 
 class Needs(unittest.TestCase):
