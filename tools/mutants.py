@@ -36,7 +36,7 @@ LISTED = tomllib.loads((HOUSE / "tools" / "mutants.toml").read_text())
 A_MODULE = 12
 WANTED = 0.9
 WORKERS = 2
-LONGEST_S = 600.0
+LONGEST_S = 300.0
 _REPLACED = "core/ReplaceBinaryOperator_{}_{}".format, "core/ReplaceComparisonOperator_{}_{}".format
 ARITHMETIC = tuple(
     _REPLACED[0](*pair)
@@ -127,7 +127,8 @@ def tests_of(module: str) -> list[str]:
         for file in Path("tests", "core").rglob("test_*.py")  # of the copy, not of what is written meanwhile
         if (file.parent.name == room != "core") or imports.search(file.read_text())
     ]
-    files.sort(key=lambda file: (file.stem != f"test_{path.stem}", file.parent.name != room, file.stat().st_size))
+    long = {file: "takes_long" in file.read_text() for file in files}
+    files.sort(key=lambda f: (long[f], f.stem != f"test_{path.stem}", f.parent.name != room, f.stat().st_size))
     return [
         *(".".join(file.with_suffix("").parts) for file in files),
         *LISTED["tests"].get(module, ()),
