@@ -253,6 +253,20 @@ class Reading(unittest.TestCase):
         log.add("second", 0.0, reference=0.4)
         self.assertAlmostEqual(log.state.axes["second"].now.value, 0.0)
 
+    def test_the_second_axis_is_taken_out_of_the_third(self) -> None:
+        """A second axis left at half a degree leaks into every tilted reading: it is known, and comes out."""
+        for pitch in (-35.0, 35.0):
+            log = Log(levelled_card())
+            second, third, p = 0.5 * DEG, 1.2 * DEG, pitch * DEG
+            for _ in range(2):
+                log.add("first", 0.0)
+            for _ in range(3):
+                log.add("second", sight_tilt(second, 0.0, 0.0, 0.0) / (0.5 * DEG))
+            for _ in range(3):
+                log.add("third", sight_tilt(second, third, 0.0, p) / (0.5 * DEG), pitch)
+            self.assertAlmostEqual(log.state.axes["second"].now.value / DEG, 0.5, delta=0.005)
+            self.assertAlmostEqual(log.state.axes["third"].now.value / DEG, 1.2, delta=0.01)
+
     def test_a_look_far_from_its_siblings_is_pointed_at(self) -> None:
         log = Log(levelled_card())
         for vial in (0.5, 0.55, 3.0, 0.5):

@@ -59,6 +59,18 @@ class What(unittest.TestCase):
             self.assertEqual((0, far, True) in made, there, far)
 
 
+class Circle(unittest.TestCase):
+    def test_what_he_said_else_half_as_much_again_as_usual(self) -> None:
+        """A card's group of 0.33 m at 50 m: 2 mrad, whose mean radius is 1.2533 times that."""
+        goals = replace(GOALS, group_size_m=0.33, group_at_m=50.0)
+        usual = aims(exact_card(goals=goals), range_log(end(1, 17.0)))
+        self.assertAlmostEqual(usual.circle(34.0), 1.5 * math.sqrt(math.pi / 2.0) * 0.002 * 34.0)
+        entries = said("circle", number=0.12)
+        stated = aims(exact_card(goals=goals), range_log(end(1, 17.0), entries=entries))
+        self.assertAlmostEqual(stated.circle(17.0), 0.06)
+        self.assertAlmostEqual(stated.circle(34.0), 0.12)
+
+
 class Marks(unittest.TestCase):
     def test_which_marks_count_as_shot(self) -> None:
         """Beyond a tenth past the pin's own distance, with six arrows in all, by the dialled pin."""

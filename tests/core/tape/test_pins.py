@@ -134,6 +134,21 @@ class Choices(unittest.TestCase):
                 wrong()
         self.assertIsNone(price(RIG_A, (17.0,), 0.25))
 
+    def test_the_price_of_a_set_of_pins(self) -> None:
+        """The smallest of its gaps; the worst hold, flown by the oracle at every half metre; what is covered."""
+        distances = (20.0, 35.0, 50.0)
+        made = price(RIG_A, distances, 0.25)
+        gaps = [1000.0 * (a - b) for a, b in zip(HEIGHTS, HEIGHTS[1:])]
+        self.assertAlmostEqual(made.least_gap_mm, min(gaps))
+        self.assertGreater(max(gaps) - min(gaps), 1.0)
+        holds = {d / 2.0: min(abs(height_at(RIG_A, h, d / 2.0, 0.0) or 9.0) for h in HEIGHTS) for d in range(40, 101)}
+        worst = max(holds, key=lambda d: holds[d])
+        self.assertAlmostEqual(made.worst_at_m, worst, delta=0.5)
+        self.assertAlmostEqual(made.worst_hold_m, holds[worst], delta=0.02)
+        for near, far in made.covered:
+            self.assertTrue(all(hold <= 0.126 for d, hold in holds.items() if near <= d <= far))
+        self.assertEqual(len(made.covered), 3)
+
     def test_a_pin_hides_more_the_farther_out(self) -> None:
         self.assertAlmostEqual(covers_m(0.5, 0.82, 82.0), 0.0505, delta=1e-4)
         self.assertTrue(math.isclose(covers_m(1.0, 0.82, 50.0), 2.0 * covers_m(0.5, 0.82, 50.0)))

@@ -1,6 +1,7 @@
 import unittest
 from dataclasses import replace
 
+from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.level.station import level_state
 from cross_staff.core.prepare.station import checklist_of
 from cross_staff.core.rig.card import Goals, RigCard
@@ -122,6 +123,32 @@ class Findings(unittest.TestCase):
         shot = sight_in(card, RangeLog(), evaluation)
         state = RigState(card, evaluation, checklist_of(card, []), (), level_state(card, [], []), shot)
         self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "blocked", "due", "stale"])
+
+
+class WhatAMarkWouldDo(unittest.TestCase):
+    def test_a_residual_is_said_as_what_it_would_shoot(self) -> None:
+        """Dialled to the mark as it was written, the fit's arrow comes in so much low or high: flown."""
+        evaluation = evaluate(full_card(), marks(17.0, 38.0, 61.0, 78.0, at61=1.5))
+        fit = evaluation.fit
+        for row in evaluation.used:
+            written = row.entry.mark_mm
+            height = pin_height(fit.figures, 17.0) - (written - fit.mark_zero_mm.value) / 1000.0
+            flown = float(impact_heights(fit.figures, height, row.entry.ranged_m)[0])
+            self.assertAlmostEqual(row.target_m, flown, delta=2e-3 + 0.01 * abs(flown))
+        worst = max(evaluation.used, key=lambda row: row.target_m)
+        self.assertEqual(worst.entry.ranged_m, 61.0)
+        self.assertGreater(worst.target_m, 0.05)
+
+
+class WhereNext(unittest.TestCase):
+    def test_a_whole_distance_in_the_unit_that_the_tape_is_printed_in(self) -> None:
+        """As the archer ranges it, from the eye or the sight."""
+        for unit in (1.0, 0.9144):
+            for ranged_from in ("sight", "eye"):
+                card = full_card(ranged_from=ranged_from, tape=TapeSeat(unit_m=unit))
+                at = evaluate(card, marks(17.0)).next_shot.distance_m / unit
+                self.assertAlmostEqual(at, round(at), places=6, msg=(unit, ranged_from))
+                self.assertGreater(at * unit, 60.0)
 
 
 class NextSteps(unittest.TestCase):
