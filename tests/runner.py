@@ -74,10 +74,16 @@ def classes(words: list[str]) -> list[tuple[str, list[str]]]:
 
     Returns:
         Pairs of a dotted name of a class and the dotted names of its tests.
+
+    Raises:
+        SystemExit: where a file of tests cannot be loaded.
     """
     from tests.browser import InBrowser
 
-    suite = unittest.defaultTestLoader.discover("tests", top_level_dir=".")
+    loader = unittest.TestLoader()
+    suite = loader.discover("tests", top_level_dir=".")
+    if loader.errors:
+        sys.exit("\n".join(loader.errors))
     of_class: dict[type, list[str]] = defaultdict(list)
     for test in tests_of(suite):
         if not words or any(word in test.id() for word in words):
