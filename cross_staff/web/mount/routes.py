@@ -130,8 +130,11 @@ def _moved_words(rig: Rig) -> str:
 
 
 def _sits_in(form: FormInput, name: str, held: int | None, places: tuple[float, ...]) -> int | None:
-    """The place that was chosen; as it stands, where there is nothing to choose among."""
-    return place_index(form.typed.get(name, ""), places) if len(places) > 1 else held
+    """The place that was chosen; as it stands, where there is nothing to choose among, or the choice does not hold
+    the place that is on record."""
+    chosen = place_index(form.typed.get(name, ""), places)
+    gone = held is not None and held >= len(places)
+    return held if len(places) < 2 or (chosen is None and gone) else chosen
 
 
 def _read(form: FormInput, card: RigCard) -> RigCard:

@@ -71,6 +71,17 @@ class Planner(WithMount):
         self.assertIn("What would buy distance", page)
         self.assertIn("The sight at the place nearest the riser:", page)
 
+    def test_a_place_that_the_sight_no_longer_names_stays_on_record_until_another_is_chosen(self) -> None:
+        self.client.post(self.path, data=self.form(self.path) | {"now_detent": "3"})
+        sight = f"/rigs/{self.rig_id}/card/sight"
+        self.client.post(sight, data=self.form(sight) | {"extension": "0 12"})
+        self.client.post(self.path, data=self.form(self.path) | {"vanes": "12"})
+        self.assertEqual((self.card.mount.vanes_mm, self.card.mount.detent, self.card.detent), (12.0, 3, None))
+        self.client.post(self.path, data=self.form(self.path) | {"now_detent": "1"})
+        self.assertEqual((self.card.mount.detent, self.card.detent), (1, 1))
+        self.client.post(self.path, data=self.form(self.path) | {"now_detent": ""})
+        self.assertIsNone(self.card.mount.detent)
+
     def test_without_a_card_it_says_what_it_needs(self) -> None:
         self.client.post("/rigs", data={"name": "bare"})
         self.assertIn("The planner needs the card first", self.client.get("/rigs/2/mount").text)
