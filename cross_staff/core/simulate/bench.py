@@ -64,8 +64,8 @@ class LevelOutcome:
     """How it went: turns and looks that were asked for, whether the program said good enough, and
     the hidden error at the end [rad]."""
 
+    looks: int
     turns: int = 0
-    looks: int = 0
     good: bool = False
     error_rad: float = 0.0
     log: list[Turn] = field(default_factory=list)
@@ -85,8 +85,7 @@ def follow(axis: HiddenAxis, tolerance_rad: float) -> LevelOutcome:
         simulation.
     """
     prior = AnglePerTurnPrior(USUAL_GAIN_RAD, GAIN_SD_LN, 1, USUAL_PLAY_RAD)
-    done, looks = LevelOutcome(), [axis.look()]
-    done.looks = 1
+    done, looks = LevelOutcome(1), [axis.look()]
     for _ in range(MOST_ACTIONS):
         action = decide(looks, LOOK_RAD, done.log, tolerance_rad, prior)
         if action.kind == GOOD:

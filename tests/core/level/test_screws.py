@@ -122,7 +122,28 @@ class Learning(unittest.TestCase):
         self.assertEqual(looks_needed(estimate([0.0] * 3, LOOK), LOOK, TOLERANCE), 0)
 
 
+class Counted(HiddenAxis):
+    """An axis that counts how often it is looked at and turned."""
+
+    looked = turned = 0
+
+    def look(self) -> float:
+        self.looked += 1
+        return super().look()
+
+    def turn(self, turns: float) -> None:
+        self.turned += 1
+        super().turn(turns)
+
+
 class OnTheBench(unittest.TestCase):
+    def test_every_look_and_turn_is_counted(self) -> None:
+        for seed in range(5):
+            axis = Counted.drawn(np.random.default_rng(seed))
+            went = follow(axis, TOLERANCE)
+            self.assertEqual((went.looks, went.turns, len(went.log)), (axis.looked, axis.turned, axis.turned))
+            self.assertEqual(went.error_rad, axis.error_rad)
+
     def test_twenty_axes_are_brought_in_by_orders_alone(self) -> None:
         went = [follow(HiddenAxis.drawn(np.random.default_rng(seed)), TOLERANCE) for seed in range(20)]
         self.assertTrue(all(each.good for each in went))

@@ -164,6 +164,14 @@ class Best(unittest.TestCase):
         self.assertAlmostEqual(bought["nearer_riser"], plan(card(), RIG_A, Place(0, 0, "top")).reach.farthest_m)
         self.assertEqual(list(bought.values()), sorted(bought.values(), reverse=True))
 
+    def test_holes_are_weighed_only_where_pin_and_hole_were_noted(self) -> None:
+        """Home needs the pin 88 mm above the arrow line: from 60 at the top stop only the higher hole has it."""
+        higher = replace(SIGHT, holes_mm=(0.0, 30.0))
+        for mount, holes in ((Mount(0, 1, pin_at_top_mm=60.0), {1}), (Mount(0, 1), {0}), (Mount(None, 1), {None}),
+                             (Mount(None, 1, pin_at_top_mm=60.0), {None})):  # fmt: skip
+            made = plan_all(card(sight=higher, mount=mount), RIG_A)
+            self.assertEqual({each.place.hole for each in made.plans}, holes, mount)
+
     def test_without_places_the_present_one_is_planned(self) -> None:
         plain = replace(SIGHT, extension_mm=(), holes_mm=())
         self.assertEqual([p.place.detent for p in plan_all(card(sight=plain, mount=Mount()), RIG_A).plans], [None] * 3)

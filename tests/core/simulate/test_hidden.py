@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -73,6 +74,14 @@ class Same(WithKept):
 
 
 class AsTheyCome(WithKept):
+    def test_no_arrow_comes_in_off_the_butt(self) -> None:
+        """However wide somebody shoots, 1.9 m either way."""
+        hidden = replace(HiddenSight.drawn("single_pin_slider", np.random.default_rng(1)), spread_mrad=40.0)
+        shots = hidden.shoot(0, 60.0, 200, None)
+        for name in ("right_m", "up_m"):
+            places = [getattr(shot, name) for shot in shots]
+            self.assertEqual((min(places), max(places)), (-1.9, 1.9))
+
     def test_one_knob_in_four_is_reversed_and_axes_lie_within_two_and_a_half_degrees(self) -> None:
         drawn = [HiddenAxis.drawn(np.random.default_rng(seed)) for seed in range(2000)]
         self.assertAlmostEqual(np.mean([each.gain_rad < 0.0 for each in drawn]), 0.25, delta=0.03)
