@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import unittest
+from unittest import mock
 
 import numpy as np
 
 from cross_staff.core.simulate.tape_trial import FARTHEST_M, GROUP, Stage, by_hand, by_program, draw
+from cross_staff.core.simulate.tape_trial import Trial as Trial_
 
 BOWS = 12
 
@@ -31,6 +33,13 @@ class Trial(unittest.TestCase):
             self.assertLess(widths[-1], widths[0])
         held = [stage.held for stages in self.program for stage in stages[1:]]
         self.assertGreater(np.mean(held), 0.85)
+
+    def test_nobody_shoots_farther_than_two_thirds_of_the_way(self) -> None:
+        """Home first, then whole distances to 63 m, the farthest of which tells most."""
+        with mock.patch.object(Trial_, "shots", autospec=True, side_effect=Trial_.shots) as shots:
+            by_program(draw(4), 12)
+        distances = [call.args[1] for call in shots.call_args_list]
+        self.assertEqual((distances[0], max(distances), len(distances)), (17.0, 63.0, 4))
 
     def test_the_same_seed_is_the_same_bow(self) -> None:
         self.assertEqual(by_hand(draw(3), 18), by_hand(draw(3), 18))
