@@ -97,4 +97,6 @@ class Seats(unittest.TestCase):
         first = seats((-5.0, 10.0, 0.0), 50.0, 0.0, 47.7)
         self.assertEqual([seat.begins_mm for seat in first], [0.0, -5.0, 10.0])
         self.assertEqual([round(seat.missing_mm, 2) for seat in first], [0.0, 2.7, 10.0])
+        self.assertEqual([seat.to_mm for seat in first], [50.0, 45.0, 60.0])
+        self.assertEqual([seat.missing_near_mm for seat in first], [0.0, 0.0, 10.0])
         self.assertEqual(seats((), 50.0, 0.0, 40.0), ())

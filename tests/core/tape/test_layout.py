@@ -32,6 +32,10 @@ class Rows(unittest.TestCase):
         for mark, told in zip(self.marks(pin=0, low_m=0.04), expected):
             self.assertAlmostEqual(mark, told, places=9)
 
+    def test_a_span_of_a_metre_takes_the_whole_bias(self) -> None:
+        row = tape_rows(CARD, TAPE, Wanted(17.0, 18.0, pin=0, low_m=0.04), [18.0])[0]
+        self.assertEqual(row.mark_mm, TAPE.fit.tape([18.0], 0, [-0.04])[0].mark_mm)
+
     def test_a_tape_that_ends_at_home_has_no_span_to_divide_by(self) -> None:
         rows = tape_rows(CARD, TAPE, Wanted(12.0, 17.0, pin=0, low_m=0.04), [12.0, 17.0])
         self.assertEqual([row.mark_mm for row in rows], [row.mark_mm for row in TAPE.fit.tape([12.0, 17.0], 0)])

@@ -123,6 +123,12 @@ class Choices(unittest.TestCase):
         self.assertAlmostEqual(pin_height(RIG_A, pins[0]) - pin_height(RIG_A, pins[-1]), 0.030, delta=1e-6)
         self.assertGreater(price(RIG_A, pins, 0.25).worst_hold_m, price(RIG_A, (17.0, 33.0, 47.0), 0.25).worst_hold_m)  # type: ignore[union-attr]
 
+    def test_from_two_pins_to_twenty(self) -> None:
+        self.assertEqual(len(even_gaps(RIG_A, 20.0, 60.0, 20)), 20)
+        for count in (1, 21):
+            with self.assertRaisesRegex(InvalidValue, "2 to 20 pins"):
+                even_gaps(RIG_A, 20.0, 60.0, count)
+
     def test_what_cannot_be_chosen_is_said(self) -> None:
         for wrong in (
             lambda: even_gaps(RIG_A, 50.0, 40.0, 3),

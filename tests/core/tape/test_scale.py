@@ -1,4 +1,5 @@
 import unittest
+from collections.abc import Sequence
 
 from cross_staff.core.ballistics.sightline import marks, turnover_distance
 from cross_staff.core.errors import InvalidValue
@@ -51,6 +52,19 @@ class Ticks(unittest.TestCase):
         self.assertEqual(plain.keys(), wide.keys())
         for count in plain:
             self.assertAlmostEqual(wide[count], 1.01 * plain[count], places=9)
+
+    def test_first_and_last_are_numbered_where_there_is_room(self) -> None:
+        self.assertEqual([tick.label for tick in (tape().ticks[0], tape().ticks[-1])], [None, "95"])
+        self.assertEqual([tick.label for tick in (tape(13.0).ticks[0], tape(13.0, 91.0).ticks[-1])], [None, None])
+        self.assertEqual(tape(45.0, 56.0).ticks[0].label, "45")
+
+    def test_a_single_tick_within_reach_is_no_tape(self) -> None:
+        def positions(distances: Sequence[float]) -> list[float | None]:
+            return [0.5 * d if d <= 40.0 else None for d in distances]
+
+        with self.assertRaisesRegex(InvalidValue, "at least two ticks"):
+            layout(40.0, 60.0, 1.0, 10.0, positions)
+        self.assertEqual([tick.count for tick in layout(39.0, 60.0, 1.0, 10.0, positions).ticks], [39, 40])
 
     def test_too_short_a_span_is_refused(self) -> None:
         with self.assertRaisesRegex(InvalidValue, "at least two ticks"):
