@@ -37,7 +37,7 @@ fuzz: .venv/development
 mutants: .venv/development
 	$(BIN)/python tools/mutants.py
 
-# the simulated archers with ten seeds of each kind of sight in place of two: some minutes
+# the simulated archers with ten seeds of each kind of sight in place of one: some minutes
 trials: .venv/development
 	ARCHER_SEEDS=10 $(BIN)/python -m unittest tests.core.simulate.test_archer
 

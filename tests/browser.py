@@ -23,7 +23,7 @@ from tests.data import Fill, put_database
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 TIMEOUT_MS = 30_000
 LEFT = "htmx:sendAbort"  # a page that is left gives up what it was still asking for
-CLOSING_S = 60.0  # a window that is closed on its way to a page may never answer
+CLOSING_S = 10.0  # a window that is closed on its way to a page may never answer
 _ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -32,6 +32,8 @@ _ARGUMENTS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--disable-extensions",
+    "--disable-dev-shm-usage",
 ]
 
 

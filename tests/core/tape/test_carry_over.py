@@ -56,7 +56,7 @@ class Carried(unittest.TestCase):
         """The sd of the carried home mark, against nudging each figure by hand."""
         assert FIT
         made = carried_over(OLD, OLD.with_build(heavier(diameter=0.0065)), FIT)
-        draws = np.random.default_rng(2).multivariate_normal(FIT.estimate, FIT.covariance, 4000)
+        draws = np.random.default_rng(2).multivariate_normal(FIT.estimate, FIT.covariance, 500)
         factor, drag = made.fit.figures.speed_mps / FIT.figures.speed_mps, made.drag_factor
         marks = []
         for speed, ln_drag, lever, peep, _ratio, zero in draws[:, :6]:
@@ -65,7 +65,7 @@ class Carried(unittest.TestCase):
             marks.append(zero + 1000.0 * (pin_height(then, 17.0) - pin_height(now, 17.0)))
         spread = float(np.std(marks))
         known = made.fit.known("speed_mps")
-        self.assertGreater(made.fit.tape([17.0])[0].sd_mm, spread * 0.95)
+        self.assertGreater(made.fit.tape([17.0])[0].sd_mm, spread * 0.9)
         self.assertLess(made.fit.tape([17.0])[0].sd_mm, spread * 1.6)  # what is not known of the change widens it
         self.assertGreater(known.sd, FIT.known("speed_mps").sd * factor)
 
