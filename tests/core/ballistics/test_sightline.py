@@ -64,6 +64,20 @@ class NearReach(unittest.TestCase):
                 self.assertAlmostEqual(height_at(figures, height, distance, slope), 0.0, delta=5e-4)
                 self.assertGreater(height_at(figures, height - 1e-4, distance, slope), 0.0)
 
+    def test_three_millimetres_before_the_arrow_s_reach(self) -> None:
+        """The launch angles that arrive are a thousandth of a degree wide there: the search narrows down on them."""
+        for speed, drag, lever, peep, distance, slope in (
+            (30.31, 0.00171, 0.81, 0.103, 101.973, -0.196),
+            (39.69, 0.00244, 0.682, 0.109, 146.688, -0.175),
+            (38.56, 0.00255, 0.736, 0.103, 83.3564, 0.512),
+        ):
+            figures = RigFigures(speed, drag, lever, peep)
+            with self.subTest(speed=speed):
+                height = sightline.pin_height(figures, distance, slope)
+                self.assertAlmostEqual(height_at(figures, height, distance, slope), 0.0, delta=5e-4)
+                with self.assertRaises(OutOfReach):
+                    sightline.pin_height(figures, distance + 0.01, slope)
+
     def test_a_little_farther_there_is_none(self) -> None:
         for speed, drag, lever, peep, distance, slope in NEAR_REACH:
             with self.subTest(speed=speed, slope=slope), self.assertRaises(OutOfReach):
