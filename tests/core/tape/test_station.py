@@ -140,6 +140,16 @@ class WhatAMarkWouldDo(unittest.TestCase):
         self.assertGreater(worst.target_m, 0.05)
 
 
+class Residuals(unittest.TestCase):
+    def test_their_root_mean_square_from_two_rows_on(self) -> None:
+        for distances in ((17.0, 61.0), (17.0, 38.0, 61.0)):
+            evaluation = evaluate(full_card(), marks(*distances, at61=0.8))
+            values = [row.residual_mm for row in evaluation.used]
+            wanted = (sum(v * v for v in values) / len(values)) ** 0.5
+            self.assertAlmostEqual(evaluation.rms_residual_mm, wanted)
+        self.assertIsNone(evaluate(full_card(), marks(17.0)).rms_residual_mm)
+
+
 class WhereNext(unittest.TestCase):
     def test_a_whole_distance_in_the_unit_that_the_tape_is_printed_in(self) -> None:
         """As the archer ranges it, from the eye or the sight."""
