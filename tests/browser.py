@@ -33,6 +33,7 @@ _ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
     "--disable-extensions",
+    "--in-process-gpu",
     "--disable-dev-shm-usage",
 ]
 

@@ -25,6 +25,7 @@ from cross_staff.services.sight_in.ends import EndDraft, save_end
 from cross_staff.services.tape import booklet
 from cross_staff.services.tape.record import RowEdit, save_rows
 from cross_staff.storage.database import Database
+from tests.ends import ROUND
 from tests.rigs import NOON, TEMPLATES, full_card, true_mark
 
 METRIC = {"distance": "m", "offset": "cm", "length": "mm", "speed": "mps", "mass": "g"}
@@ -33,7 +34,6 @@ YARD_M = 0.9144
 LINE = Vial(math.radians(0.5), 4.0, 0.0)
 STAKES_M = (12.0, 17.0, 26.0, 38.0, 47.0, 61.0, 78.0)
 PINS_M = (17.0, 26.0, 38.0)
-TUNED = 0.002  # a paper tear that passes [m]
 
 
 def rig_card(
@@ -54,6 +54,24 @@ def rig_card(
     if not peep:
         fields["peep"] = PeepEntry("eye", 0.104)
     return full_card(**(fields | changes))  # type: ignore[arg-type]
+
+
+def passing() -> list[BenchEntry]:
+    """A bench sheet on which everything passes."""
+    sheet = []
+    for check in CHECKS.values():
+        answer: dict[str, object] = {}
+        if check.kind == "choice":
+            answer["choice"] = next(option.key for option in check.options if option.verdict == PASS)
+        elif check.kind == "number":
+            answer["number"] = 200.0 if check.quantity == "count" else 0.0
+        elif check.kind in ("tear", "bare_shaft"):
+            answer |= {"number": 20.0, "points": ((0.001, 0.0),)}
+        elif check.kind == "walk_back":
+            answer["points"] = tuple((distance, 0.0) for distance in (12.0, 18.0, 24.0, 30.0))
+        if answer:  # the card answers for the rest
+            sheet.append(BenchEntry(SHEET, check.key, 2, NOON, **answer))  # type: ignore[arg-type]
+    return sheet
 
 
 @dataclass
@@ -91,19 +109,9 @@ class Shop:
 
     def prepared(self, rig_id: int, left_open: Sequence[str] = ()) -> None:
         """Every line of the sheet answered as a sound bow does, but for those left open."""
-        for check in CHECKS.values():
-            entry = BenchEntry(SHEET, check.key, 0, self.now())
-            if check.key in left_open or check.kind == "card":
-                continue
-            if check.kind == "choice":
-                entry = replace(entry, choice=next(o.key for o in check.options if o.verdict == PASS))
-            elif check.kind == "number":
-                entry = replace(entry, number=200.0 if check.quantity == "count" else 0.0)
-            elif check.kind == "walk_back":
-                entry = replace(entry, points=tuple((d, 0.0) for d in (12.0, 18.0, 24.0, 30.0)))
-            else:
-                entry = replace(entry, number=20.0, points=((TUNED, 0.0),))
-            entries.enter(self.database, rig_id, entry)
+        for entry in passing():
+            if entry.key not in left_open:
+                entries.enter(self.database, rig_id, replace(entry, entered=self.now()))
 
     def mounted(self, rig_id: int, left: int = 0) -> None:
         """Every step of the mount done, but for the last few."""
@@ -135,9 +143,8 @@ class Shop:
     def end(self, rig_id: int, key: str, ranged_m: float, pin: int = 0, wild: bool = False,
             dial_mm: float | None = None) -> None:  # fmt: skip
         """Six arrows about the aim, one of them wild and not called."""
-        round_the_aim = ((0.010, 0.004), (-0.010, 0.006), (0.003, -0.011), (-0.005, 0.010), (0.008, -0.005))
-        last = (0.35, -0.21) if wild else (-0.006, -0.004)
-        shots = tuple(Shot(x, y, False, f"{key}{n}") for n, (x, y) in enumerate((*round_the_aim, last)))
+        places = (*ROUND[:-1], (35.0, -21.0) if wild else ROUND[-1])
+        shots = tuple(Shot(0.01 * x, 0.01 * y, False, f"{key}{n}") for n, (x, y) in enumerate(places))
         save_end(self.database, rig_id, EndDraft(key, ranged_m, pin, dial_mm, shots), self.now())
 
     def strips(self, rig_id: int, measured: Booklet) -> None:

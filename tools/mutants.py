@@ -2,14 +2,13 @@
 
 `python tools/mutants.py` tries a fixed sample of every module of the core that computes, and ends with 1
 where less than nine of ten are noticed in any of them; `python tools/mutants.py WORD...` those of the modules
-whose paths hold one of the words, `--again` only what survived the last time. What nobody could notice, since
-the program does the same with it, stands in tools/mutants.toml with the reason, and is not counted.
+whose paths hold one of the words. What nobody could notice, since the program does the same with it, stands in
+tools/mutants.toml with the reason, and is not counted.
 """
 
 from __future__ import annotations
 
 import hashlib
-import json
 import os
 import re
 import shutil
@@ -32,7 +31,6 @@ from cosmic_ray.work_item import MutationSpec, TestOutcome
 
 HOUSE = Path(__file__).resolve().parent.parent
 CORE = HOUSE / "cross_staff" / "core"
-LAST = HOUSE / "build" / "mutants.json"
 LISTED = tomllib.loads((HOUSE / "tools" / "mutants.toml").read_text())
 A_MODULE = 12
 WANTED = 0.9
@@ -168,21 +166,11 @@ def tried(mutant: Mutant) -> tuple[bool, str]:
     return result.test_outcome == TestOutcome.KILLED, "\n".join(changed)
 
 
-def chosen(words: list[str], again: bool) -> list[Mutant]:
-    """What to try, the modules with the longest tests first."""
+def main() -> int:
+    words = sys.argv[1:]
     paths = [path for path in sorted(CORE.rglob("*.py")) if not words or any(word in str(path) for word in words)]
     mutants = [each for path in paths for each in drawn(path)]
-    if again:
-        survived = set(json.loads(LAST.read_text())["survived"])
-        mutants = [each for each in mutants if each.key in survived]
-    return mutants
-
-
-def main() -> int:
-    again = "--again" in sys.argv
-    mutants = chosen([word for word in sys.argv[1:] if word != "--again"], again)
     killed: dict[str, list[bool]] = defaultdict(list)
-    survived: list[str] = []
     with tempfile.TemporaryDirectory(prefix="cross-staff-mutants-") as folder:
         os.environ["MUTANTS"] = folder
         with ProcessPoolExecutor(WORKERS, initializer=copy) as pool:
@@ -194,19 +182,16 @@ def main() -> int:
                 mutant, (noticed, change) = waiting[each], each.result()
                 killed[mutant.module].append(noticed)
                 if not noticed:
-                    survived.append(mutant.key)
                     print(
                         f"survived: {mutant.module}:{mutant.number} in {mutant.within}\n{change}\n  {mutant.key}",
                         flush=True,
                     )
-    LAST.parent.mkdir(exist_ok=True)
-    LAST.write_text(json.dumps({"survived": survived}, indent=1))
     short = [module for module, those in killed.items() if sum(those) < WANTED * len(those)]
     for module, those in sorted(killed.items()):
         print(f"{sum(those):3d} of {len(those):2d}  {module}{'  SHORT' if module in short else ''}")
-    noticed, same = len(mutants) - len(survived), len(LISTED["same"])
+    noticed, same = sum(map(sum, killed.values())), len(LISTED["same"])
     print(f"{noticed} of {len(mutants)} noticed; {same} that change nothing are listed and not counted")
-    return 1 if short and not again else 0
+    return 1 if short else 0
 
 
 if __name__ == "__main__":

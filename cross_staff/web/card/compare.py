@@ -82,8 +82,8 @@ def _mount_texts(card: RigCard, units: Units) -> dict[str, str]:
     """Where the sight sits, and what was measured there."""
     mount, typed = card.mount, mount_texts(card, units)
     texts = {
-        "Mounting hole": "" if mount.hole is None else reach_words.hole(card, mount.hole),
-        "Extension": "" if mount.detent is None else reach_words.extension(card, mount.detent),
+        "Mounting hole": "" if card.hole is None else reach_words.hole(card, card.hole),
+        "Extension": "" if card.detent is None else reach_words.extension(card, card.detent),
         "Home position": HOMES[mount.home].name if mount.home else "",
         "Torque and threads": mount.torque,
     }

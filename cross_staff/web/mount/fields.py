@@ -53,6 +53,6 @@ def mount_texts(card: RigCard, units: Units) -> dict[str, str]:
     texts = {name: units.plain(spec.quantity, values[name]) for name, spec in FIELDS.items()}
     return texts | {
         "torque": card.mount.torque,
-        "now_hole": "" if card.mount.hole is None else str(card.mount.hole),
-        "now_detent": "" if card.mount.detent is None else str(card.mount.detent),
+        "now_hole": "" if card.hole is None else str(card.hole),
+        "now_detent": "" if card.detent is None else str(card.detent),
     }

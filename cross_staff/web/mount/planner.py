@@ -114,6 +114,8 @@ def _alternative(card: RigCard, plan: Plan, now: Place, best: Plan, units: Units
 def choices(card: RigCard) -> dict[str, Any]:
     return {
         "holes": [(str(i), reach_words.hole(card, i)) for i in range(len(card.sight.holes_mm))],
+        "hole_hint": words.gone(card.mount.hole, card.hole),
+        "detent_hint": words.gone(card.mount.detent, card.detent) or "where eye to sight was measured",
         "detents": [(str(i), reach_words.extension(card, i)) for i in range(len(card.sight.extension_mm))],
         "homes": [(h.key, h.name, h.price) for h in HOMES.values()] if card.sight_kind.dialled else [],
     }

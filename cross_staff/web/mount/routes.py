@@ -129,12 +129,11 @@ def _moved_words(rig: Rig) -> str:
     )
 
 
-def _sits_in(form: FormInput, name: str, held: int | None, places: tuple[float, ...]) -> int | None:
-    """The place that was chosen; as it stands, where there is nothing to choose among, or the choice does not hold
-    the place that is on record."""
+def _sits_in(form: FormInput, name: str, held: int | None, here: int | None, places: tuple[float, ...]) -> int | None:
+    """The place that was chosen; as it stands, where there is nothing to choose among, or what is on record is not
+    among it (`here`, the place that the sight still names)."""
     chosen = place_index(form.typed.get(name, ""), places)
-    gone = held is not None and held >= len(places)
-    return held if len(places) < 2 or (chosen is None and gone) else chosen
+    return held if len(places) < 2 or (chosen is None and here is None) else chosen
 
 
 def _read(form: FormInput, card: RigCard) -> RigCard:
@@ -143,8 +142,8 @@ def _read(form: FormInput, card: RigCard) -> RigCard:
     )
     mount = replace(
         card.mount,
-        hole=_sits_in(form, "now_hole", card.mount.hole, card.sight.holes_mm),
-        detent=_sits_in(form, "now_detent", card.mount.detent, card.sight.extension_mm),
+        hole=_sits_in(form, "now_hole", card.mount.hole, card.hole, card.sight.holes_mm),
+        detent=_sits_in(form, "now_detent", card.mount.detent, card.detent, card.sight.extension_mm),
         pin_at_top_mm=top,
         reserve_mm=reserve,
         ahead_of_grip_m=ahead,

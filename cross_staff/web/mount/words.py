@@ -25,6 +25,11 @@ WHY = {
 }
 
 
+def gone(noted: int | None, here: int | None) -> str:
+    """Asks anew for a place that was noted and is not among the sight's by now; empty while it is."""
+    return "" if noted is None or here is not None else "the one noted is not among the sight's any more: which is it?"
+
+
 def place(card: RigCard, place: Place) -> str:
     """A place in words."""
     parts = []

@@ -20,7 +20,7 @@ def mm(value: float | None, decimals: int = 1) -> str:
 
 
 def extension(card: RigCard, index: int | None) -> str:
-    if index is None or index >= len(card.sight.extension_mm):
+    if index is None:
         return "where it is"
     places = card.sight.extension_mm
     end = ", nearest" if index == 0 else ", farthest out" if index == len(places) - 1 else ""
@@ -28,7 +28,7 @@ def extension(card: RigCard, index: int | None) -> str:
 
 
 def hole(card: RigCard, index: int | None) -> str:
-    if index is None or index >= len(card.sight.holes_mm):
+    if index is None:
         return "where it is"
     places = card.sight.holes_mm
     end = "lowest" if index == 0 else "highest" if index == len(places) - 1 else f"{trimmed(places[index], 1)} mm up"

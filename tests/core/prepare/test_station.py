@@ -9,30 +9,15 @@ from cross_staff.core.rig.card import Bow
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.staleness import RESULTS
 from tests.rigs import NOON, TEMPLATES, full_card
+from tests.shop import passing
 
 POUND_N = 4.4482216152605
-PLUMB = tuple((float(d), 0.0) for d in (10, 20, 30))
 SLANT = tuple((float(d), 0.03 * d) for d in (10, 20, 30))
 
 
 def said(key: str, **what: object) -> BenchEntry:
     fields: dict[str, object] = {"revision": 2, "entered": NOON} | what
     return BenchEntry("prepare", key, **fields)  # type: ignore[arg-type]
-
-
-def passing() -> list[BenchEntry]:
-    """A sheet on which everything passes."""
-    passings = []
-    for check in CHECKS.values():
-        if check.kind == "choice":
-            passings.append(said(check.key, choice=next(o.key for o in check.options if o.verdict == PASS)))
-        elif check.kind == "number":
-            passings.append(said(check.key, number=200.0 if check.quantity == "count" else 0.0))
-        elif check.kind in ("tear", "bare_shaft"):
-            passings.append(said(check.key, number=20.0, points=((0.001, 0.0),)))
-        elif check.kind == "walk_back":
-            passings.append(said(check.key, points=PLUMB))
-    return passings
 
 
 class Table(unittest.TestCase):

@@ -8,9 +8,9 @@ from cross_staff.services import log as entries
 from cross_staff.services.card import save as card
 from cross_staff.services.prepare import gate as prepare
 from cross_staff.services.rig import open_rig
-from tests.core.prepare.test_station import passing
 from tests.data import WithDatabase
 from tests.rigs import NOON
+from tests.shop import passing
 
 
 class Sheet(WithDatabase):

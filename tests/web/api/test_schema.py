@@ -10,7 +10,7 @@ from pathlib import Path
 
 from tests.browser import LiveServer
 
-SECONDS = int(os.environ.get("FUZZ_SECONDS", "12"))
+SECONDS = int(os.environ.get("FUZZ_SECONDS", "20"))
 
 
 class Schema(unittest.TestCase):

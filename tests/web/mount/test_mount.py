@@ -1,5 +1,6 @@
 import io
 from dataclasses import replace
+from html import unescape
 
 from PIL import Image
 
@@ -75,9 +76,13 @@ class Planner(WithMount):
         self.client.post(self.path, data=self.form(self.path) | {"now_detent": "3"})
         sight = f"/rigs/{self.rig_id}/card/sight"
         self.client.post(sight, data=self.form(sight) | {"extension": "0 12"})
+        self.assertIn(
+            "the one noted is not among the sight's any more: which is it?", unescape(self.client.get(self.path).text)
+        )
         self.client.post(self.path, data=self.form(self.path) | {"vanes": "12"})
         self.assertEqual((self.card.mount.vanes_mm, self.card.mount.detent, self.card.detent), (12.0, 3, None))
         self.client.post(self.path, data=self.form(self.path) | {"now_detent": "1"})
+        self.assertNotIn("any more: which is it?", self.client.get(self.path).text)
         self.assertEqual((self.card.mount.detent, self.card.detent), (1, 1))
         self.client.post(self.path, data=self.form(self.path) | {"now_detent": ""})
         self.assertIsNone(self.card.mount.detent)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+import tempfile
 
 from PIL import Image
 from playwright.sync_api import expect
@@ -57,7 +58,8 @@ class Mount(Stations):
         picture = page.get_by_alt_text("Photo of the mark: pointer")
         expect(picture).to_be_visible()
         self.assertGreater(picture.evaluate("image => image.naturalWidth"), 100)
-        page.locator("#photo").set_input_files(
-            {"name": "b.png", "mimeType": "image/png", "buffer": b"0" * (13 * 1024 * 1024)}
-        )
-        expect(page.locator(".field:has(#photo)")).to_contain_text("send one of at most 12 MB")
+        with tempfile.NamedTemporaryFile(suffix=".png") as large:
+            large.write(b"0" * (13 * 1024 * 1024))
+            large.flush()
+            page.locator("#photo").set_input_files(large.name)
+            expect(page.locator(".field:has(#photo)")).to_contain_text("send one of at most 12 MB")

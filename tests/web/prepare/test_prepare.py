@@ -2,7 +2,7 @@ import html
 
 from cross_staff.core.prepare.checklist import CHECKS
 from cross_staff.services.rig import open_rig
-from tests.core.prepare.test_station import passing
+from tests.shop import passing
 from tests.web.client import WithClient, fields
 
 
