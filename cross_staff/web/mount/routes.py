@@ -23,7 +23,7 @@ from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
 from cross_staff.web.mount.fields import FIELDS, mount_texts, mount_values
-from cross_staff.web.mount.planner import choices, place_index, place_of, planned
+from cross_staff.web.mount.planner import choices, place_of, planned
 from cross_staff.web.shared.log import log_rows
 from cross_staff.web.shared.render import local_time, render, rig_context
 from cross_staff.web.shared.staleness import stale_ahead
@@ -132,8 +132,10 @@ def _moved_words(rig: Rig) -> str:
 def _sits_in(form: FormInput, name: str, held: int | None, here: int | None, places: tuple[float, ...]) -> int | None:
     """The place that was chosen; as it stands, where there is nothing to choose among, or what is on record is not
     among it (`here`, the place that the sight still names)."""
-    chosen = place_index(form.typed.get(name, ""), places)
-    return held if len(places) < 2 or (chosen is None and here is None) else chosen
+    if len(places) < 2:
+        return held
+    chosen = form.choice(name, ("", *(str(index) for index in range(len(places)))))
+    return int(chosen) if chosen else held if here is None else None
 
 
 def _read(form: FormInput, card: RigCard) -> RigCard:

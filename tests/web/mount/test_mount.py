@@ -81,6 +81,9 @@ class Planner(WithMount):
         )
         self.client.post(self.path, data=self.form(self.path) | {"vanes": "12"})
         self.assertEqual((self.card.mount.vanes_mm, self.card.mount.detent, self.card.detent), (12.0, 3, None))
+        late = self.client.post(self.path, data=self.form(self.path) | {"now_detent": "2"})  # another window's list
+        self.assertEqual((late.status_code, self.card.mount.detent), (422, 3))
+        self.assertIn("choose one from the list", late.text)
         self.client.post(self.path, data=self.form(self.path) | {"now_detent": "1"})
         self.assertNotIn("any more: which is it?", self.client.get(self.path).text)
         self.assertEqual((self.card.mount.detent, self.card.detent), (1, 1))
