@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
+from cross_staff.demo.scenario import fill
 from tests.browser import TIMEOUT_MS, Chromium, LiveServer
 
 BENCH, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
@@ -33,7 +34,7 @@ VIEWS = {
 
 def main(folder: Path, chosen: list[str]) -> None:
     folder.mkdir(parents=True, exist_ok=True)
-    server = LiveServer()
+    server = LiveServer(fill)
     try:
         for name, (path, size, scheme) in VIEWS.items():
             if chosen and name not in chosen:
@@ -41,7 +42,9 @@ def main(folder: Path, chosen: list[str]) -> None:
             context = Chromium.browser().new_context(viewport=size, color_scheme=scheme)
             page = context.new_page()
             page.set_default_timeout(TIMEOUT_MS)
-            page.goto(server.address + path)
+            answer = page.goto(server.address + path)
+            if answer is None or not answer.ok:
+                raise RuntimeError(f"{path} has no picture: it does not open")
             page.evaluate("document.fonts.ready")
             page.screenshot(path=folder / f"{name}.png")
             context.close()

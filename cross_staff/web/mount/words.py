@@ -86,13 +86,19 @@ def torque(plan: Plan, units: Units) -> str:
 
 
 def torque_beside(plan: Plan, plans: Sequence[Plan], units: Units) -> str:
-    """What a degree of hand torque shows here, and how much more than where it shows least."""
-    least = min((p.torque_m for p in plans if p.torque_m is not None), default=None)
-    if plan.torque_m is None or least is None:
+    """What a degree of hand torque shows here, and how much more than where it shows least; nothing is compared where
+    there is no other place."""
+    shown = [p.torque_m for p in plans if p.torque_m is not None]
+    if plan.torque_m is None or not shown:
         return "measure the pin ahead of the grip"
-    more = plan.torque_m - least
-    beside = f", {on_target(units, more)} more than nearest the riser" if more > 0.001 else ", the least of all places"
-    return f"{on_target(units, plan.torque_m)}{beside}"
+    here, more = on_target(units, plan.torque_m), plan.torque_m - min(shown)
+    if max(shown) - min(shown) <= 0.001:
+        return here
+    return (
+        f"{here}, {on_target(units, more)} more than nearest the riser"
+        if more > 0.001
+        else f"{here}, the least of all places"
+    )
 
 
 def picture(plan: Plan, card: RigCard) -> str:

@@ -79,6 +79,7 @@ class Planner(WithMount):
         self.assertIn(
             "the one noted is not among the sight's any more: which is it?", unescape(self.client.get(self.path).text)
         )
+        self.assertIn("Say below at which place of the extension", self.client.get(self.path).text)
         self.client.post(self.path, data=self.form(self.path) | {"vanes": "12"})
         self.assertEqual((self.card.mount.vanes_mm, self.card.mount.detent, self.card.detent), (12.0, 3, None))
         late = self.client.post(self.path, data=self.form(self.path) | {"now_detent": "2"})  # another window's list

@@ -32,6 +32,8 @@ class MountWords(unittest.TestCase):
         self.assertIn("so it reads finest", mount_words.best(choice, rig))
         self.assertIn("the least of all places", mount_words.torque_beside(choice.plans[0], choice.plans, METRIC))
         self.assertIn("more than nearest", mount_words.torque_beside(choice.plans[-1], choice.plans, METRIC))
+        alone = plan_all(card(sight=replace(rig.sight, extension_mm=())), RIG_A)
+        self.assertRegex(mount_words.torque_beside(alone.plans[0], alone.plans, METRIC), r"^[\d.]+\u00a0cm$")
         self.assertEqual({home.key for home in HOMES.values()}, set(HOMES))
 
     def test_a_stack_too_tall_for_its_housing_is_said(self) -> None:
