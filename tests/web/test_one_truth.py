@@ -144,6 +144,8 @@ def everywhere(page: str, read: Read) -> Iterator[Saying]:
     """What many pages say in words."""
     for words in read.all(rf"(?<!cm, )(?<!in, )good to {NUMBER} (?:m|yd)"):  # after it: what the next group would give
         yield Saying(page, "good to", words)
+    for words in read.all(rf"pins usable to {NUMBER} (?:m|yd)"):
+        yield Saying(page, "pins usable to", words)
     for pattern in (r"[Ww]here it sits it reaches ", r"Reaches ", r"As it is mounted it goes to ",
                     r"As it is mounted, the sight goes to "):  # fmt: skip
         for words in read.all(rf"{pattern}{NUMBER} (?:m|yd)"):
@@ -276,6 +278,13 @@ class OneTruth(WithClient):
                     ["pdftotext", "-layout", "-", "-"], input=answer.content, capture_output=True, check=True
                 )
                 yield from on_paper(sheet, text.stdout.decode())
+        on_the_bench = re.search(rf'class="rig-row" href="/rigs/{rig_id}/.*?</li>', self.client.get("/").text, re.S)
+        yield from everywhere("bench", Read(on_the_bench[0]))  # type: ignore[index]
+        answer = self.client.get(f"/rigs/{rig_id}/tape.json")
+        if answer.status_code == 200:
+            for each in answer.json()["rows"]:
+                yield Saying("tape.json", f"mark at {each['count']} on the scale", f"{each['scale_mm']:.6f}")
+                yield Saying("tape.json", f"mark at {each['count']} from home", f"{each['from_home_mm']:.6f}")
         answer = self.client.get(f"/rigs/{rig_id}/tape.csv")
         if answer.status_code == 200:
             for row in csv.DictReader(io.StringIO(answer.text.removeprefix("\ufeff"))):
