@@ -5,12 +5,15 @@ CrossStaffError
     OutOfReach        this arrow cannot get there
     NotFound          no such record
     StaleRevision     somebody saved a newer revision meanwhile
+    Unanswered        a save that makes results old, and nobody said yet what it means
     NotKept           what should be written could not be written
         Busy          another program holds the data; trying again helps
     Unreckonable      a rig's records cannot be brought to a result; undo reaches them still
 """
 
 from __future__ import annotations
+
+from typing import Any
 
 
 class CrossStaffError(Exception):
@@ -41,6 +44,15 @@ class StaleRevision(CrossStaffError):
         super().__init__(f"made against revision {based_on}, but revision {current} is kept now")
         self.based_on = based_on
         self.current = current
+
+
+class Unanswered(CrossStaffError):
+    """A save that makes results old, while nobody said whether the bow was changed or only what is written of it.
+    `questions` has what is to be asked; `old` and `new` are the records."""
+
+    def __init__(self, rig_id: int, questions: tuple[Any, ...], old: Any, new: Any) -> None:
+        super().__init__("say what the new values mean")
+        self.rig_id, self.questions, self.old, self.new = rig_id, questions, old, new
 
 
 class NotKept(CrossStaffError):

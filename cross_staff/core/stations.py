@@ -16,10 +16,11 @@ from cross_staff.core.mount.station import SKIPPED, MountStepState
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.events import RESULTS
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.rig.staleness import RESULTS
 from cross_staff.core.sight_in import checks as sight_in
 from cross_staff.core.sight_in.station import SightIn
+from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation
 
 
@@ -46,7 +47,7 @@ class StationName:
 @dataclass(frozen=True)
 class RigState:
     """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps, the axes,
-    the range."""
+    the range; the smallest re-proof, where something happened that set aside what was shot."""
 
     card: RigCard
     evaluation: Evaluation
@@ -54,6 +55,7 @@ class RigState:
     steps: tuple[MountStepState, ...]
     level: LevelState
     range: SightIn
+    reproof: Reproof | None = None
 
     @property
     def sighted_by_marks(self) -> bool:
@@ -177,7 +179,23 @@ def _level_step(rig: RigState) -> NextStep | None:
     return None if rig.level.done else NextStep("level", rig.level.current or rig.level.step)
 
 
+def _reproof_step(rig: RigState) -> NextStep | None:
+    """The fewest arrows that prove what was set aside, or that they proved it; None once they say that it moved."""
+    proof = rig.reproof
+    if proof is None or proof.failed or not proof.ends:
+        return None
+    end = proof.next_end
+    if end is None:
+        return NextStep("sight_in", "proved")
+    shot = next((seen.arrows for seen in proof.seen if seen.end == end), 0)
+    numbers = {"ranged_m": end.ranged_m, "arrows": float(end.arrows - shot), "band_m": end.band_m}
+    return NextStep("sight_in", "reprove", numbers)
+
+
 def _sight_in_step(rig: RigState) -> NextStep | None:
+    proof = _reproof_step(rig)
+    if proof is not None:
+        return proof
     if rig.range.current is None or rig.sighted_by_marks:
         return None
     act = rig.range.act

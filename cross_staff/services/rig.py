@@ -21,17 +21,22 @@ from cross_staff.core.mount.station import MountStepState, WitnessMark, in_order
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist, checklist_of
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.events import ALL_MARKS, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.rig.staleness import ALL_MARKS, RESULTS, State, holding
+from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import SightIn, sight_in
 from cross_staff.core.stations import RigState, StationStanding, standings
+from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.stack import Stack, stack
 from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate
 from cross_staff.services.level.screw_history import angle_per_turn_priors
+from cross_staff.services.measured import Records as Measured
+from cross_staff.services.measured import SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.memory import Memory
+from cross_staff.services.reproof import Shot, reproof_ahead, reproof_of
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision, RigRow
@@ -116,9 +121,36 @@ class Rig:
         fit, priors = self.evaluation.fit, self.card.priors()
         return fit.figures if fit else priors.figures if priors else None
 
+    @cached_property
+    def measured(self) -> Measured:
+        """What was measured at every station, and what set it aside."""
+        return measured_of(self.history, self.entries, self.level_log, self.every_end, self.log)
+
+    @cached_property
+    def set_aside(self) -> tuple[SetAside, ...]:
+        """What does not hold any more, by station and by what set it aside."""
+        return set_aside(self.measured)
+
+    @property
+    def shot(self) -> Shot:
+        """What was shot of it, as the re-proof takes it."""
+        newest = {entry.line: entry for entry in self.log}
+        marks = (*(newest[line] for line in sorted(newest)), *end_entries(self.card, self.range_log))
+        return Shot(self.card, marks, self.range_log, self.evaluation.pins)
+
     @property
     def standings(self) -> tuple[StationStanding, ...]:
         return standings(self.state)
+
+
+def proof_ahead(rig: Rig, causes: Sequence[Cause]) -> Reproof | None:
+    """The smallest re-proof that these would ask for; None where nothing that was shot would be set aside."""
+    return reproof_ahead(rig.measured.timeline, rig.shot, causes)
+
+
+def set_aside_by(rig: Rig, causes: Sequence[Cause]) -> tuple[tuple[str, int], ...]:
+    """How much of each kind that holds now these would set aside."""
+    return would_set_aside(rig.measured, tuple(result for cause in causes for result in cause.makes_stale))
 
 
 @dataclass(frozen=True)
@@ -183,7 +215,7 @@ def evaluated(kept: Records) -> Rig:
     """What a rig's records come to, at every station."""
     history, card = kept.history, kept.history[-1].card
     newest = {entry.line: entry for entry in kept.marks}
-    states = [State(r.card, r.happened) for r in history]
+    timeline = Timeline([revision.state for revision in history])
     shot = RangeLog(
         kept.sessions,
         tuple(end for end in kept.ends if not end.removed),
@@ -192,27 +224,29 @@ def evaluated(kept: Records) -> Rig:
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
-    evaluation = _evaluated(card, marks, holding(states, ALL_MARKS), pins)
-    holds = {result: holding(states, (result,)) for result in RESULTS}
+    marks_hold, spans = timeline.holding(ALL_MARKS), timeline.spans()
+    evaluation = _evaluated(card, marks, marks_hold, pins, spans)
+    holds = {result: timeline.holding((result,)) for result in RESULTS}
     holds_at_range = {
         "windage": holds["windage"],
-        "home": holding(states, ("home", "pins")),  # a heavier arrow drops more at every pin
+        "home": timeline.holding(("home", "pins")),  # a heavier arrow drops more at every pin
         "controls": _same_places(history),
     }
     state = RigState(
         card,
         evaluation,
         checklist_of(card, kept.entries.get(prepare.STATION, ()), holds),
-        step_states(card, kept.entries.get(mounting.STATION, ()), holding(states, ("clearance",))),
+        step_states(card, kept.entries.get(mounting.STATION, ()), holds["clearance"]),
         level_state(
             card,
             kept.looks,
             kept.entries.get(level.STATION, ()),
-            holding(states, ("level", "later_axes", "draw_twist")),
+            timeline.holding(("level", "later_axes", "draw_twist")),
             _tolerances(card, evaluation),
             kept.angles_per_turn,
         ),
-        _sighted(card, shot, marks, holding(states, ALL_MARKS), pins, tuple(sorted(holds_at_range.items()))),
+        _sighted(card, shot, marks, marks_hold, pins, spans, tuple(sorted(holds_at_range.items()))),
+        reproof_of(timeline, Shot(card, marks, shot, pins)),
     )
     return Rig(
         kept.rig_id,
@@ -264,9 +298,10 @@ def _sighted(
     marks: tuple[TapeMark, ...],
     marks_hold: frozenset[int],
     pins: Pins,
+    spans: tuple[tuple[int, int], ...],
     holds: tuple[tuple[str, frozenset[int]], ...],
 ) -> SightIn:
-    return sight_in(card, log, _evaluated(card, marks, marks_hold, pins), dict(holds))
+    return sight_in(card, log, _evaluated(card, marks, marks_hold, pins, spans), dict(holds))
 
 
 def _same_places(history: Sequence[Revision]) -> frozenset[int]:

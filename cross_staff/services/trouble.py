@@ -11,7 +11,6 @@ from cross_staff.core.errors import NotFound
 from cross_staff.core.level.station import kept
 from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.services import log as entries
-from cross_staff.services.card import save as card
 from cross_staff.services.level import record as level_service
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.tape import record as tape
@@ -110,6 +109,14 @@ def _moves(connection: Connection, rig_id: int) -> list[Written]:
     return [Written(MOVE, m.key, m.entered, f"{m.drive} moved by {m.amount:.6g} {m.unit}") for m in moves]
 
 
+def _card_back(database: Database, rig_id: int, number: int, now: datetime) -> None:
+    """The card as it stood at an earlier revision, as the next one: those since may be past reading."""
+    with database.writing() as connection:
+        current = rigs.newest_number(connection, rig_id)
+        card = rigs.at_revision(connection, rig_id, number).card
+        rigs.add_revision(connection, rig_id, current, card, now, f"as it stood at revision {number}")
+
+
 def take_back(database: Database, rig_id: int, kind: str, key: str, now: datetime) -> None:
     """Take something back that was written down; the log keeps both. Raises NotFound."""
     if kind == MARK and key.isdecimal():
@@ -117,7 +124,7 @@ def take_back(database: Database, rig_id: int, kind: str, key: str, now: datetim
     elif kind == READING and key.isdecimal():
         level_service.take_back(database, rig_id, int(key), now)
     elif kind == CARD and key.isdecimal():
-        card.restore(database, rig_id, int(key), now)
+        _card_back(database, rig_id, int(key), now)
     elif kind == LINE and ":" in key:
         station, _, name = key.partition(":")
         entries.take_back(database, rig_id, BenchEntry(station, name, 0, now))

@@ -12,6 +12,7 @@ from sqlalchemy import ColumnElement, Connection, Row, String, func, insert, lit
 
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.staleness import Said, State, TakenUp
 from cross_staff.storage.layouts import modern
 from cross_staff.storage.tables import rig_revisions, rigs
 
@@ -27,7 +28,17 @@ class Revision:
     saved: datetime
     why: str
     card: RigCard
-    happened: tuple[str, ...] = ()
+    said: Said = Said()
+
+    @property
+    def happened(self) -> tuple[str, ...]:
+        """What was said to have happened to the bow, keys of events.CAUSES."""
+        return self.said.happened
+
+    @property
+    def state(self) -> State:
+        """The revision as the table of events sees it."""
+        return State(self.card, self.said)
 
 
 def add_rig(connection: Connection, card: RigCard, units: dict[str, str], now: datetime, why: str) -> int:
@@ -45,13 +56,13 @@ def add_revision(
     card: RigCard,
     now: datetime,
     why: str,
-    happened: tuple[str, ...] = (),
+    said: Said = Said(),
 ) -> int:
     """The next revision; returns its number. Raises StaleRevision when `based_on` is not current."""
     current = newest_number(connection, rig_id)
     if based_on != current:
         raise StaleRevision(based_on, current)
-    _add_revision(connection, rig_id, current + 1, card, now, why, happened)
+    _add_revision(connection, rig_id, current + 1, card, now, why, said)
     return current + 1
 
 
@@ -62,7 +73,7 @@ def _add_revision(
     card: RigCard,
     now: datetime,
     why: str,
-    happened: tuple[str, ...] = (),
+    said: Said = Said(),
 ) -> None:
     connection.execute(
         insert(rig_revisions).values(
@@ -71,7 +82,10 @@ def _add_revision(
             saved_utc=_naive(now),
             why=why,
             card=_CARD.dump_python(card, mode="json"),
-            happened=list(happened),
+            happened=list(said.happened),
+            meant=[list(pair) for pair in said.meant],
+            undoes=list(said.undoes),
+            taken_up=[[each.result, each.revision] for each in said.taken_up],
         )
     )
 
@@ -81,7 +95,8 @@ _ROW = rig_revisions.c
 _sight_name: ColumnElement[str] = literal_column("json_extract(card, '$.sight.name')", String)
 # the card as the text it is kept as: the same text is read once
 _COLUMNS = (
-    _ROW.rig_id, _ROW.number, _ROW.saved_utc, _ROW.why, type_coerce(_ROW.card, String).label("text"), _ROW.happened
+    _ROW.rig_id, _ROW.number, _ROW.saved_utc, _ROW.why, type_coerce(_ROW.card, String).label("text"), _ROW.happened,
+    _ROW.meant, _ROW.undoes, _ROW.taken_up,
 )  # fmt: skip
 
 
@@ -169,7 +184,12 @@ def _card(text: str) -> RigCard:
 def _revision(row: Row) -> Revision:
     card = _card(row.text)
     saved = row.saved_utc.replace(tzinfo=UTC)
-    return Revision(row.rig_id, row.number, saved, row.why, card, tuple(row.happened))
+    return Revision(row.rig_id, row.number, saved, row.why, card, _said(row))
+
+
+def _said(row: Row) -> Said:
+    taken_up = tuple(TakenUp(result, number) for result, number in row.taken_up)
+    return Said(tuple(row.happened), tuple((key, meaning) for key, meaning in row.meant), tuple(row.undoes), taken_up)
 
 
 def _naive(moment: datetime) -> datetime:

@@ -73,7 +73,23 @@ rig_revisions = Table(
     Column("why", String, nullable=False),
     Column("card", JSON, nullable=False),
     Column("happened", JSON, nullable=False, server_default="[]"),
+    Column("meant", JSON, nullable=False, server_default="[]"),
+    Column("undoes", JSON, nullable=False, server_default="[]"),
+    Column("taken_up", JSON, nullable=False, server_default="[]"),
     UniqueConstraint("rig_id", "number"),
+)
+
+# What was typed into a form and is not saved yet, a row a form of a rig on a device.
+rig_drafts = Table(
+    "rig_drafts",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False),
+    Column("device", String, nullable=False),
+    Column("form", String, nullable=False),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("fields", JSON, nullable=False),
+    UniqueConstraint("rig_id", "device", "form"),
 )
 
 observations = Table(

@@ -14,7 +14,7 @@ from starlette.responses import Response
 
 from cross_staff import __version__
 from cross_staff.core import stations
-from cross_staff.core.errors import NotFound
+from cross_staff.core.errors import NotFound, Unanswered
 from cross_staff.services import bench as bench_service
 from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
@@ -22,6 +22,8 @@ from cross_staff.storage.database import Database
 from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, reach, tape
 from cross_staff.web.bench import routes as bench
 from cross_staff.web.bench import shop, trouble
+from cross_staff.web.events import routes as events
+from cross_staff.web.events.ask import asked
 from cross_staff.web.failures import Unexpected, handle_errors
 from cross_staff.web.forms.known import known_by
 from cross_staff.web.problems import DECLARED, Problem
@@ -44,6 +46,7 @@ _ABOUT = (
 def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     """The bench's pages, and those of every station, with the fields that their forms may bring."""
     yield from ((router, BENCH_FIELDS) for router in BENCH)
+    yield events.router, events.FIELDS
     for station in stations.STATIONS:
         room = room_of(station.key)
         yield from ((router, room.fields) for router in room.routers)
@@ -84,6 +87,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.add_api_route(PROGRESS_PATH, progress, include_in_schema=False)
     app.state.progress = Progress()
     handle_errors(app)
+    app.add_exception_handler(Unanswered, asked)  # type: ignore[arg-type]
     _declare_problem(app)
     keeper = Gatekeeper(settings.data) if settings.off_loopback else None
     app.state.gatekeeper, app.state.off_loopback, app.state.port = keeper, settings.off_loopback, settings.port

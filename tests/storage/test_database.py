@@ -16,6 +16,7 @@ from cross_staff.core.mount.station import WitnessMark
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight import SightModel
+from cross_staff.core.rig.staleness import Said, TakenUp
 from cross_staff.storage import bench_entries, observations, rigs, sight_models, witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.tables import metadata
@@ -157,10 +158,11 @@ class Bench(WithDatabase):
 
     def test_what_happened_and_archived_are_kept(self) -> None:
         rig_id = self.add_rig()
+        said = Said(("knock",), (("arrow", "again"),), (1,), (TakenUp("level", 2),))
         with self.database.writing() as connection:
-            rigs.add_revision(connection, rig_id, 2, full_card(), NOON, "a fall", ("knock",))
+            rigs.add_revision(connection, rig_id, 2, full_card(), NOON, "a fall", said)
             rigs.set_archived(connection, rig_id, True)
-            self.assertEqual(rigs.latest(connection, rig_id).happened, ("knock",))
+            self.assertEqual(rigs.latest(connection, rig_id).said, said)
             self.assertTrue(rigs.row(connection, rig_id).archived)
             with self.assertRaises(NotFound):
                 rigs.set_archived(connection, 99, True)

@@ -1,164 +1,118 @@
-"""What changed on a rig, and which results each change makes stale: a table, and how it is read."""
+"""Which results still hold: the revisions of a rig, read with the table of events."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, fields, is_dataclass
-from functools import lru_cache
-from typing import Any
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
 
 from cross_staff.core.rig.card import RigCard
-
-# Results that a change can make stale -> the station that makes them anew.
-RESULTS = {
-    "speed": "card",
-    "tune": "prepare",
-    "timing": "prepare",
-    "peep_rotation": "prepare",
-    "peep_height": "prepare",
-    "clearance": "mount",
-    "peep_fit": "mount",
-    "draw_twist": "level",
-    "level": "level",
-    "later_axes": "level",
-    "windage": "sight_in",
-    "home": "sight_in",
-    "groups": "sight_in",
-    "pins": "tape",
-    "tape": "tape",
-}
-EVERYTHING = tuple(RESULTS)
-ALL_MARKS = ("home", "pins", "tape")
+from cross_staff.core.rig.correction import Change, Meaning, changes
+from cross_staff.core.rig.events import ALL_MARKS, CAUSES, RESULTS, SPANS, Cause
 
 
 @dataclass(frozen=True)
-class Cause:
-    """A row of the table: what was done to the rig, what that makes stale, and the fields of the
-    card by which it is noticed (without any, somebody has to say that it happened)."""
+class TakenUp:
+    """A result that an event of some revision had set aside, and that holds all the same."""
 
-    key: str
-    words: str
-    makes_stale: tuple[str, ...]
-    paths: tuple[str, ...] = ()
-
-
-CAUSES = {
-    cause.key: cause
-    for cause in (
-        Cause("arrow", "arrow mass or point, vanes, nock or lighted nock changed", ("tape", "pins"), ("flies_as",)),
-        Cause("rest", "rest or nocking point moved, D-loop retied", ("tune", "home", "windage")),
-        Cause(
-            "draw",
-            "draw weight or draw length changed",
-            ("tune", "draw_twist", "speed", "tape", "pins", "peep_height"),
-            ("bow.draw_weight_n", "bow.nock_to_rest_m", "peep.true_draw_m"),
-        ),
-        Cause(
-            "cables",
-            "string, cables, cable guard or timing adjusted",
-            ("tune", "draw_twist", "speed", "tape", "pins", "peep_height"),
-        ),
-        Cause("twist", "string twisted to turn the peep", ("peep_height", "timing", "home")),
-        Cause(
-            "peep",
-            "peep, anchor or release changed",
-            (*ALL_MARKS, "peep_fit"),
-            (
-                "peep.way",
-                "peep.square_m",
-                "peep.along_m",
-                "peep.angle_rad",
-                "peep.axle_to_axle_m",
-                "anchor",
-                "release",
-            ),
-        ),
-        Cause("aperture", "peep of another aperture", ("peep_fit",), ("peep.aperture_m", "peep.eye_to_peep_m")),
-        Cause("stabiliser", "stabiliser, side bar or quiver on or off", ("windage", "groups")),
-        Cause(
-            "dovetail",
-            "sight moved on its dovetail",
-            ("tape", "peep_fit", "home", "level", "clearance"),
-            ("eye_to_sight_m", "mount.detent"),
-        ),
-        Cause("hole", "sight moved to another mounting hole", ("home", "level", "clearance"), ("mount.hole",)),
-        Cause(
-            "head",
-            "housing or head swapped",
-            ("level", "home", "tape", "pins", "peep_fit", "clearance"),
-            ("sight.kind", "sight.head_in_use", "sight.housing.inner_mm", "sight.housing.outer_mm"),
-        ),
-        Cause("axis_screw", "an axis screw turned", ("later_axes", "windage", "home")),
-        Cause("knock", "sight off and on, or knocked", ("level", "home")),
-        Cause("strings", "new strings", EVERYTHING),
-    )
-}
-REPORTED = tuple(cause for cause in CAUSES.values() if not cause.paths)
+    result: str
+    revision: int
 
 
 @dataclass(frozen=True)
-class Change:
-    """One field of the card that differs: its dotted path, the old and the new value."""
+class Said:
+    """What was said with a revision: what had happened to the bow, keys of CAUSES; what a cause that is noticed on
+    the card means, a value of Meaning; numbers of revisions whose events did not happen after all; results taken up
+    again."""
 
-    path: str
-    old: Any
-    new: Any
+    happened: tuple[str, ...] = ()
+    meant: tuple[tuple[str, str], ...] = ()
+    undoes: tuple[int, ...] = ()
+    taken_up: tuple[TakenUp, ...] = ()
 
-    @property
-    def fills_in(self) -> bool:
-        """Whether it only writes down what was unknown, which changes nothing about the rig."""
-        return self.old is None or self.old == () or self.old == ""
+    def __bool__(self) -> bool:
+        """Whether anything was said that needs no change of the card to be worth a revision."""
+        return bool(self.happened or self.undoes or self.taken_up)
 
 
 @dataclass(frozen=True)
 class State:
-    """A revision as the table sees it: the card, and what was said to have happened before it."""
+    """A revision as the table sees it: the card, and what was said with it."""
 
     card: RigCard
-    happened: tuple[str, ...] = ()
+    said: Said = Said()
 
 
-def changes(old: RigCard, new: RigCard) -> tuple[Change, ...]:
-    """Every field that differs, in the card's order."""
-    return tuple(_differences("", old, new))
+@dataclass(frozen=True)
+class Event:
+    """What a revision called up: its number, the causes, those of them that were only noticed on the card, whether
+    it was said later that it did not happen, and which of its results were taken up again."""
+
+    number: int
+    causes: tuple[Cause, ...]
+    noticed: tuple[str, ...] = ()
+    undone: bool = False
+    taken_up: frozenset[str] = frozenset()
+
+    @property
+    def results(self) -> tuple[str, ...]:
+        """What it makes old as things stand, in the order of the stations."""
+        return () if self.undone else tuple(r for r in made_stale(self.causes) if r not in self.taken_up)
+
+    def sets_aside(self, key: str, wanted: frozenset[str]) -> bool:
+        """Whether one of its causes makes any of these results old."""
+        return not self.undone and bool(wanted.intersection(CAUSES[key].makes_stale) - self.taken_up)
+
+    def touches(self, wanted: frozenset[str]) -> bool:
+        """Whether it makes any of these results old for good: what can come back is compared by itself."""
+        passing = {key for key in self.noticed if key in RETURNS}
+        return any(self.sets_aside(cause.key, wanted) for cause in self.causes if cause.key not in passing)
 
 
-def _differences(prefix: str, old: Any, new: Any) -> list[Change]:
-    if old == new:
-        return []
-    if isinstance(old, tuple) and isinstance(new, tuple) and _records(old) and _records(new) and len(old) == len(new):
-        pairs = ((f"{prefix}.{i}", a, b) for i, (a, b) in enumerate(zip(old, new)))
-        return [differences for place, a, b in pairs for differences in _differences(place, a, b)]
-    if not is_dataclass(old) or type(old) is not type(new):
-        return [Change(prefix, old, new)]
-    differences = []
-    for part in fields(old):
-        path = f"{prefix}.{part.name}" if prefix else part.name
-        differences += _differences(path, getattr(old, part.name), getattr(new, part.name))
-    return differences
+def _arrow(card: RigCard) -> tuple[object, ...]:
+    return card.build.flies_as()
 
 
-def _records(values: tuple[Any, ...]) -> bool:
-    return all(is_dataclass(value) for value in values)
+def _head(card: RigCard) -> tuple[object, ...]:
+    return (card.sight.kind, card.sight.head_in_use)
+
+
+def _housing(card: RigCard) -> tuple[object, ...]:
+    return (card.sight.housing.inner_mm, card.sight.housing.outer_mm)
+
+
+# what has its results again when it comes back, by the cause that says it went
+RETURNS: dict[str, Callable[[RigCard], tuple[object, ...]]] = {"arrow": _arrow, "head": _head, "housing": _housing}
 
 
 @lru_cache(maxsize=1024)  # every result asks the same of every pair of revisions
-def causes(old: RigCard, new: RigCard, happened: tuple[str, ...] = ()) -> tuple[Cause, ...]:
-    """The rows of the table that this save calls up, noticed and said, in the table's order."""
-    paths = {change.path for change in changes(old, new) if not change.fills_in}
-    said = set(happened)
-    return tuple(
-        cause
-        for cause in CAUSES.values()
-        if cause.key in said or paths.intersection(cause.paths) or (cause.key == "arrow" and _other_arrow(old, new))
-    )
+def noticed(old: RigCard, new: RigCard) -> Mapping[str, tuple[Change, ...]]:
+    """The causes that a save shows by itself, each with the fields that show it; what was not known before is only
+    being written down, and a tenth of a millimetre is nothing."""
+    told = [change for change in changes(old, new) if not change.fills_in and not change.within_reading]
+    shown = {}
+    for cause in CAUSES.values():
+        if cause.key == "arrow":
+            fields = tuple(change for change in told if change.path.startswith(("builds", "in_use")))
+            if _other(old, new, _arrow) and fields:
+                shown[cause.key] = fields
+        elif fields := tuple(change for change in told if change.path in cause.paths):
+            shown[cause.key] = fields
+    return shown
 
 
-def _other_arrow(old: RigCard, new: RigCard) -> bool:
-    """Whether another arrow flies now: another build, or this one with other parts; what was not
-    known before is only being written down."""
-    before, after = old.build.flies_as(), new.build.flies_as()
-    return any(a != b and a is not None and a != () for a, b in zip(before, after))
+def _other(old: RigCard, new: RigCard, what: Callable[[RigCard], tuple[object, ...]]) -> bool:
+    """Whether another one is on the bow now: what was not known before is only being written down."""
+    return any(a != b and a not in (None, (), "") for a, b in zip(what(old), what(new)))
+
+
+def causes(old: RigCard, new: RigCard, said: Said = Said()) -> tuple[Cause, ...]:
+    """The rows of the table that this save calls up, noticed and said, in the table's order; a noticed one that
+    nothing is said of counts as a change of the bow."""
+    answers = dict(said.meant)
+    shown = {key for key in noticed(old, new) if answers.get(key, Meaning.CHANGED) == Meaning.CHANGED}
+    called_up = shown.union(said.happened)
+    return tuple(cause for cause in CAUSES.values() if cause.key in called_up)
 
 
 def made_stale(causes: Iterable[Cause]) -> tuple[str, ...]:
@@ -167,22 +121,83 @@ def made_stale(causes: Iterable[Cause]) -> tuple[str, ...]:
     return tuple(result for result in RESULTS if result in stale)
 
 
-def holding(history: Sequence[State], results: Iterable[str]) -> frozenset[int]:
-    """Numbers of the revisions at which a measurement that hangs on these results still holds now.
+class Timeline:
+    """The revisions of a rig as a chain of events: which results of which revision still hold."""
 
-    Every revision since the last cause that touches them; the arrow is compared directly, so that
-    going back to a build brings its marks back.
+    def __init__(self, history: Sequence[State]) -> None:
+        """Args: history, revisions 1, 2, ... of a rig, at least one."""
+        self.history = tuple(history)
 
-    Args: history, revisions 1, 2, ... of a rig.
-    """
-    wanted, now = set(results), history[-1].card
-    steps = list(zip(history, history[1:]))
-    since = 1
-    for number, (old, new) in enumerate(steps, start=2):
-        called_up = [cause for cause in causes(old.card, new.card, new.happened) if cause.key != "arrow"]
-        if wanted.intersection(made_stale(called_up)):
-            since = number
-    held = range(since, len(history) + 1)
-    if not wanted.intersection(CAUSES["arrow"].makes_stale):
-        return frozenset(held)
-    return frozenset(n for n in held if not _other_arrow(history[n - 1].card, now))
+    @cached_property
+    def events(self) -> tuple[Event, ...]:
+        """Every revision that called something up, oldest first, also those that did not happen after all."""
+        undone, taken_up = self._taken_back()
+        told = []
+        for number, (old, new) in enumerate(zip(self.history, self.history[1:]), start=2):
+            called_up = causes(old.card, new.card, new.said)
+            if called_up:
+                seen = tuple(cause.key for cause in called_up if cause.key not in new.said.happened)
+                again = frozenset(each.result for each in taken_up if each.revision == number)
+                told.append(Event(number, called_up, seen, number in undone, again))
+        return tuple(told)
+
+    def _taken_back(self) -> tuple[set[int], set[TakenUp]]:
+        """Numbers of the revisions that did not happen after all, and what was taken up again; an undoing that was
+        undone itself counts for nothing."""
+        undone: set[int] = set()
+        taken_up: set[TakenUp] = set()
+        for number in range(len(self.history), 0, -1):
+            if number not in undone:
+                undone.update(self.history[number - 1].said.undoes)
+                taken_up.update(self.history[number - 1].said.taken_up)
+        return undone, taken_up
+
+    def holding(self, results: Iterable[str]) -> frozenset[int]:
+        """Numbers of the revisions at which a measurement that hangs on these results still holds now.
+
+        Every revision since the last event that touches them; arrow and head are compared directly, so that going
+        back to a build or a head brings what belongs to it back.
+        """
+        wanted = frozenset(results)
+        numbers = range(1, len(self.history) + 1)
+        return frozenset(number for number in numbers if self.set_aside(wanted, number) is None)
+
+    def spans(self) -> tuple[tuple[int, int], ...]:
+        """Revisions whose marks are old only because the zero may have moved since, each with the event that moved
+        it first: the distances between marks of one such stretch still hold."""
+        home = frozenset(("home",))
+        old = sorted(self.holding(SPANS) - self.holding(ALL_MARKS))
+        moved = [event.number for event in self.events if event.touches(home)]
+        return tuple((n, next((m for m in moved if m > n), n)) for n in old)
+
+    def set_aside(self, results: Iterable[str], revision: int) -> Event | None:
+        """Why what was measured at a revision does not hold any more: the first event that set it aside; None
+        where it holds."""
+        wanted = frozenset(results)
+        for event in self.events:
+            if event.number > revision and event.touches(wanted):
+                return event
+        for key in RETURNS:
+            if not self._same(revision, key, wanted):
+                return next(event for event in reversed(self.events) if key in event.noticed)
+        return None
+
+    def _same(self, revision: int, key: str, wanted: frozenset[str]) -> bool:
+        """Whether arrow or head of a revision is the one that is on the bow now, or was only written down
+        otherwise, as far as these results go."""
+        if not wanted.intersection(CAUSES[key].makes_stale):
+            return True
+        what = RETURNS[key]
+        then, now = self.history[revision - 1].card, self.history[-1].card
+        return not _other(then, now, what) or what(now) in self._written_otherwise(what(then), key, wanted)
+
+    def _written_otherwise(self, one: tuple[object, ...], key: str, wanted: frozenset[str]) -> set[tuple[object, ...]]:
+        """Every way in which one arrow or head was written down: a save that was a correction joins two of them."""
+        gone = {event.number for event in self.events if key in event.noticed and event.sets_aside(key, wanted)}
+        what, steps = RETURNS[key], zip(self.history, self.history[1:])
+        joined = [(what(old.card), what(new.card)) for n, (old, new) in enumerate(steps, start=2) if n not in gone]
+        known, grown = {one}, True
+        while grown:
+            more = {b for pair in joined for a, b in (pair, pair[::-1]) if a in known} - known
+            grown, known = bool(more), known | more
+        return known

@@ -53,7 +53,9 @@ def compared(card: RigCard, evaluation: Evaluation) -> tuple[ComparedFits, ...]:
     rows, two = evaluation.used, two_marks(evaluation)
     chosen = {SPEED: (), TWO: two, ALL: rows} if len(two) == 2 and len(rows) > 2 else {SPEED: (), ALL: rows}
     fits = {
-        key: fit if key == ALL else fit_of(card, priors, [row.entry for row in used], evaluation.pins)
+        key: fit
+        if key == ALL
+        else fit_of(card, priors, [r.entry for r in used], evaluation.pins, [r.zero for r in used])
         for key, used in chosen.items()
     }
     far, pin = card.distance_from_sight(farthest), evaluation.pins.dialled

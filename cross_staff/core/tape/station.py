@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from math import isfinite, nan
@@ -23,6 +24,7 @@ ARROWS_TO_SHOOT = 6
 NEAREST_GROUP_M = 5.0
 LOOK_BEYOND_M = 120.0
 PAIR_DISAGREES_SDS = 3.0
+_ANOTHER_ZERO = 1000  # more pins than any sight has
 GAIN_WORTH_SHOOTING = 0.9  # a shot that leaves more than this part of the sd is not worth a walk
 
 
@@ -78,6 +80,7 @@ class Finding:
 
 FINDINGS = (
     "old",  # measured before the rig changed; set aside
+    "span",  # only the zero can have moved since: its distance from the others of its day still counts
     "left_out",  # set aside by the technician
     "out_of_reach",  # these figures do not carry that far
     "inside_turnover",  # nearer than the turnover: its mark belongs to two distances
@@ -89,7 +92,8 @@ FINDINGS = (
 
 @dataclass(frozen=True)
 class RowEvaluation:
-    """A row with what the fit says of it; residuals are None while it is not used."""
+    """A row with what the fit says of it; residuals are None while it is not used; zero, the event that moved its
+    zero since, 0 for none."""
 
     entry: TapeMark
     used: bool
@@ -98,6 +102,7 @@ class RowEvaluation:
     against_others: float | None = None
     target_m: float | None = None
     sd_mm: float | None = None
+    zero: int = 0
 
     def has(self, code: str) -> bool:
         """Whether this finding was made."""
@@ -168,15 +173,21 @@ class Evaluation:
 
 
 def evaluate(
-    card: RigCard, entries: Sequence[TapeMark], holds: frozenset[int] | None = None, pins: Pins = Pins()
+    card: RigCard,
+    entries: Sequence[TapeMark],
+    holds: frozenset[int] | None = None,
+    pins: Pins = Pins(),
+    spans: tuple[tuple[int, int], ...] = (),
 ) -> Evaluation:
     """Fit the tape and judge it.
 
     Args: card; entries, the rows as they stand; holds, the revisions whose marks still
-        hold (None: all of them); pins, what they are set for and which one is dialled.
+        hold (None: all of them); pins, what they are set for and which one is dialled; spans, revisions of
+        which only the zero is old, each with the event that moved it: their marks tell how far apart marks
+        lie, once one was shot since.
     Returns: Evaluation; without a fit when the card lacks something, or nothing can be solved.
     """
-    rows = tuple(_filed(entry, holds) for entry in entries if not entry.removed)
+    rows = _with_spans(tuple(_filed(entry, holds) for entry in entries if not entry.removed), dict(spans))
     missing = card.missing()
     priors, home = card.priors(), card.goals.home_m
     if priors is None or home is None:
@@ -185,17 +196,43 @@ def evaluate(
         turnover = card.ranged_distance(sightline.turnover_distance(priors.figures))
         rows = _within_reach(card, priors.figures, rows)
         backwards = _runs_backwards(card, rows, turnover)
-        fit = fit_of(card, priors, [row.entry for row in rows if row.used], pins)
+        used = [row for row in rows if row.used]
+        fit = fit_of(card, priors, [row.entry for row in used], pins, [row.zero for row in used])
         return _judged(card, fit, rows, Evaluation(missing, rows, scale_runs_backwards=backwards, pins=pins))
     except (InvalidValue, OutOfReach) as error:
         return Evaluation(missing, rows, problem=error.with_traceback(None), pins=pins)
 
 
-def fit_of(card: RigCard, priors: Priors, entries: Sequence[TapeMark], pins: Pins = Pins()) -> Fit:
-    """The fit of these entries, without a judgement of the tape. Raises: InvalidValue, as `solve`."""
+def fit_of(
+    card: RigCard, priors: Priors, entries: Sequence[TapeMark], pins: Pins = Pins(), zeros: Sequence[int] = ()
+) -> Fit:
+    """The fit of these entries, without a judgement of the tape.
+
+    Args: zeros, for each entry the event that moved its zero since, 0 for none: such a stretch of marks counts as
+        pins of its own, each with a zero that nobody knows.
+    Raises: InvalidValue, as `solve`.
+    """
     home = card.distance_from_sight(card.goals.home_m or 0.0)
     seen = [observation(card, entry) for entry in entries]
+    if zeros:
+        seen = [replace(each, pin=each.pin + _ANOTHER_ZERO * zero) for each, zero in zip(seen, zeros, strict=True)]
     return solve(priors, home, seen, [card.distance_from_sight(d) for d in pins.at_m])
+
+
+def _with_spans(rows: tuple[RowEvaluation, ...], spans: Mapping[int, int]) -> tuple[RowEvaluation, ...]:
+    """Old rows whose distance from one another still counts: two and more of one stretch and pin, beside a fresh
+    row that says where the zero is now."""
+    if not any(row.used for row in rows):
+        return rows
+    old = [row for row in rows if row.has("old") and row.entry.revision in spans]
+    many = Counter((spans[row.entry.revision], row.entry.pin) for row in old)
+    kept = {row.entry.line for row in old if many[spans[row.entry.revision], row.entry.pin] > 1}
+    return tuple(
+        replace(row, used=True, findings=(Finding("span"),), zero=spans[row.entry.revision])
+        if row.entry.line in kept
+        else row
+        for row in rows
+    )
 
 
 def _filed(entry: TapeMark, holds: frozenset[int] | None) -> RowEvaluation:
@@ -248,12 +285,9 @@ def _runs_backwards(card: RigCard, rows: Sequence[RowEvaluation], turnover_m: fl
     far = _by_distance(rows, turnover_m)
     if len({row.entry.ranged_m for row in far}) < 2:
         return False
-    pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :] if a.entry.pin == b.entry.pin]
-    falling = [
-        card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
-        for a, b in pairs
-        if b.entry.ranged_m - a.entry.ranged_m > 1.0
-    ]
+    pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :] if (a.entry.pin, a.zero) == (b.entry.pin, b.zero)]
+    apart = [(a, b) for a, b in pairs if b.entry.ranged_m - a.entry.ranged_m > 1.0]
+    falling = [card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0 for a, b in apart]
     return bool(falling) and sum(falling) > 0.5 * len(falling)
 
 
@@ -430,7 +464,9 @@ def _disagreeing(card: RigCard, rows: Sequence[RowEvaluation]) -> list[tuple[Row
     pairs = []
     for index, one in enumerate(used):
         for other in used[index + 1 :]:
-            same = one.entry.pin == other.entry.pin and abs(one.entry.ranged_m - other.entry.ranged_m) < 0.01
+            same = (one.entry.pin, one.zero) == (other.entry.pin, other.zero) and abs(
+                one.entry.ranged_m - other.entry.ranged_m
+            ) < 0.01
             if same and _apart(card, one.entry, other.entry):
                 pairs.append((one, other))
     return pairs
@@ -450,12 +486,13 @@ def _wrong_way(
 ) -> list[tuple[RowEvaluation, RowEvaluation]]:
     """Neighbours in distance of which the farther, sighted in alike, has the smaller mark."""
     far = sorted(
-        (row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None), key=lambda row: row.entry.pin
+        (row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None),
+        key=lambda row: (row.entry.pin, row.zero),
     )
     return [
         (b, a)
         for a, b in zip(far, far[1:])
-        if a.entry.pin == b.entry.pin
+        if (a.entry.pin, a.zero) == (b.entry.pin, b.zero)
         and b.entry.ranged_m > a.entry.ranged_m + 0.5
         and card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
     ]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cross_staff.core.ballistics.arrow import Balance
@@ -11,7 +10,8 @@ from cross_staff.core.rig import chronograph, speed
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt, margins, mass_per_force, spine_doubts
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import SpeedAtSight, SpeedSummary
-from cross_staff.core.rig.staleness import Cause, causes, made_stale
+from cross_staff.core.rig.events import Cause
+from cross_staff.core.rig.staleness import causes, made_stale
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,7 @@ class Ahead:
     stale: tuple[str, ...]
 
 
-def ahead(kept: RigCard, card: RigCard, happened: Sequence[str] = ()) -> Ahead:
+def ahead(kept: RigCard, card: RigCard) -> Ahead:
     """What saving would make old, before it is saved."""
-    called_up = causes(kept, card, tuple(happened))
+    called_up = causes(kept, card)
     return Ahead(called_up, made_stale(called_up))

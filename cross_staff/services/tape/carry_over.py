@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
-from cross_staff.core.rig.staleness import ALL_MARKS, State, holding
+from cross_staff.core.rig.events import ALL_MARKS
+from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.tape.carry_over import Changed, ChangedRow, carried_over, confirming, overlay
 from cross_staff.core.tape.forecast import NextShot, PlannedGroup
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, NEAREST_GROUP_M, READING_SD_MM, Evaluation, evaluate
@@ -26,11 +27,11 @@ def before(rig: Rig) -> Before | None:
     """The tape of now where it has marks, else that of the newest revision which had; None without any."""
     if rig.evaluation.fit is not None and rig.evaluation.used:
         return Before(rig.revision.number, rig.card, rig.evaluation)
-    states = [State(each.card, each.happened) for each in rig.history]
+    states = [each.state for each in rig.history]
     entries = [row.entry for row in rig.evaluation.rows]
     for number in range(len(states) - 1, 0, -1):
         card = states[number - 1].card
-        then = evaluate(card, entries, holding(states[:number], ALL_MARKS), rig.evaluation.pins)
+        then = evaluate(card, entries, Timeline(states[:number]).holding(ALL_MARKS), rig.evaluation.pins)
         if then.fit is not None and then.used:
             return Before(number, card, then)
     return None

@@ -14,9 +14,9 @@ from cross_staff.core.tape.checks import check_mark
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
 from cross_staff.core.tape.scale import BESIDE_SCALES
 from cross_staff.core.tape.station import TapeMark, pin_now
-from cross_staff.services.rig import Rig, view
+from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in.ends import pins_at
-from cross_staff.storage import observations, printed_tapes, range_log, rigs
+from cross_staff.storage import observations, printed_tapes, rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.printed_tapes import KeptTape
 
@@ -194,21 +194,6 @@ def undo(database: Database, rig_id: int, entry_id: int, now: datetime) -> None:
             raise NotFound("that entry was changed again meanwhile; undo the newest one")
         before = line[-2] if len(line) > 1 else replace(change, removed=True)
         observations.add(connection, rig_id, replace(before, entered=now))
-
-
-def confirm_marks(database: Database, rig_id: int, now: datetime) -> int:
-    """Say that all marks which a change of the rig made old still hold; returns how many."""
-    with database.writing() as connection:
-        rig = view(connection, rig_id)
-        old = rig.evaluation.old
-        for row in old:
-            if row.entry.from_range:
-                end = rig.range_log.ends[-row.entry.line - 1]
-                range_log.add_end(connection, rig_id, replace(end, revision=rig.revision.number, entered=now))
-                continue
-            fresh = replace(row.entry, revision=rig.revision.number, entered=now)
-            observations.add(connection, rig_id, fresh)
-    return len(old)
 
 
 def read_scale_other_way(database: Database, rig_id: int, now: datetime) -> None:

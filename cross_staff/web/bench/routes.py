@@ -17,7 +17,8 @@ from cross_staff.services.memory import Memory
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.render import drawn, due_words, render
+from cross_staff.web.shared.moments import due_words
+from cross_staff.web.shared.render import drawn, render
 from cross_staff.web.shared.room import now, standing_word
 
 router = APIRouter()

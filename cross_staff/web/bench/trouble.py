@@ -11,7 +11,8 @@ from cross_staff.core.errors import Unreckonable
 from cross_staff.services import trouble as service
 from cross_staff.services.rig import open_rig
 from cross_staff.web.forms.form import TypedForm
-from cross_staff.web.shared.render import local_time, render
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render
 
 router = APIRouter()
 

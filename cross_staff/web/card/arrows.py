@@ -22,10 +22,12 @@ from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.results import arrow_evaluated
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
+from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import words as sentences
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.staleness import stale_ahead
 
 router = APIRouter()
@@ -82,7 +84,8 @@ def _save(request: Request, rig_id: int, index: int, typed: dict[str, str]) -> R
     why = form.text("why", TEXTS["why"])
     if form.errors:
         return _page(request, rig, index, form, card, 409 if form.conflicts else 422)
-    service.save(database, rig_id, rig.revision.number, card, rig.units, datetime.now(UTC), why)
+    number, now = rig.revision.number, datetime.now(UTC)
+    service.save(database, rig_id, number, card, rig.units, now, why, said_in(typed), ask=True)
     return RedirectResponse(f"/rigs/{rig_id}/card/arrows", 303)
 
 

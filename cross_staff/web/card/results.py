@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any
 
 from cross_staff.core.rig.card import RigCard
@@ -15,7 +14,7 @@ from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.staleness import stale_ahead
 
 
-def evaluated(form: FormInput, card: RigCard, kept: RigCard, happened: Sequence[str]) -> dict[str, Any]:
+def evaluated(form: FormInput, card: RigCard, kept: RigCard) -> dict[str, Any]:
     """Arrow, speed, peep, warnings, and what saving would make stale."""
     units, height = form.units, card.peep.height()
     return (
@@ -28,7 +27,7 @@ def evaluated(form: FormInput, card: RigCard, kept: RigCard, happened: Sequence[
             "spread_mrad": card.goals.spread_mrad,
             "spread_example": _spread_example(card, units),
         }
-        | stale_ahead(kept, card, happened)
+        | stale_ahead(kept, card)
         | arrow_evaluated(card, units)
     )
 

@@ -9,13 +9,16 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.rig.staleness import CAUSES, causes, changes, made_stale
+from cross_staff.core.rig.correction import changes
+from cross_staff.core.rig.events import CAUSES
+from cross_staff.core.rig.staleness import causes, made_stale
 from cross_staff.services.card.save import revision
 from cross_staff.services.rig import Revision, Rig, open_rig
 from cross_staff.web.card import words
 from cross_staff.web.card.compare import compared
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
 
@@ -31,7 +34,7 @@ def revisions(request: Request, rig_id: int) -> Response:
 
 def _row(old: Revision | None, new: Revision) -> dict[str, Any]:
     changed = changes(old.card, new.card) if old else ()
-    stale = made_stale(causes(old.card, new.card, new.happened)) if old else ()
+    stale = made_stale(causes(old.card, new.card, new.said)) if old else ()
     said = [CAUSES[key].words for key in new.happened if key in CAUSES]
     return {
         "number": new.number,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from cross_staff.core.rig.staleness import CAUSES
 from cross_staff.web.card import arrows, fields, revisions, routes, sight, sight_fields, sight_library, words
 from cross_staff.web.forms.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.shared.room import StationRoom
@@ -17,7 +16,6 @@ _FIELDS = (
     *(sight_fields.NUMBERS | sight_fields.LISTS | sight_fields.TEXTS | sight_fields.choices()),
     *(f"{table.prefix}_#_{column.name}" for table in sight_fields.TABLES for column in table.columns),
     *(f"{prefix}{quantity}" for prefix in ("unit_", "typed_unit_") for quantity in UNIT_CHOICES),
-    *(f"happened_{cause}" for cause in CAUSES),
 )
 
 ROOM = StationRoom(

@@ -11,7 +11,6 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.rig.card import PEEP_WAYS, RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.rig.staleness import REPORTED
 from cross_staff.core.stations import next_step
 from cross_staff.services.card import save as service
 from cross_staff.services.rig import Rig, open_rig
@@ -22,10 +21,12 @@ from cross_staff.web.card.form import card_typing, converted, filled, read_card,
 from cross_staff.web.card.results import evaluated
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.form import based_on as opened_on
+from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_by, seen_text, waits
 from cross_staff.web.forms.units import CHOICES, QUANTITIES, Units
 from cross_staff.web.shared import words as sentences
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.room import now
 
 router = APIRouter()
@@ -58,7 +59,7 @@ def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
         said = "Not saved yet: " + ("one field needs" if len(form.errors) == 1 else f"{len(form.errors)} fields need")
         return _page(request, rig, form, card, f"{said} another look. What you typed is still here.", 422)
     database, number, units = request.app.state.database, rig.revision.number, units_kept(typed, rig.units)
-    service.save(database, rig_id, number, card, units, datetime.now(UTC), why, happened_in(form))
+    service.save(database, rig_id, number, card, units, datetime.now(UTC), why, said_in(typed), ask=True)
     return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
 
 
@@ -72,7 +73,7 @@ def evaluation(request: Request, rig_id: int, typed: TypedForm) -> Response:
     card = _typed_card(form, rig)
     if not wants_fragment(request):
         return _page(request, rig, form, card, "Nothing is saved yet.")
-    return render(request, "card/_results.html", **evaluated(form, card, rig.card, happened_in(form)))
+    return render(request, "card/_results.html", **evaluated(form, card, rig.card))
 
 
 @router.post("/rigs/{rig_id}/card/units")
@@ -112,11 +113,6 @@ def _typed_card(form: FormInput, rig: Rig) -> RigCard:
     return replace(card, in_use=rig.card.in_use)
 
 
-def happened_in(form: FormInput) -> tuple[str, ...]:
-    """What the technician says was done to the bow, keys of stale.CAUSES."""
-    return tuple(cause.key for cause in REPORTED if form.typed.get(f"happened_{cause.key}"))
-
-
 def _page(
     request: Request,
     rig: Rig,
@@ -128,7 +124,7 @@ def _page(
 ) -> Response:
     units = form.units
     step = next_step(rig.state)
-    context = rig_context(rig, "card", date.today()) | evaluated(form, card, rig.card, happened_in(form))
+    context = rig_context(rig, "card", date.today()) | evaluated(form, card, rig.card)
     context |= {
         "units": units,
         "form": form,
@@ -141,13 +137,11 @@ def _page(
         "seat_choices": fields.CHOICES,
         "parts": part_rows(form.typed),
         "part_names": fields.COMPONENT_NAMES,
-        "happened_any": bool(happened_in(form)),
         "kinds": KINDS,
         "peep_ways": PEEP_WAYS,
         "unit_choices": CHOICES,
         "quantities": QUANTITIES,
         "lists": fields.LISTS,
-        "happenings": [(f"happened_{cause.key}", cause.words) for cause in REPORTED],
         "based_on": rig.revision.number,
         "changed_at": local_time(rig.revision.saved),
         "labels": LABELS,

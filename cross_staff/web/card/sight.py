@@ -18,9 +18,11 @@ from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
 from cross_staff.web.card.sight_library import sight_context
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
+from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.staleness import stale_ahead
 
 router = APIRouter()
@@ -76,7 +78,9 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
         return _page(request, rig, form, card, waits(form.conflicts), 409)
     if form.errors:
         return _page(request, rig, form, card, status=422)
-    service.save(database, rig_id, rig.revision.number, card, rig.units, datetime.now(UTC), why)
+    service.save(
+        database, rig_id, rig.revision.number, card, rig.units, datetime.now(UTC), why, said_in(typed), ask=True
+    )
     if form.typed.get("into_library"):
         model = library.add(database, card.sight, datetime.now(UTC))
         return RedirectResponse(f"/sights/{model}?saved=1", 303)

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
 from cross_staff.core.rig.chronograph import ChronographSession
-from cross_staff.core.rig.staleness import Change
+from cross_staff.core.rig.correction import Change
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.words import CAUTION_ARROW, CAUTION_DRAW, Now, named

@@ -8,9 +8,11 @@ from collections.abc import Callable, Iterable
 from starlette.requests import Request
 
 from cross_staff.core.errors import InvalidValue
+from cross_staff.core.rig.events import CAUSES
 from cross_staff.web.forms.merge import CHOICE
 
-EVERYWHERE = ("based_on", "seen")
+MEANT = "meant_"  # what a new value means, by its cause
+EVERYWHERE = ("based_on", "seen", *(f"{MEANT}{cause}" for cause in CAUSES))
 _NUMBER = re.compile("[0-9]+")
 
 

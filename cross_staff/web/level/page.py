@@ -21,7 +21,8 @@ from cross_staff.web.level import words
 from cross_staff.web.level.drawing import bar, method_drawing, vial
 from cross_staff.web.level.form import bubble_at
 from cross_staff.web.shared import words as sentences
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 
 GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a written reason there."
 

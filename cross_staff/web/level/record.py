@@ -18,8 +18,8 @@ from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words as level_words
 from cross_staff.web.level.page import cost_table
 from cross_staff.web.shared.downloads import csv_file, file_headers
+from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.pdf import Rows, ruled_pdf
-from cross_staff.web.shared.render import local_time
 
 router = APIRouter()
 _COLUMNS: list[object] = ["entered", "revision", "axis", "method", "tilt_deg", "vial_lines", "reference_lines",

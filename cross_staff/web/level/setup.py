@@ -20,7 +20,8 @@ from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kep
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words as level_words
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
 VIALS = {

@@ -19,13 +19,15 @@ from cross_staff.services.card.save import revision
 from cross_staff.services.mount import record as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
+from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
 from cross_staff.web.mount.fields import FIELDS, mount_texts, mount_values
 from cross_staff.web.mount.planner import choices, place_of, planned
 from cross_staff.web.shared.log import log_rows
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.staleness import stale_ahead
 
 router = APIRouter()
@@ -58,8 +60,8 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
         return _page(
             request, rig, form, waits(form.conflicts) if form.conflicts else "", 409 if form.conflicts else 422
         )
-    number, why = rig.revision.number, "measured on the mount"
-    card_service.save(database, rig.rig_id, number, card, rig.units, datetime.now(UTC), why)
+    number, why, said = rig.revision.number, "measured on the mount", said_in(typed)
+    card_service.save(database, rig.rig_id, number, card, rig.units, datetime.now(UTC), why, said, ask=True)
     return RedirectResponse(f"/rigs/{rig.rig_id}/mount?saved=1", 303)
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from cross_staff.core.rig.log import BenchEntry, standing
-from cross_staff.web.shared.render import local_time
+from cross_staff.web.shared.moments import local_time
 
 
 @dataclass(frozen=True)

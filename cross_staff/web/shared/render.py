@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import date, datetime
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +15,9 @@ from starlette.responses import Response
 from cross_staff import __version__
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
+from cross_staff.web.shared.moments import due_words
 from cross_staff.web.shared.room import standing_word
+from cross_staff.web.shared.set_aside import aside_lines
 
 _HERE = Path(__file__).parents[1]
 _ENVIRONMENT = Environment(
@@ -51,21 +53,6 @@ def drawn(name: str, **context: Any) -> str:
     return _ENVIRONMENT.get_template(name).render(**context)
 
 
-def local_time(moment: datetime) -> str:
-    """A time kept in UTC, as the clock on the wall shows it."""
-    return moment.astimezone().strftime("%Y-%m-%d %H:%M")
-
-
-def due_words(due: date | None, today: date) -> str:
-    """How long until the due date, in words; empty without one."""
-    if due is None:
-        return ""
-    days = (due - today).days
-    if days < 0:
-        return f"{-days} day{'s' if days < -1 else ''} overdue"
-    return {0: "due today", 1: "due tomorrow"}.get(days, f"in {days} days")
-
-
 def staff(rig: Rig, here: str, units: Units) -> list[dict[str, str]]:
     """The cross-pieces of the staff: key, name, state, the word beside it, whether one is here."""
     return [
@@ -90,4 +77,6 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "units": units,
         "staff": staff(rig, here, units),
         "due": due_words(rig.card.due, today),
+        "here": here,
+        "aside": aside_lines(rig, here),
     }

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any
 
 from cross_staff.core.rig.card import RigCard
@@ -10,9 +9,9 @@ from cross_staff.services.card.page import ahead
 from cross_staff.web.card import words as card_words
 
 
-def stale_ahead(kept: RigCard, card: RigCard, happened: Sequence[str] = ()) -> dict[str, Any]:
+def stale_ahead(kept: RigCard, card: RigCard) -> dict[str, Any]:
     """For the fragment of that name: the rows of the table called up, and the results they touch."""
-    called_up = ahead(kept, card, happened)
+    called_up = ahead(kept, card)
     return {
         "stale_causes": [cause.words for cause in called_up.causes],
         "stale_results": card_words.results(called_up.stale),

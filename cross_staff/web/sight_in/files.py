@@ -22,8 +22,8 @@ from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.numbers import NotANumber, read
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.downloads import csv_file, file_headers
+from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.pdf import Rows, ruled_pdf
-from cross_staff.web.shared.render import local_time
 from cross_staff.web.shared.words import whole_distance
 from cross_staff.web.sight_in import words
 from cross_staff.web.sight_in.form import MOST_PINS

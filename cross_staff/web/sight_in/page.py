@@ -29,7 +29,8 @@ from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import seen_text
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.housing_drawing import housing
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.words import gone_pin, on_target, whole_distance
 from cross_staff.web.sight_in import words
 from cross_staff.web.sight_in.drawing import FACES, target

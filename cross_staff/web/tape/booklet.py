@@ -20,7 +20,7 @@ from cross_staff.web.forms.form import FormInput, TypedForm, until_kept
 from cross_staff.web.forms.merge import merged, seen_text, units_seen
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared import reach_words
-from cross_staff.web.shared.render import local_time
+from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.words import CAUTION_BLADE, whole_distance
 from cross_staff.web.tape import words
 from cross_staff.web.tape.form import DISTANCE_SPAN

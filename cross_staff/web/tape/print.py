@@ -32,7 +32,8 @@ from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import YARD_M, Units, trimmed
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.downloads import csv_file, file_headers
-from cross_staff.web.shared.render import drawn, local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import drawn, render, rig_context
 from cross_staff.web.tape import words as tape_words
 from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.page import ways_between

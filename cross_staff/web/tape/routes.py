@@ -21,7 +21,8 @@ from cross_staff.services.tape.record import Outcome, Rig, RowEdit
 from cross_staff.web.forms.form import TypedForm, wants_fragment
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared import words as sentences
-from cross_staff.web.shared.render import local_time, render, rig_context
+from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.room import now
 from cross_staff.web.tape import words
 from cross_staff.web.tape.drawing import tape_drawing
@@ -99,13 +100,6 @@ def leave_end_out(request: Request, rig_id: int, key: str, typed: TypedForm) -> 
         rows = rows_of(_kept(rig), Units.of(rig.units), rig.evaluation.pins.dialled)
         return _page(request, rig, rows, 422, refused_end=(key, reason, error.message))
     return RedirectResponse(f"/rigs/{rig_id}/tape#shot", 303)
-
-
-@router.post("/rigs/{rig_id}/tape/confirm")
-def confirm(request: Request, rig_id: int) -> Response:
-    """The old marks still hold."""
-    service.confirm_marks(request.app.state.database, rig_id, datetime.now(UTC))
-    return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 
 @router.post("/rigs/{rig_id}/tape/scale")
@@ -215,7 +209,6 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "backwards": evaluation.scale_runs_backwards,
             "pins": words.pin_choices(evaluation, units, [entry.pin for entry in _kept(rig)]),
             "several_days": words.days(days(evaluation), units),
-            "old_marks": bool(evaluation.old),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
             "shot": [_shot(rig, numbers[r.entry.line], r, units) for r in evaluation.rows if r.entry.from_range],
             "drawing": rig.results.get(

@@ -261,6 +261,7 @@ def finding(finding: Finding, units: Units) -> str:
 
 _FINDINGS = {
     "old": lambda n, u: f"Set aside: measured at revision {n['revision']:.0f}, before the rig changed.",
+    "span": lambda n, u: "From before the zero could move: only its distance from the others of its day counts.",
     "left_out": lambda n, u: "Left out of the fit; it stays in the log.",
     "out_of_reach": lambda n, u: "Out of reach of this arrow, so not used. Check the distance.",
     "inside_turnover": lambda n, u: (

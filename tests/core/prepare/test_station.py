@@ -6,8 +6,8 @@ from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, i
 from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN
 from cross_staff.core.prepare.station import OVERRIDE, check_entry, checklist_of
 from cross_staff.core.rig.card import Bow
+from cross_staff.core.rig.events import RESULTS
 from cross_staff.core.rig.log import BenchEntry, newest
-from cross_staff.core.rig.staleness import RESULTS
 from tests.rigs import NOON, TEMPLATES, full_card
 from tests.shop import passing
 

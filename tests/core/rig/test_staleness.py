@@ -4,19 +4,10 @@ from datetime import date
 
 from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.rig.card import Bow, Goals, Mount, PeepEntry, RigCard
+from cross_staff.core.rig.correction import Meaning, changes
+from cross_staff.core.rig.events import ALL_MARKS, CAUSES, EVERYTHING, GROUPS, REPORTED, RESULTS, SPANS
 from cross_staff.core.rig.sight import Control, Housing
-from cross_staff.core.rig.staleness import (
-    ALL_MARKS,
-    CAUSES,
-    EVERYTHING,
-    REPORTED,
-    RESULTS,
-    State,
-    causes,
-    changes,
-    holding,
-    made_stale,
-)
+from cross_staff.core.rig.staleness import Said, State, TakenUp, Timeline, causes, made_stale, noticed
 from tests.rigs import full_card
 
 OLD = replace(
@@ -36,40 +27,62 @@ NOTICED = (
     (replace(OLD, bow=replace(OLD.bow, draw_weight_n=285.0)), ("draw",)),
     (replace(OLD, peep=replace(OLD.peep, true_draw_m=0.71)), ("draw",)),
     (replace(OLD, peep=replace(OLD.peep, along_m=0.170)), ("peep",)),
-    (replace(OLD, anchor="web of the hand"), ("peep",)),
-    (replace(OLD, release="index finger"), ("peep",)),
+    (replace(OLD, anchor="web of the hand"), ("release",)),
+    (replace(OLD, release="index finger"), ("release",)),
     (replace(OLD, peep=replace(OLD.peep, aperture_m=0.004)), ("aperture",)),
     (replace(OLD, eye_to_sight_m=0.80), ("dovetail",)),
     (replace(OLD, mount=Mount(0, 2)), ("dovetail",)),
     (replace(OLD, mount=Mount(1, 1)), ("hole",)),
     (replace(OLD, sight=replace(OLD.sight, kind="fixed_pins")), ("head",)),
     (replace(OLD, sight=replace(OLD.sight, head_in_use="ring")), ("head",)),
+    (replace(OLD, sight=replace(OLD.sight, housing=Housing(35.0, 52.0))), ("housing",)),
     (replace(OLD, name="renamed"), ()),
+    # a tenth of a millimetre, or of a grain, is nothing
+    (replace(OLD, eye_to_sight_m=OLD.eye_to_sight_m + 0.0001), ()),
+    (replace(OLD, peep=replace(OLD.peep, along_m=0.1649)), ()),
+    (OLD.with_build(replace(OLD.build, shaft_length_m=OLD.build.shaft_length_m + 0.0001)), ()),
     (replace(OLD, due=date(2026, 12, 3)), ()),
     (OLD.with_build(replace(OLD.build, name="same shaft")), ()),
     (replace(OLD, goals=Goals(17.0, 61.0)), ()),
 )
 # what the craft says each makes stale
+_HEAD = {"level", "home", "tape", "pins", "peep_fit", "clearance"}
+_POWER = {"tune", "draw_twist", "speed", "tape", "pins", "peep_height"}
+_EYE = {"home", "pins", "tape", "peep_fit"}
 ASKED = {
     "arrow": {"tape", "pins"},
     "rest": {"tune", "home", "windage"},
-    "draw": {"tune", "draw_twist", "speed", "tape", "pins", "peep_height"},
-    "cables": {"tune", "draw_twist", "speed", "tape", "pins", "peep_height"},
+    "nocking_point": {"tune", "home", "windage"},
+    "d_loop": {"tune", "home", "windage"},
+    "draw": _POWER,
+    "cables": _POWER,
+    "timing": _POWER | {"timing"},
     "twist": {"peep_height", "timing", "home"},
-    "peep": {"home", "pins", "tape", "peep_fit"},
+    "peep": _EYE,
+    "release": _EYE,
     "aperture": {"peep_fit"},
     "stabiliser": {"windage", "groups"},
+    "quiver": {"windage", "groups"},
     "dovetail": {"tape", "peep_fit", "home", "level", "clearance"},
     "hole": {"home", "level", "clearance"},
-    "head": {"level", "home", "tape", "pins", "peep_fit", "clearance"},
+    "head": _HEAD,
+    "housing": _HEAD,
+    "indicator": {"home"},
     "axis_screw": {"later_axes", "windage", "home"},
+    "axis_turned": {"windage", "home"},
+    "tuned": {"windage", "home"},
+    "sight_off": {"level", "home"},
     "knock": {"level", "home"},
     "strings": set(EVERYTHING),
 }
 
 
+NEARER = replace(OLD, eye_to_sight_m=0.70)
+HEAVY = OLD.with_build(HEAVIER)
+
+
 def keys(old: RigCard, new: RigCard, *happened: str) -> tuple[str, ...]:
-    return tuple(cause.key for cause in causes(old, new, happened))
+    return tuple(cause.key for cause in causes(old, new, Said(happened)))
 
 
 class Table(unittest.TestCase):
@@ -79,7 +92,20 @@ class Table(unittest.TestCase):
 
     def test_every_row_is_noticed_on_the_card_or_can_be_reported(self) -> None:
         noticed = {key for _, noticed_by in NOTICED for key in noticed_by}
-        self.assertEqual(noticed | {cause.key for cause in REPORTED}, set(CAUSES))
+        self.assertEqual(noticed | {cause.key for cause in REPORTED} | {"axis_turned", "tuned"}, set(CAUSES))
+
+    def test_every_row_has_its_reason_and_its_group(self) -> None:
+        for cause in CAUSES.values():
+            self.assertTrue(all(len(reason) > 10 for reason in cause.reasons.values()), cause.key)
+            self.assertIn(cause.group, GROUPS)
+
+    def test_where_only_home_can_have_moved(self) -> None:
+        self.assertEqual(
+            {key for key, cause in CAUSES.items() if cause.only_home},
+            {key for key, results in ASKED.items() if "home" in results and not results & set(SPANS)},
+        )
+        self.assertTrue(CAUSES["twist"].only_home and CAUSES["d_loop"].only_home and CAUSES["knock"].only_home)
+        self.assertFalse(CAUSES["peep"].only_home or CAUSES["stabiliser"].only_home)
 
     def test_what_a_change_of_the_card_calls_up(self) -> None:
         for new, noticed_by in NOTICED:
@@ -101,23 +127,92 @@ class Table(unittest.TestCase):
         self.assertEqual(keys(two, replace(two, in_use=1)), ("arrow",))
 
 
+def holding(history: list[State], results: tuple[str, ...]) -> frozenset[int]:
+    return Timeline(history).holding(results)
+
+
 class Holding(unittest.TestCase):
     def test_since_the_last_change_that_matters(self) -> None:
-        nearer = replace(OLD, eye_to_sight_m=0.80)
-        history = [State(OLD), State(nearer), State(replace(nearer, archer="Jory Penhale"))]
+        history = [State(OLD), State(NEARER), State(replace(NEARER, archer="Jory Penhale"))]
         self.assertEqual(holding(history, ALL_MARKS), {2, 3})
         self.assertEqual(holding(history, ("tune",)), {1, 2, 3})
         self.assertEqual(holding(history[:1], ALL_MARKS), {1})
 
     def test_what_was_said_to_have_happened_counts(self) -> None:
-        history = [State(OLD), State(OLD, ("knock",)), State(OLD, ("stabiliser",))]
+        history = [State(OLD), State(OLD, Said(("knock",))), State(OLD, Said(("stabiliser",)))]
         self.assertEqual(holding(history, ALL_MARKS), {2, 3})
+        self.assertEqual(holding(history, SPANS), {1, 2, 3})
         self.assertEqual(holding(history, ("windage",)), {3})
 
     def test_going_back_to_an_arrow_brings_its_marks_back(self) -> None:
-        heavier = OLD.with_build(HEAVIER)
-        self.assertEqual(holding([State(OLD), State(heavier)], ALL_MARKS), {2})
-        self.assertEqual(holding([State(OLD), State(heavier), State(OLD)], ALL_MARKS), {1, 3})
+        self.assertEqual(holding([State(OLD), State(HEAVY)], ALL_MARKS), {2})
+        self.assertEqual(holding([State(OLD), State(HEAVY), State(OLD)], ALL_MARKS), {1, 3})
+
+    def test_going_back_to_a_head_brings_its_level_back_but_not_over_a_knock(self) -> None:
+        ring = State(replace(OLD, sight=replace(OLD.sight, head_in_use="ring", housing=Housing(35.0, 42.0))))
+        history = [State(OLD), ring, State(OLD)]
+        self.assertEqual(holding(history, ("level",)), {1, 3})
+        self.assertEqual(holding([State(OLD), ring, State(ring.card, Said(("knock",))), State(OLD)], ("level",)), {4})
+
+    def test_a_correction_makes_nothing_old(self) -> None:
+        for meaning, held in ((Meaning.AGAIN, {1, 2}), (Meaning.MISTYPED, {1, 2}), (Meaning.CHANGED, {2})):
+            slip = State(NEARER, Said(meant=(("dovetail", meaning),)))
+            self.assertEqual(holding([State(OLD), slip], ("level",)), held)
+            heavier = State(HEAVY, Said(meant=(("arrow", meaning),)))
+            self.assertEqual(holding([State(OLD), heavier], ALL_MARKS), held)
+
+    def test_an_answer_for_one_cause_says_nothing_of_another(self) -> None:
+        both = State(replace(NEARER, anchor="web of the hand"), Said(meant=(("dovetail", Meaning.MISTYPED),)))
+        self.assertEqual(holding([State(OLD), both], ("level",)), {1, 2})
+        self.assertEqual(holding([State(OLD), both], ALL_MARKS), {2})
+
+    def test_a_corrected_arrow_is_the_same_arrow_also_after_another_one(self) -> None:
+        weighed = OLD.with_build(replace(OLD.build, measured_mass_kg=0.0301))
+        written = OLD.with_build(replace(OLD.build, measured_mass_kg=0.0310))
+        slip = State(written, Said(meant=(("arrow", Meaning.MISTYPED),)))
+        history = [State(weighed), slip, State(HEAVY), State(written)]
+        self.assertEqual(holding(history, ("tape",)), {1, 2, 4})
+
+    def test_an_event_that_did_not_happen_is_taken_back_and_so_is_that(self) -> None:
+        history = [State(OLD), State(OLD, Said(("knock",))), State(OLD, Said(undoes=(2,)))]
+        self.assertEqual(holding(history, ("level",)), {1, 2, 3})
+        self.assertEqual(holding([*history, State(OLD, Said(undoes=(3,)))], ("level",)), {2, 3, 4})
+
+    def test_a_result_is_taken_up_again_and_the_others_are_not(self) -> None:
+        again = State(OLD, Said(taken_up=(TakenUp("level", 2),)))
+        history = [State(OLD), State(OLD, Said(("knock",))), again]
+        self.assertEqual(holding(history, ("level",)), {1, 2, 3})
+        self.assertEqual(holding(history, ("home",)), {2, 3})
+        self.assertEqual(holding([*history, State(OLD, Said(undoes=(3,)))], ("level",)), {2, 3, 4})
+        self.assertEqual(holding([*history, State(OLD, Said(("knock",)))], ("level",)), {4})
+
+    def test_marks_are_taken_up_with_another_arrow(self) -> None:
+        again = State(HEAVY, Said(taken_up=(TakenUp("tape", 2), TakenUp("pins", 2))))
+        self.assertEqual(holding([State(OLD), State(HEAVY), again], ("tape", "pins")), {1, 2, 3})
+
+    def test_why_something_does_not_hold(self) -> None:
+        history = [State(OLD), State(OLD, Said(("stabiliser",))), State(OLD, Said(("knock", "rest"))), State(HEAVY)]
+        timeline = Timeline(history)
+        self.assertIsNone(timeline.set_aside(("clearance",), 1))
+        self.assertEqual([e.number for e in timeline.events], [2, 3, 4])
+        event = timeline.set_aside(("level",), 1)
+        self.assertEqual((event.number, [c.key for c in event.causes]), (3, ["rest", "knock"]))
+        self.assertEqual(timeline.set_aside(ALL_MARKS, 3).number, 4)
+        self.assertIsNone(timeline.set_aside(ALL_MARKS, 4))
+
+    def test_what_an_event_makes_old_as_things_stand(self) -> None:
+        again = State(OLD, Said(taken_up=(TakenUp("level", 2),)))
+        timeline = Timeline([State(OLD), State(OLD, Said(("knock",))), again])
+        self.assertEqual(timeline.events[0].results, ("home",))
+        undone = Timeline([State(OLD), State(OLD, Said(("knock",))), State(OLD, Said(undoes=(2,)))])
+        self.assertEqual((undone.events[0].undone, undone.events[0].results), (True, ()))
+
+    def test_fields_that_show_a_cause(self) -> None:
+        shown = noticed(OLD, replace(NEARER, anchor="web of the hand"))
+        self.assertEqual(
+            {key: [c.path for c in fields] for key, fields in shown.items()},
+            {"release": ["anchor"], "dovetail": ["eye_to_sight_m"]},
+        )
 
 
 class Changes(unittest.TestCase):

@@ -52,6 +52,30 @@ class Fitting(unittest.TestCase):
         self.assertAlmostEqual(one.fit.figures.speed_mps, other.fit.figures.speed_mps, places=6)
         self.assertAlmostEqual(other.turnover_m - one.turnover_m, 0.82, places=6)
 
+    def test_where_only_the_zero_moved_one_fresh_mark_gives_the_whole_tape_back(self) -> None:
+        knocked = [replace(each, mark_mm=each.mark_mm + 3.0) for each in marks(17.0, 47.0, 78.0)]
+        home = replace(entry(4, 17.0, round(true_mark(17.0), 1), arrows=6), revision=2)
+        spans, since = ((1, 2),), frozenset((2,))
+        evaluation = evaluate(full_card(), [*knocked, home], since, spans=spans)
+        plain = evaluate(full_card(), marks(17.0, 47.0, 78.0))
+        self.assertEqual([row.zero for row in evaluation.rows], [2, 2, 2, 0])
+        self.assertEqual(codes(evaluation), {17.0: ["span"], 47.0: ["span"], 78.0: ["span"]})
+        for distance in (38.0, 61.0, 95.0):
+            one, other = evaluation.fit.tape([distance])[0], plain.fit.tape([distance])[0]
+            self.assertLess(abs(one.mark_mm - other.mark_mm), 0.5)
+        alone = evaluate(full_card(), [home], since)
+        self.assertLess(evaluation.fit.tape([95.0])[0].sd_on_target_m, 0.5 * alone.fit.tape([95.0])[0].sd_on_target_m)
+        self.assertGreater(evaluation.good_to_m, alone.good_to_m or 0.0)
+
+    def test_spans_say_nothing_while_nothing_was_shot_since(self) -> None:
+        evaluation = evaluate(full_card(), marks(17.0, 47.0, 78.0), frozenset((2,)), spans=((1, 2),))
+        self.assertEqual((evaluation.used, len(evaluation.old), evaluation.good_enough), ((), 3, False))
+
+    def test_a_single_old_mark_has_no_span(self) -> None:
+        home = replace(entry(2, 17.0, round(true_mark(17.0), 1), arrows=6), revision=2)
+        evaluation = evaluate(full_card(), [*marks(47.0), home], frozenset((2,)), spans=((1, 2),))
+        self.assertEqual([row.used for row in evaluation.rows], [False, True])
+
     def test_from_speed_alone_the_home_mark_comes_first(self) -> None:
         evaluation = evaluate(full_card(), [])
         self.assertIsNotNone(evaluation.fit)

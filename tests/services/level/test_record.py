@@ -3,6 +3,7 @@ from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.station import LevelReading
+from cross_staff.core.rig.staleness import Said
 from cross_staff.services.card import save as card
 from cross_staff.services.level import record as level
 from cross_staff.services.level import screw_history
@@ -92,7 +93,7 @@ class Level(WithDatabase):
     def test_readings_before_a_remount_are_old_and_still_there(self) -> None:
         level.read(self.database, self.rig_id, reading())
         rig = open_rig(self.database, self.rig_id)
-        card.save(self.database, self.rig_id, 2, rig.card, METRIC, NOON, "off and on", happened=("knock",))
+        card.save(self.database, self.rig_id, 2, rig.card, METRIC, NOON, "off and on", Said(("knock",)))
         later = open_rig(self.database, self.rig_id)
         self.assertEqual((later.level.readings, later.level.old, len(later.level_log)), ((), 1, 1))
 

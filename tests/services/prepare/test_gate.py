@@ -3,6 +3,7 @@ from dataclasses import replace
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.staleness import Said
 from cross_staff.core.stations import next_step
 from cross_staff.services import log as entries
 from cross_staff.services.card import save as card
@@ -69,5 +70,5 @@ class Sheet(WithDatabase):
         card.save(self.database, self.rig_id, 2, moved, {}, NOON, "moved in")
         self.assertEqual(next_step(self.rig.state).station, "mount")
         self.assertEqual([s.state for s in self.rig.standings], ["done", "done", "stale", "due", "due", "due"])
-        card.save(self.database, self.rig_id, 3, moved, {}, NOON, "new string", ("strings",))
+        card.save(self.database, self.rig_id, 3, moved, {}, NOON, "new string", Said(("strings",)))
         self.assertEqual(next_step(self.rig.state).station, "prepare")

@@ -6,13 +6,14 @@ from unittest import mock
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.estimation.groups import Shot
+from cross_staff.core.rig.events import ALL_MARKS
 from cross_staff.core.sight_in.log import Move, RangeSession
 from cross_staff.core.sight_in.station import MOVE, SKIPPED
+from cross_staff.services import events
 from cross_staff.services.card import save as card
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.sight_in.ends import EndDraft, save_end
-from cross_staff.services.tape import record as tape
 from cross_staff.storage.database import Database
 from tests.data import WithDatabase
 from tests.ends import exact_card, hits, shots
@@ -238,6 +239,7 @@ class Stale(AtTheRange):
         back = self.rig()
         self.assertEqual((back.range.old_ends, back.range.shot_now), (1, False))
         self.assertEqual([r.entry.from_range for r in back.evaluation.old], [True])
-        self.assertEqual(tape.confirm_marks(self.database, self.rig_id, NOON), 1)
+        self.assertEqual(events.take_up(self.database, self.rig_id, ALL_MARKS, "the bar was never loose", NOON), 4)
         self.assertEqual(self.rig().evaluation.old, ())
+        self.assertEqual((self.rig().range.old_ends, self.rig().range.shot_now), (0, True))
         self.assertEqual(len(self.rig().log), 0)  # the marks table stays as it was

@@ -1,7 +1,9 @@
 from dataclasses import replace
 
 from cross_staff.core.errors import NotFound
+from cross_staff.core.rig.events import ALL_MARKS
 from cross_staff.core.tape.layout import Wanted
+from cross_staff.services import events
 from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import record as tape
@@ -83,9 +85,9 @@ class Rows(WithDatabase):
         saved = card.save(self.database, self.rig_id, 2, full_card(build=heavier), {}, NOON, "new shafts")
         self.assertTrue("tape" in saved.stale)
         self.assertEqual(open_rig(self.database, self.rig_id).evaluation.used, ())
-        self.assertEqual(tape.confirm_marks(self.database, self.rig_id, NOON), 2)
+        self.assertEqual(events.take_up(self.database, self.rig_id, ALL_MARKS, "the same flight", NOON), 4)
         self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.used), 2)
-        self.assertEqual([e.revision for e in self.log()], [2, 2, 3, 3])
+        self.assertEqual([e.revision for e in self.log()], [2, 2])
 
     def test_leaving_an_old_mark_out_does_not_make_it_new(self) -> None:
         base = self.save(RowEdit(17.0, 20.0))[0].entry.entry_id

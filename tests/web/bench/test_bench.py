@@ -56,7 +56,7 @@ class WhichRigs(WithClient):
         self.assertEqual(self.shown("?sort=name"), ["Alder", "Birch", "Cedar"])
         self.assertEqual(self.shown("?sort=archer"), ["Cedar", "Birch", "Alder"])
         self.client.post("/rigs/1/prepare/cam_timing", data={"number": "0"})
-        self.client.post("/rigs/1/card", data=self.form("/rigs/1/card") | {"happened_strings": "on"})
+        self.client.post("/rigs/1/events", data={"did_strings": "1"})
         self.assertEqual(self.shown("?sort=state")[0], "Alder")
         self.assertEqual(self.shown("?sort=nonsense")[0], "Cedar")
 

@@ -195,7 +195,9 @@ class Card(WithClient):
 
     def test_a_changed_arrow_tells_the_tape(self) -> None:
         tape.save_rows(self.database, self.rig_id, [RowEdit(17.0, 20.0)], NOON)
-        self.client.post(self.path, data=self.form(self.path) | {"part_mass_0": "12"})
+        heavier = self.form(self.path) | {"part_mass_0": "12"}
+        self.assertIn("Was the bow changed", self.client.post(self.path, data=heavier).text)
+        self.client.post(self.path, data=heavier | {"meant_arrow": "changed"})
         self.assertIn("stale: rig changed", self.client.get(self.path).text)
 
     def test_a_new_rig_shows_every_field_empty(self) -> None:

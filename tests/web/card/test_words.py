@@ -6,8 +6,9 @@ from typing import Any
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import ChronographSession
+from cross_staff.core.rig.correction import changes
+from cross_staff.core.rig.events import RESULTS
 from cross_staff.core.rig.sight import Control
-from cross_staff.core.rig.staleness import RESULTS, changes
 from cross_staff.web.card import words as card_words
 from cross_staff.web.forms.units import Units
 from tests.rigs import full_card

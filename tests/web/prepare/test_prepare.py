@@ -103,10 +103,11 @@ class Prepare(WithClient):
 
     def test_what_happened_to_the_bow_makes_its_lines_old(self) -> None:
         self.answer("cam_timing", number="0")
-        form = self.form(f"/rigs/{self.rig_id}/card") | {"happened_twist": "on", "why": "peep turned"}
-        ahead = self.client.post(f"/rigs/{self.rig_id}/card/reckoning", data=form, headers={"HX-Request": "true"}).text
-        self.assertIn("Saving this makes stale: cam timing, peep height, home mark.", ahead)
-        self.client.post(f"/rigs/{self.rig_id}/card", data=form)
+        form, path = {"did_twist": "1", "why": "peep turned"}, f"/rigs/{self.rig_id}/events"
+        ahead = self.client.post(f"{path}/ahead", data=form, headers={"HX-Request": "true"}).text
+        self.assertIn("Sets aside 1 check of the bench sheet.", ahead)
+        self.assertIn("a twisted string is shorter", ahead)
+        self.client.post(path, data=form)
         self.assertEqual(self.line("cam_timing").verdict, "old")
         self.assertIn("1 to check again", self.client.get(self.path).text)
         self.assertIn("string twisted to turn the peep", self.client.get(f"/rigs/{self.rig_id}/card/revisions").text)

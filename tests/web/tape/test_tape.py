@@ -200,10 +200,19 @@ class Marks(WithClient):
     def test_old_marks_can_be_said_to_hold(self) -> None:
         self.post(table(("17", "20"), ("61", "44")))
         card = f"/rigs/{self.rig_id}/card"
-        self.client.post(card, data=self.form(card) | {"eye_to_sight": "800"})
-        self.assertIn("Set aside: measured at revision 2", self.client.get(self.path).text)
-        self.client.post(f"{self.path}/confirm")
-        self.assertNotIn("Set aside", self.client.get(self.path).text)
+        moved = self.form(card) | {"eye_to_sight": "760", "meant_dovetail": "changed"}
+        self.client.post(card, data=moved)
+        page = self.client.get(self.path).text
+        self.assertIn("Set aside: measured at revision 2", page)
+        self.assertRegex(page, r"<b>2 marks set aside</b> since [-0-9: ]+: sight moved on its dovetail or extension")
+        taken = {f"result_{result}": "1" for result in ("home", "tape")}
+        self.client.post(f"/rigs/{self.rig_id}/events/take-up", data=taken | {"station": "tape", "why": "no"})
+        self.assertIn("Set aside", self.client.get(self.path).text)
+        answer = self.client.post(
+            f"/rigs/{self.rig_id}/events/take-up", data=taken | {"station": "tape", "why": "the bar was never loose"}
+        )
+        self.assertEqual(answer.headers["location"], self.path)
+        self.assertNotIn("set aside", self.client.get(self.path).text.lower())
 
     def test_the_scale_can_be_read_the_other_way(self) -> None:
         self.post(table(("17", "80"), ("61", f"{100 - true_mark(61):.1f}")))
