@@ -23,6 +23,7 @@ from cross_staff.core.prepare.station import Checklist, checklist_of
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.speed_age import as_known
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
@@ -213,9 +214,10 @@ def _reason(error: Exception) -> str:
 
 def evaluated(kept: Records) -> Rig:
     """What a rig's records come to, at every station."""
-    history, card = kept.history, kept.history[-1].card
+    history = kept.history
     newest = {entry.line: entry for entry in kept.marks}
     timeline = Timeline([revision.state for revision in history])
+    card = as_known([revision.card for revision in history], timeline.holding(("speed",)))
     shot = RangeLog(
         kept.sessions,
         tuple(end for end in kept.ends if not end.removed),

@@ -16,7 +16,7 @@ from cross_staff.services.card import save as card
 from cross_staff.services.card import sight_library as sights
 from cross_staff.services.level import record as level
 from cross_staff.services.mount import record as mount
-from cross_staff.services.prepare import gate as prepare
+from cross_staff.services.prepare import record as prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.sight_in.ends import EndDraft, save_end

@@ -130,7 +130,7 @@ class OneRigInTrouble(Quiet):
     def test_what_older_versions_let_in_is_refused_now(self) -> None:
         from cross_staff.core.prepare.station import OVERRIDE
         from cross_staff.core.rig.log import BenchEntry
-        from cross_staff.services.prepare import gate as prepare
+        from cross_staff.services.prepare import record as prepare
 
         reason = BenchEntry("prepare", OVERRIDE, 0, NOON, note="checked at the shop")
         prepare.override_gate(self.database, self.sound, reason)

@@ -21,7 +21,7 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import bench
 from cross_staff.services.bench import Asked
 from cross_staff.services.card import sight_library as sights
-from cross_staff.services.prepare import gate as prepare
+from cross_staff.services.prepare import record as prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.standings import BenchLine
 from cross_staff.web.app import page_routers

@@ -9,6 +9,7 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.station import AXES, STATION, LevelReading, check_reading, kept
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
+from cross_staff.services.events import noted
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings, rigs
 from cross_staff.storage.database import Database
@@ -24,8 +25,10 @@ def read(database: Database, rig_id: int, reading: LevelReading) -> int:
         log = kept(level_readings.log(connection, rig_id))
         if reading.turns and not any(r.axis == reading.axis and r.locked for r in log):
             raise InvalidValue("turned", "read this axis as found first: what it was is worth keeping")
+        check_reading(rigs.latest(connection, rig_id).card.level, reading)
+        if reading.turns:
+            noted(connection, rig_id, "axis_turned", reading.entered, f"{reading.axis} axis turned while levelling")
         latest = rigs.latest(connection, rig_id)
-        check_reading(latest.card.level, reading)
         return level_readings.add(connection, rig_id, replace(reading, revision=latest.number))
 
 

@@ -27,7 +27,7 @@ router = APIRouter()
 def revisions(request: Request, rig_id: int) -> Response:
     """Every revision of the card, with what it changed, why, and what that made stale."""
     rig = open_rig(request.app.state.database, rig_id)
-    rows = [_row(old, new) for old, new in zip([None, *rig.history], rig.history)]
+    rows = [_row(old, new) | {"back": new is not rig.revision} for old, new in zip([None, *rig.history], rig.history)]
     context = rig_context(rig, "card", date.today())
     return render(request, "card/revisions.html", rows=rows[::-1], **context)
 

@@ -18,7 +18,7 @@ from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
 from cross_staff.services.mount.page import planned_here
-from cross_staff.services.prepare import gate as service
+from cross_staff.services.prepare import record as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.results import arrow_warnings
 from cross_staff.web.forms.form import FormInput, TypedForm
@@ -72,7 +72,7 @@ def answer(request: Request, rig_id: int, key: str, typed: TypedForm) -> Respons
     entry = _entry(form, check)
     if not form.errors:
         with form.refusals({"distance": "wb_0_distance"} if check.kind == "walk_back" else {}):
-            entries.enter(database, rig_id, entry)
+            service.answer(database, rig_id, entry)
     if form.errors:
         return _page(request, rig, check.key, form, 422)
     after = open_rig(database, rig_id)

@@ -42,7 +42,7 @@ def aside_lines(rig: Rig, station: str = "") -> list[dict[str, Any]]:
     saved = {each.number: each.saved for each in rig.history}
     return [
         {
-            "words": f"{counted(each.kind, each.count)} set aside",
+            "words": f"{counted(each.kind, each.count)} set aside{_but(each.kind, station)}",
             "why": event_words(each.event),
             "when": local_time(saved[each.event.number]),
             "results": [(result, RESULTS[result]) for result in each.results],
@@ -50,5 +50,12 @@ def aside_lines(rig: Rig, station: str = "") -> list[dict[str, Any]]:
             "station": each.station,
         }
         for each in rig.set_aside
-        if station in ("", each.station)
+        if station in ("", each.station) or (station == "tape" and each.kind == "speed")
     ]
+
+
+def _but(kind: str, station: str) -> str:
+    """A tape rests on its speed, and says so: it counts as three per cent wider until it is measured again."""
+    if kind != "speed":
+        return ""
+    return ", which the tape rests on: it counts as 3 % unsure" if station == "tape" else ", and counts as 3 % unsure"

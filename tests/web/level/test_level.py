@@ -10,7 +10,7 @@ from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.card import RigCard, Vial
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight import Control, Screw
-from cross_staff.services.prepare import gate as prepare
+from cross_staff.services.prepare import record as prepare
 from cross_staff.services.rig import open_rig
 from tests.core.level.test_station import levelled_card
 from tests.rigs import NOON

@@ -7,7 +7,7 @@ from cross_staff.core.rig.staleness import Said
 from cross_staff.core.stations import next_step
 from cross_staff.services import log as entries
 from cross_staff.services.card import save as card
-from cross_staff.services.prepare import gate as prepare
+from cross_staff.services.prepare import record as prepare
 from cross_staff.services.rig import open_rig
 from tests.data import WithDatabase
 from tests.rigs import NOON
