@@ -129,6 +129,8 @@ def _sight_in(rig: RigState) -> tuple[State, str, int]:
         return DONE, "sighted_in", 0
     if state.old_ends and not state.shot_now:
         return STALE, "ends_old", state.old_ends
+    if rig.evaluation.old and not state.shot:
+        return STALE, "marks_aside", len(rig.evaluation.old)
     if not state.shot:
         return DUE, "no_arrows", 0
     return DUE, "usable_to" if state.usable_to_m() else "steps_left", left
@@ -179,7 +181,7 @@ def _level_step(rig: RigState) -> NextStep | None:
     return None if rig.level.done else NextStep("level", rig.level.current or rig.level.step)
 
 
-def _reproof_step(rig: RigState) -> NextStep | None:
+def reproof_step(rig: RigState) -> NextStep | None:
     """The fewest arrows that prove what was set aside, or that they proved it; None once they say that it moved."""
     proof = rig.reproof
     if proof is None or proof.failed or not proof.ends:
@@ -193,7 +195,7 @@ def _reproof_step(rig: RigState) -> NextStep | None:
 
 
 def _sight_in_step(rig: RigState) -> NextStep | None:
-    proof = _reproof_step(rig)
+    proof = reproof_step(rig)
     if proof is not None:
         return proof
     if rig.range.current is None or rig.sighted_by_marks:

@@ -25,6 +25,7 @@ from cross_staff.web.bench import shop, trouble
 from cross_staff.web.events import routes as events
 from cross_staff.web.events.ask import asked
 from cross_staff.web.failures import Unexpected, handle_errors
+from cross_staff.web.forms import drafts
 from cross_staff.web.forms.known import known_by
 from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
@@ -80,6 +81,7 @@ def create_app(settings: Settings) -> FastAPI:
     for pages, fields in page_routers():
         checks = [Depends(sound_numbers), Depends(known_by(fields))]
         app.include_router(pages, include_in_schema=False, dependencies=checks)
+    app.include_router(drafts.router, include_in_schema=False, dependencies=[Depends(sound_numbers)])
     for calculators in CALCULATORS:
         app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")

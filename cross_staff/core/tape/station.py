@@ -294,9 +294,7 @@ def _runs_backwards(card: RigCard, rows: Sequence[RowEvaluation], turnover_m: fl
 def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Evaluation) -> Evaluation:
     goals = card.goals
     turnover = card.ranged_distance(sightline.turnover_distance(fit.figures))
-    backwards = start.scale_runs_backwards
-    rows = _with_residuals(fit, rows)
-    rows = _with_findings(card, rows, turnover, backwards)
+    rows = _with_findings(card, _with_residuals(fit, rows), turnover, start.scale_runs_backwards)
     evaluation = replace(
         start,
         rows=rows,
@@ -307,6 +305,8 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Eva
         tape_home_m=tape_home(card, fit, start.pins),
     )
     if goals.farthest_m is None or goals.target_size_m is None:
+        return evaluation
+    if evaluation.old and not evaluation.used:  # nobody knows how far it is good
         return evaluation
     good = _good_to(card, fit, evaluation)
     enough = good is not None and good >= goals.farthest_m

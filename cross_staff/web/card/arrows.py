@@ -21,6 +21,7 @@ from cross_staff.web.card.arrow_form import build_fields, build_lists, build_tex
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.results import arrow_evaluated
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
@@ -61,6 +62,13 @@ def arrow_page(request: Request, rig_id: int, index: int) -> Response:
     """One build with its sessions. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
     build, units = _build(rig.card, index), Units.of(rig.units)
+    draft = draft_of(request, rig_id, f"arrow-{index}")
+    if draft is not None:
+        typed_units = units_seen(draft.fields, rig.units)
+        if unsaved(request, rig_id, f"arrow-{index}", _filled(build, typed_units)) is not None:
+            typed = replace(_typing(draft.fields, typed_units, build), seen=draft.fields.get(SEEN, ""))
+            card = _with(rig.card, index, read_build(typed, build, rig.card.bow.draw_weight_n, date.today()))
+            return _page(request, rig, index, typed, card, draft=draft)
     texts = _filled(build, units)
     form = replace(_typing(texts, units, build), seen=seen_text(texts, rig.units))
     return _page(request, rig, index, form, rig.card)
@@ -69,7 +77,8 @@ def arrow_page(request: Request, rig_id: int, index: int) -> Response:
 @router.post("/rigs/{rig_id}/card/arrows/{index}")
 def save_arrow(request: Request, rig_id: int, index: int, typed: TypedForm) -> Response:
     """Save one build as a revision of the card, joined with what was saved meanwhile. Raises NotFound."""
-    return until_kept(lambda: _save(request, rig_id, index, typed))
+    answer = until_kept(lambda: _save(request, rig_id, index, typed))
+    return settled(request, rig_id, f"arrow-{index}", answer)
 
 
 def _save(request: Request, rig_id: int, index: int, typed: dict[str, str]) -> Response:
@@ -230,8 +239,17 @@ def _reach(builds: ComparedBuilds, units: Units) -> str:
     return f"{int(units.from_si('distance', builds.reach_m) + 1e-9)}\u00a0{units.label('distance')}"
 
 
-def _page(request: Request, rig: Rig, index: int, form: FormInput, card: RigCard, status: int = 200) -> Response:
-    context = rig_context(rig, "card", date.today()) | arrow_evaluated(replace(card, in_use=index), form.units)
+def _page(
+    request: Request,
+    rig: Rig,
+    index: int,
+    form: FormInput,
+    card: RigCard,
+    status: int = 200,
+    draft: Draft | None = None,
+) -> Response:
+    context = rig_context(rig, "card", date.today()) | draft_context(f"arrow-{index}", draft)
+    context |= arrow_evaluated(replace(card, in_use=index), form.units)
     context |= stale_ahead(rig.card, card)
     said = {
         409: waits(form.conflicts),

@@ -19,6 +19,7 @@ from cross_staff.web.card.arrow_form import part_rows
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.form import card_typing, converted, filled, read_card, units_kept, units_of
 from cross_staff.web.card.results import evaluated
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.form import based_on as opened_on
 from cross_staff.web.forms.meant import said_in
@@ -36,6 +37,9 @@ router = APIRouter()
 def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """The card as it is kept."""
     rig = open_rig(request.app.state.database, rig_id)
+    typed = _drafted(request, rig)
+    if typed is not None:
+        return _page(request, rig, typed, _typed_card(typed, rig), draft=draft_of(request, rig_id, "card"))
     units = Units.of(rig.units)
     texts = filled(rig.card, units)
     form = replace(card_typing(texts, units, rig.card), seen=seen_text(texts, units.keys()))
@@ -43,11 +47,24 @@ def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     return _page(request, rig, form, read_card(form, rig.card, date.today()), said)
 
 
+def _drafted(request: Request, rig: Rig) -> FormInput | None:
+    """The form as it was typed on this device and is not saved; None where all is saved."""
+    draft = draft_of(request, rig.rig_id, "card")
+    if draft is None:
+        return None
+    units, shown = units_of(draft.fields, "typed_unit_", rig.units), _shown(draft.fields, rig.card)
+    texts = filled(shown, units)
+    if unsaved(request, rig.rig_id, "card", texts) is None:
+        return None
+    boxes = {name: text for name, text in texts.items() if not name.startswith("left_out_")}
+    return replace(card_typing(boxes | draft.fields, units, shown), seen=draft.fields.get(SEEN, ""))
+
+
 @router.post("/rigs/{rig_id}/card")
 def save_card(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Save what was typed as the next revision, joined with what was saved meanwhile; a form that is refused,
     or asked about, comes back whole."""
-    return until_kept(lambda: _save(request, rig_id, typed))
+    return settled(request, rig_id, "card", until_kept(lambda: _save(request, rig_id, typed)))
 
 
 def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
@@ -121,11 +138,13 @@ def _page(
     said: str = "",
     status: int = 200,
     fragment: bool = False,
+    draft: Draft | None = None,
 ) -> Response:
     units = form.units
     step = next_step(rig.state)
     context = rig_context(rig, "card", date.today()) | evaluated(form, card, rig.card)
     context |= {
+        **draft_context("card", draft),
         "units": units,
         "form": form,
         "override": rig.checklist.override.note if rig.checklist.override else "",

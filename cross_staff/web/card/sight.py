@@ -17,6 +17,7 @@ from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
 from cross_staff.web.card.sight_library import sight_context
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
@@ -37,6 +38,13 @@ def sight_page(request: Request, rig_id: int, copy: str = "", saved: int = 0) ->
     if copy:
         card = library.fitted(card, library.source(database, copy))
         said = f"“{card.sight.name}” is copied here. Adapt it to the sight in your hand, then save."
+    draft = draft_of(request, rig_id, "sight")
+    if draft is not None and not copy:
+        typed_units = units_seen(draft.fields, rig.units)
+        if unsaved(request, rig_id, "sight", sight_filled(card.sight, typed_units)) is not None:
+            typed = sight_typing(draft.fields, typed_units, card.sight)
+            typed.seen = draft.fields.get(SEEN, "")
+            return _page(request, rig, typed, replace(card, sight=read_sight(typed, card.sight)), draft=draft)
     form = sight_typing(sight_filled(card.sight, units), units, card.sight)
     form.seen = seen_text(sight_filled(rig.card.sight, units), rig.units)
     return _page(request, rig, form, card, said)
@@ -62,7 +70,7 @@ def tool_page(request: Request, rig_id: int) -> Response:
 def save_sight(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Save the sight as the next revision of the card, joined with what was saved meanwhile, or put it into
     the library as well."""
-    return until_kept(lambda: _save(request, rig_id, typed))
+    return settled(request, rig_id, "sight", until_kept(lambda: _save(request, rig_id, typed)))
 
 
 def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
@@ -99,10 +107,19 @@ def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     return render(request, "shared/_stale_ahead.html", **stale_ahead(rig.card, card))
 
 
-def _page(request: Request, rig: Rig, form: FormInput, card: RigCard, said: str = "", status: int = 200) -> Response:
+def _page(
+    request: Request,
+    rig: Rig,
+    form: FormInput,
+    card: RigCard,
+    said: str = "",
+    status: int = 200,
+    draft: Draft | None = None,
+) -> Response:
     own = library.library(request.app.state.database)
     sources = [(kind.key, kind.template.name) for kind in KINDS.values()]
     context = rig_context(rig, "card", date.today()) | sight_context(form, card.sight) | stale_ahead(rig.card, card)
+    context |= draft_context("sight", draft)
     context |= {
         "action": f"/rigs/{rig.rig_id}/card/sight",
         "based_on": rig.revision.number,

@@ -14,6 +14,7 @@ from cross_staff.services.rig import open_rig
 from cross_staff.web.card.compare import compared
 from cross_staff.web.card.words import path_name
 from cross_staff.web.events import words
+from cross_staff.web.forms.drafts import asked_on
 from cross_staff.web.forms.known import MEANT
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.render import render, rig_context
@@ -23,9 +24,11 @@ from cross_staff.web.shared.set_aside import all_counted
 def asked(request: Request, error: Unanswered) -> Response:
     """The page that asks, with everything that was typed; the answer sends it again."""
     rig = open_rig(request.app.state.database, error.rig_id)
+    asked_on(request, error.rig_id)
     typed: dict[str, str] = getattr(request.state, "typed", {})
     units = Units.of(rig.units)
     context = rig_context(rig, "card", date.today()) | {
+        "aside": [],
         "action": request.url.path,
         "typed": {name: text for name, text in typed.items() if not name.startswith(MEANT)},
         "changed": [row for row in compared(error.old, error.new, units) if row.differs],

@@ -20,7 +20,14 @@ from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
-from cross_staff.web.shared.set_aside import all_counted, aside_lines, event_words
+from cross_staff.web.shared.set_aside import (
+    all_counted,
+    aside_lines,
+    event_words,
+    proof_seen,
+    reproof_context,
+    reproof_words,
+)
 
 router = APIRouter()
 FIELDS = (
@@ -114,7 +121,7 @@ def proved(request: Request, rig_id: int) -> Response:
     if proof is None or not proof.passed:
         raise InvalidValue("proof", "the arrows have not proved it")
     units = Units.of(rig.units)
-    why = "proved by " + "; ".join(words.proof_seen(proof, units))
+    why = "proved by " + "; ".join(proof_seen(proof, units))
     kept = [result for result in results if result in service.BY_ARROWS]
     service.take_up(database, rig_id, kept, why, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/events?said=taken_up", 303)
@@ -138,8 +145,8 @@ def _ahead(rig: Rig, form: FormInput) -> dict[str, Any]:
     return {
         "causes": [cause.words for cause in causes],
         "reasons": words.reasons(causes),
-        "aside": all_counted(set_aside_by(rig, causes)) if causes else "",
-        "proof": words.reproof(proof, form.units),
+        "sets_aside": all_counted(set_aside_by(rig, causes)) if causes else "",
+        "proof": reproof_words(proof, form.units),
         "spans": bool(causes) and any(c.only_home for c in causes) and not any(_stretches(c) for c in causes),
     }
 
@@ -150,20 +157,18 @@ def _stretches(cause: Cause) -> bool:
 
 def _page(request: Request, rig: Rig, form: FormInput, said: str = "", status: int = 200) -> Response:
     units = form.units
-    context = rig_context(rig, "", date.today()) | _ahead(rig, form)
+    context = rig_context(rig, "card", date.today()) | _ahead(rig, form)
     saved = {each.number: each.saved for each in rig.history}
     context |= {
         "form": form,
+        "aside": [],
         "said": said,
         "refused": status >= 400,
         "groups": [
             (words_of, [cause for cause in REPORTED if cause.group == group]) for group, words_of in GROUPS.items()
         ],
         "aside_everywhere": aside_lines(rig),
-        "reproof": words.reproof(rig.state.reproof, units),
-        "seen": words.proof_seen(rig.state.reproof, units) if rig.state.reproof else [],
-        "passed": bool(rig.state.reproof and rig.state.reproof.passed),
-        "failed": bool(rig.state.reproof and rig.state.reproof.failed),
+        "reproof": reproof_context(rig.state.reproof, units),
         "events": [_row(each, saved) for each in reversed(rig.measured.timeline.events)],
     }
     return render(request, "events/page.html", status, **context)

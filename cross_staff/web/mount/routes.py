@@ -18,9 +18,10 @@ from cross_staff.services.card import save as card_service
 from cross_staff.services.card.save import revision
 from cross_staff.services.mount import record as service
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.meant import said_in
-from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
+from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
 from cross_staff.web.mount.fields import FIELDS, mount_texts, mount_values
@@ -37,6 +38,12 @@ router = APIRouter()
 def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """Planner and steps. The address carries the place that is looked at. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
+    draft = draft_of(request, rig_id, "mount")
+    if draft is not None and not wants_fragment(request):
+        units = units_seen(draft.fields, rig.units)
+        if unsaved(request, rig_id, "mount", mount_texts(rig.card, units)) is not None:
+            typed = FormInput(draft.fields, units, mount_values(rig.card), seen=draft.fields.get(SEEN, ""))
+            return _page(request, rig, typed, "", draft=draft)
     form = _fresh(rig)
     said = f"Saved. Revision {rig.revision.number} holds now." if saved else ""
     return _page(request, rig, form, said, fragment=wants_fragment(request))
@@ -45,7 +52,7 @@ def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
 @router.post("/rigs/{rig_id}/mount")
 def save_measures(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """Keep what was measured on the mount, as a revision of the card, joined with what was saved meanwhile."""
-    return until_kept(lambda: _save(request, rig_id, typed))
+    return settled(request, rig_id, "mount", until_kept(lambda: _save(request, rig_id, typed)))
 
 
 def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
@@ -161,7 +168,13 @@ def _read(form: FormInput, card: RigCard) -> RigCard:
 
 
 def _page(
-    request: Request, rig: Rig, form: FormInput, said: str, status: int = 200, fragment: bool = False
+    request: Request,
+    rig: Rig,
+    form: FormInput,
+    said: str,
+    status: int = 200,
+    fragment: bool = False,
+    draft: Draft | None = None,
 ) -> Response:
     units, card = Units.of(rig.units), rig.card
     asked = {k: v for k, v in request.query_params.items() if k in ("hole", "detent", "home") and v}
@@ -179,6 +192,7 @@ def _page(
         rig_context(rig, "mount", date.today())
         | planner
         | choices(card)
+        | draft_context("mount", draft)
         | {
             "form": form,
             "changed_at": local_time(rig.revision.saved),

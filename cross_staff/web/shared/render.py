@@ -17,7 +17,7 @@ from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.moments import due_words
 from cross_staff.web.shared.room import standing_word
-from cross_staff.web.shared.set_aside import aside_lines
+from cross_staff.web.shared.set_aside import aside_lines, reproof_context
 
 _HERE = Path(__file__).parents[1]
 _ENVIRONMENT = Environment(
@@ -79,4 +79,5 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "due": due_words(rig.card.due, today),
         "here": here,
         "aside": aside_lines(rig, here),
+        "reproof": reproof_context(rig.state.reproof, units) if here in ("sight_in", "tape") else None,
     }

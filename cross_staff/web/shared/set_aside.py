@@ -1,4 +1,4 @@
-"""What is set aside at a station, by what, and since when, in words."""
+"""What is set aside at a station, by what, since when, and how few arrows prove it again, in words."""
 
 from __future__ import annotations
 
@@ -6,9 +6,12 @@ from collections.abc import Iterable
 from typing import Any
 
 from cross_staff.core.rig.staleness import Event
+from cross_staff.core.tape.reproof import ProofEnd, Reproof
 from cross_staff.services.rig import Rig
 from cross_staff.web.card.words import RESULTS
+from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.words import whole_distance
 
 _KINDS = {
     "checks": ("check of the bench sheet", "checks of the bench sheet"),
@@ -59,3 +62,45 @@ def _but(kind: str, station: str) -> str:
     if kind != "speed":
         return ""
     return ", which the tape rests on: it counts as 3 % unsure" if station == "tape" else ", and counts as 3 % unsure"
+
+
+def proof_end(end: ProofEnd, units: Units, sideways: bool) -> str:
+    """One end that is asked for, with its band."""
+    band = units.show("offset", end.band_m, 1)
+    ways = "up, down or sideways" if sideways else "up or down"
+    return f"{end.arrows} arrows at {whole_distance(units, end.ranged_m)}, their mean within {band} {ways}"
+
+
+def reproof_words(proof: Reproof | None, units: Units) -> str:
+    """How little proves it again."""
+    if proof is None:
+        return ""
+    if not proof.ends:
+        return "A dozen arrows could not tell with this group and this target: it has to be shot anew."
+    return "; then ".join(proof_end(end, units, proof.sideways) for end in proof.ends) + "."
+
+
+def proof_seen(proof: Reproof, units: Units) -> list[str]:
+    """What came in so far, an end a line."""
+    lines = []
+    for seen in proof.seen:
+        side = "high" if seen.up_m >= 0.0 else "low"
+        across = ""
+        if proof.sideways and seen.right_m is not None:
+            across = f" and {units.show('offset', abs(seen.right_m), 1)} {'right' if seen.right_m >= 0.0 else 'left'}"
+        verdict = "in the band" if seen.passes else "outside the band"
+        lines.append(
+            f"{whole_distance(units, seen.end.ranged_m)}: {seen.arrows} of {seen.end.arrows} arrows, "
+            f"{units.show('offset', abs(seen.up_m), 1)} {side}{across} of what was foretold, {verdict}"
+        )
+    return lines
+
+
+def reproof_context(proof: Reproof | None, units: Units) -> dict[str, Any]:
+    """The smallest re-proof for a page: what is asked, what came in, whether it is proved, or moved."""
+    return {
+        "asked": reproof_words(proof, units),
+        "seen": proof_seen(proof, units) if proof else [],
+        "passed": bool(proof and proof.passed),
+        "failed": bool(proof and proof.failed),
+    }

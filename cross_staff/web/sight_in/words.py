@@ -395,5 +395,6 @@ STANDING = {
     "no_arrows": "no arrow yet",
     "steps_left": "{} steps left",
     "ends_old": "stale: {} ends",
+    "marks_aside": "stale: {} marks",
     "usable_to": "pins usable to {far}",
 }

@@ -20,6 +20,7 @@ def evaluated(card: RigCard, evaluation: Evaluation, units: Units) -> dict[str, 
     rms = evaluation.rms_residual_mm
     return {
         "good_to": "" if good is None else good_to(good, units).removeprefix("good to "),
+        "aside": bool(evaluation.old) and not evaluation.used,
         "enough": evaluation.good_enough and not evaluation.doubtful,
         "doubtful": evaluation.doubtful,
         "target": "" if goals.target_size_m is None else on_target(units, goals.target_size_m),

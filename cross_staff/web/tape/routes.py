@@ -10,7 +10,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.stations import contradiction_step, tape_step
+from cross_staff.core.stations import contradiction_step, reproof_step, tape_step
 from cross_staff.core.tape.comparison import days
 from cross_staff.core.tape.station import Evaluation, RowEvaluation, TapeMark
 from cross_staff.services.rig import open_rig
@@ -195,7 +195,8 @@ def _page(
 
 def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
     evaluation, card = rig.evaluation, rig.card
-    step, contradicted = tape_step(card, evaluation), contradiction_step(evaluation)
+    step = reproof_step(rig.state) or tape_step(card, evaluation)
+    contradicted = contradiction_step(evaluation)
     numbers = {row.entry.line: n for n, row in enumerate(evaluation.rows, start=1)}
     judged = {row.entry.line: row for row in evaluation.rows}
     return (

@@ -70,6 +70,7 @@ class Fitting(unittest.TestCase):
     def test_spans_say_nothing_while_nothing_was_shot_since(self) -> None:
         evaluation = evaluate(full_card(), marks(17.0, 47.0, 78.0), frozenset((2,)), spans=((1, 2),))
         self.assertEqual((evaluation.used, len(evaluation.old), evaluation.good_enough), ((), 3, False))
+        self.assertIsNone(evaluation.good_to_m)
 
     def test_a_single_old_mark_has_no_span(self) -> None:
         home = replace(entry(2, 17.0, round(true_mark(17.0), 1), arrows=6), revision=2)
@@ -146,7 +147,9 @@ class Findings(unittest.TestCase):
         card = full_card()
         shot = sight_in(card, RangeLog(), evaluation)
         state = RigState(card, evaluation, checklist_of(card, []), (), level_state(card, [], []), shot)
-        self.assertEqual([each.state for each in standings(state)], ["done", "due", "done", "blocked", "due", "stale"])
+        self.assertEqual(
+            [each.state for each in standings(state)], ["done", "due", "done", "blocked", "stale", "stale"]
+        )
 
 
 class WhatAMarkWouldDo(unittest.TestCase):
