@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from enum import StrEnum
 
+from cross_staff.core.card import waiting as waiting_for
+from cross_staff.core.card.waiting import Waiting
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level import station as level
 from cross_staff.core.level.station import LevelState
@@ -47,7 +49,8 @@ class StationName:
 @dataclass(frozen=True)
 class RigState:
     """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps, the axes,
-    the range; the smallest re-proof, where something happened that set aside what was shot."""
+    the range; the smallest re-proof, where something happened that set aside what was shot; what it waits
+    for."""
 
     card: RigCard
     evaluation: Evaluation
@@ -56,6 +59,7 @@ class RigState:
     level: LevelState
     range: SightIn
     reproof: Reproof | None = None
+    waiting: Waiting | None = None
 
     @property
     def sighted_by_marks(self) -> bool:
@@ -304,7 +308,7 @@ def _tape_far_m(rig: RigState) -> float | None:
 
 # in the order of the work; a new station is a package of its key on the floors that it has something on, and an entry
 STATIONS = (
-    Station("card", "Card", _card, _card_step),
+    Station("card", "Card", _card, _card_step, check=waiting_for.check_entry),
     Station("prepare", "Prepare", _prepare, _prepare_step, check=prepare.check_entry),
     Station("mount", "Mount", _mount, _mount_step, check=mount.check_entry),
     Station("level", "Level", _level, _level_step, check=level.check_entry),
@@ -339,13 +343,13 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 1
+STANDING_VERSION = 2
 
 
 @dataclass(frozen=True)
 class Summary:
     """A rig in one line, for the bench: who and what it is, how its stations stand, what comes next. A rig that
-    cannot be reckoned says so in `problem`, and has neither."""
+    cannot be reckoned says so in `problem`, and has neither; what it waits for, and until when."""
 
     name: str
     archer: str
@@ -355,6 +359,8 @@ class Summary:
     standings: tuple[StationStanding, ...]
     step: NextStep
     problem: str = ""
+    waits_for: str = ""
+    waits_until: date | None = None
 
     @property
     def urgency(self) -> int:
@@ -369,8 +375,9 @@ STATES = (STALE, DUE, BLOCKED, DONE)
 
 def summary(rig: RigState) -> Summary:
     """A rig as the bench shows it."""
-    card = rig.card
-    return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, standings(rig), next_step(rig))
+    card, held = rig.card, rig.waiting
+    kept = Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, standings(rig), next_step(rig))
+    return replace(kept, waits_for=held.what, waits_until=held.until) if held else kept
 
 
 def in_trouble(card: RigCard, problem: str) -> Summary:

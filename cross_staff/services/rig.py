@@ -11,6 +11,7 @@ from sqlalchemy import Connection
 from sqlalchemy.exc import SQLAlchemyError
 
 from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.card.waiting import waiting
 from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
 from cross_staff.core.level import station as level
 from cross_staff.core.level.cost import tolerances
@@ -249,6 +250,7 @@ def evaluated(kept: Records) -> Rig:
         ),
         _sighted(card, shot, marks, marks_hold, pins, spans, tuple(sorted(holds_at_range.items()))),
         reproof_of(timeline, Shot(card, marks, shot, pins)),
+        waiting(kept.entries.get("card", ())),
     )
     return Rig(
         kept.rig_id,

@@ -115,7 +115,7 @@ class AxisState:
 class LevelState:
     """The whole station: readings that hold, plumb entry, axes by name, axis to work on (None: done),
     the joint solution where the vials are calibrated, third axis by method, and whether third is
-    asked for at all."""
+    asked for at all; how many readings are old, and the axes that have nothing but such."""
 
     readings: tuple[LevelReading, ...]
     plumb: BenchEntry | None
@@ -127,6 +127,7 @@ class LevelState:
     by_method: dict[str, Estimate]
     required: tuple[str, ...]
     old: int
+    aside: frozenset[str] = frozenset()
 
     @property
     def done(self) -> bool:
@@ -177,6 +178,7 @@ def level_state(
         _by_method(card, readings, axes),
         required,
         len(every) - len(readings),
+        frozenset(r.axis for r in every) - frozenset(r.axis for r in readings),
     )
 
 

@@ -103,7 +103,7 @@ def noticed(old: RigCard, new: RigCard) -> Mapping[str, tuple[Change, ...]]:
 
 def _other(old: RigCard, new: RigCard, what: Callable[[RigCard], tuple[object, ...]]) -> bool:
     """Whether another one is on the bow now: what was not known before is only being written down."""
-    return any(a != b and a not in (None, (), "") for a, b in zip(what(old), what(new)))
+    return _differs(what(old), what(new))
 
 
 def causes(old: RigCard, new: RigCard, said: Said = Said()) -> tuple[Cause, ...]:
@@ -183,21 +183,36 @@ class Timeline:
         return None
 
     def _same(self, revision: int, key: str, wanted: frozenset[str]) -> bool:
-        """Whether arrow or head of a revision is the one that is on the bow now, or was only written down
-        otherwise, as far as these results go."""
+        """Whether arrow or head of a revision is the one that is on the bow now, as far as these results go."""
         if not wanted.intersection(CAUSES[key].makes_stale):
             return True
-        what = RETURNS[key]
-        then, now = self.history[revision - 1].card, self.history[-1].card
-        return not _other(then, now, what) or what(now) in self._written_otherwise(what(then), key, wanted)
+        which = self._which(key, wanted)
+        return which[revision - 1] == which[-1]
 
-    def _written_otherwise(self, one: tuple[object, ...], key: str, wanted: frozenset[str]) -> set[tuple[object, ...]]:
-        """Every way in which one arrow or head was written down: a save that was a correction joins two of them."""
-        gone = {event.number for event in self.events if key in event.noticed and event.sets_aside(key, wanted)}
-        what, steps = RETURNS[key], zip(self.history, self.history[1:])
-        joined = [(what(old.card), what(new.card)) for n, (old, new) in enumerate(steps, start=2) if n not in gone]
-        known, grown = {one}, True
-        while grown:
-            more = {b for pair in joined for a, b in (pair, pair[::-1]) if a in known} - known
-            grown, known = bool(more), known | more
-        return known
+    def _which(self, key: str, wanted: frozenset[str]) -> list[int]:
+        """Which arrow, or head, was on the bow at each revision, numbered as they came: one that is written down
+        otherwise stays the one it was, and one that comes back is known by how it was written down last."""
+        what = RETURNS[key]
+        events = {event.number: event for event in self.events if key in event.noticed}
+        known, which = [{what(self.history[0].card)}], [0]
+        for number, (old, new) in enumerate(zip(self.history, self.history[1:]), start=2):
+            event, before, value = events.get(number), known[which[-1]], what(new.card)
+            if event is not None and event.sets_aside(key, wanted):
+                which.append(next((n for n, ways in enumerate(known) if _among(value, ways)), len(known)))
+                if which[-1] == len(known):
+                    known.append({value})
+                continue
+            if event is None and what(old.card) != value:
+                before.discard(what(old.card))
+            before.add(value)
+            which.append(which[-1])
+        return which
+
+
+def _among(value: tuple[object, ...], ways: set[tuple[object, ...]]) -> bool:
+    """Whether an arrow or head is one of those; what was not known of one is only being written down."""
+    return any(any(way) and not _differs(way, value) for way in ways)
+
+
+def _differs(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
+    return any(a != b and a not in (None, (), "") for a, b in zip(one, other))

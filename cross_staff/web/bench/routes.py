@@ -17,7 +17,7 @@ from cross_staff.services.memory import Memory
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.moments import due_words
+from cross_staff.web.shared.moments import due_words, expected_words
 from cross_staff.web.shared.render import drawn, render
 from cross_staff.web.shared.room import now, standing_word
 
@@ -129,7 +129,7 @@ def _row(line: BenchLine, today: date) -> dict[str, Any]:
     units, summary = Units.of(line.units), line.summary
     if summary is None:
         return {"rig_id": line.rig_id, "name": f"Rig {line.rig_id}", "words": "", "now": None, "due": "",
-                "occasion": "", "standings": [], "problem": ""}  # fmt: skip
+                "occasion": "", "standings": [], "problem": "", "waits": ""}  # fmt: skip
     return {
         "rig_id": line.rig_id,
         "name": summary.name,
@@ -138,6 +138,7 @@ def _row(line: BenchLine, today: date) -> dict[str, Any]:
         "due": due_words(summary.due, today),
         "occasion": summary.occasion,
         "problem": summary.problem,
+        "waits": ", ".join(filter(None, [summary.waits_for, expected_words(summary.waits_until, today)])),
         "standings": [
             {"name": each.station.name, "state": each.state, "word": standing_word(each, units)}
             for each in summary.standings

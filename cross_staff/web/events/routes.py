@@ -8,11 +8,14 @@ from typing import Any
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from cross_staff.core.card import waiting
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.events import CAUSES, GROUPS, REPORTED, Cause
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import Event
 from cross_staff.core.stations import STATIONS
 from cross_staff.services import events as service
+from cross_staff.services import log as entries
 from cross_staff.services.rig import Rig, open_rig, proof_ahead, set_aside_by
 from cross_staff.web.card.words import RESULTS
 from cross_staff.web.events import words
@@ -35,6 +38,9 @@ FIELDS = (
     "number",
     "station",
     "moved_back",
+    "waits_for",
+    "until",
+    "came",
     *(f"did_{key}" for key in CAUSES),
     *(f"result_{key}" for key in RESULTS),
 )
@@ -133,6 +139,23 @@ def restore(request: Request, rig_id: int, typed: TypedForm) -> Response:
     number = int(typed["number"]) if typed.get("number", "").isdecimal() else 0
     service.restore(request.app.state.database, rig_id, number, datetime.now(UTC), bool(typed.get("moved_back")))
     return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
+
+
+@router.post("/rigs/{rig_id}/events/waiting")
+def wait(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Say what the rig waits for, or that it came. Raises NotFound."""
+    database, now = request.app.state.database, datetime.now(UTC)
+    rig = open_rig(database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
+    entry = BenchEntry(waiting.STATION, waiting.KEY, 0, now, choice=typed.get("until", ""), note=form.text("waits_for"))
+    if typed.get("came"):
+        entries.take_back(database, rig_id, entry)
+    elif not form.errors:
+        with form.refusals():
+            entries.enter(database, rig_id, entry)
+    if form.errors:
+        return _page(request, rig, form, "Not kept yet.", 422)
+    return RedirectResponse(f"/rigs/{rig_id}/events", 303)
 
 
 def _ticked(typed: dict[str, str]) -> list[Cause]:

@@ -115,11 +115,12 @@ def _row(state: AxisState, page: LevelPage, whole: LevelState) -> dict[str, Any]
     """An axis as measured, for the column beside the vials."""
     solved, looks = whole.solved, page.looks[state.axis]
     asked = state.axis in whole.required
+    unread = "set aside: read it again" if state.axis in whole.aside else "not read yet"
     return {
         "axis": state.axis,
         "name": words.NAMES[state.axis].split(" ")[0].capitalize(),
         "value": words.amount(state, state.now.value) if state.now else "",
-        "sd": words.spread(state, state.now.sd) if state.now else "not read yet",
+        "sd": words.spread(state, state.now.sd) if state.now else unread,
         "standing": words.STANDINGS[state.standing] if state.now or state.accepted else "open",
         "good": state.settled,
         "found": words.amount(state, state.as_found.value) if state.as_found else "",

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
+from cross_staff.core.card.waiting import Waiting
+
 
 def local_time(moment: datetime) -> str:
     """A time kept in UTC, as the clock on the wall shows it."""
@@ -18,3 +20,20 @@ def due_words(due: date | None, today: date) -> str:
     if days < 0:
         return f"{-days} day{'s' if days < -1 else ''} overdue"
     return {0: "due today", 1: "due tomorrow"}.get(days, f"in {days} days")
+
+
+def waits_words(held: Waiting | None, today: date) -> dict[str, str] | None:
+    """What a rig waits for, the day as a form takes it, and how long until then in words; None for nothing."""
+    if held is None:
+        return None
+    day = held.until.isoformat() if held.until else ""
+    return {"what": held.what, "day": day, "until": expected_words(held.until, today)}
+
+
+def expected_words(until: date | None, today: date) -> str:
+    """When a part is expected, in words; empty where nobody knows."""
+    if until is None:
+        return ""
+    days = (until - today).days
+    late = f"{-days} day{'s' if days < -1 else ''} late"
+    return late if days < 0 else {0: "today", 1: "tomorrow"}.get(days, f"in {days} days")

@@ -15,7 +15,7 @@ from starlette.responses import Response
 from cross_staff import __version__
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.moments import due_words
+from cross_staff.web.shared.moments import due_words, waits_words
 from cross_staff.web.shared.room import standing_word
 from cross_staff.web.shared.set_aside import aside_lines, reproof_context
 
@@ -78,6 +78,7 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "staff": staff(rig, here, units),
         "due": due_words(rig.card.due, today),
         "here": here,
+        "waits": waits_words(rig.state.waiting, today),
         "aside": aside_lines(rig, here),
         "reproof": reproof_context(rig.state.reproof, units) if here in ("sight_in", "tape") else None,
     }

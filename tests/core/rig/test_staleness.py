@@ -173,6 +173,11 @@ class Holding(unittest.TestCase):
         history = [State(weighed), slip, State(HEAVY), State(written)]
         self.assertEqual(holding(history, ("tape",)), {1, 2, 4})
 
+    def test_a_change_back_to_what_was_mistyped_is_a_change(self) -> None:
+        slip = State(HEAVY, Said(meant=(("arrow", Meaning.MISTYPED),)))
+        self.assertEqual(holding([State(OLD), slip, State(OLD)], ("tape",)), {3})
+        self.assertEqual(holding([State(OLD), slip, State(OLD), State(HEAVY)], ("tape",)), {1, 2, 4})
+
     def test_an_event_that_did_not_happen_is_taken_back_and_so_is_that(self) -> None:
         history = [State(OLD), State(OLD, Said(("knock",))), State(OLD, Said(undoes=(2,)))]
         self.assertEqual(holding(history, ("level",)), {1, 2, 3})

@@ -57,3 +57,14 @@ function markWrong() {
 }
 document.addEventListener("htmx:oobAfterSwap", markWrong);
 body.querySelector("[aria-invalid]")?.focus();
+
+// a number that is still being typed is not sent: what goes is the field as it was left last
+const left = new WeakMap();
+const asLeft = (input) => left.get(input) ?? input.defaultValue;
+document.addEventListener("change", (event) => {
+  if (body.contains(event.target)) left.set(event.target, event.target.value);
+}, true);
+form.addEventListener("htmx:configRequest", (event) => {
+  const typed = document.activeElement;
+  if (event.target === form && body.contains(typed) && typed.matches("input.input")) event.detail.parameters[typed.name] = asLeft(typed);
+});
