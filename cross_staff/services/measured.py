@@ -16,7 +16,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.correction import Change, Meaning, likely
 from cross_staff.core.rig.events import CAUSES, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry, newest
-from cross_staff.core.rig.staleness import Event, Said, Timeline, noticed
+from cross_staff.core.rig.staleness import Event, Said, Timeline, made_stale, noticed
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.tape.station import TapeMark
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs
@@ -191,3 +191,16 @@ def set_aside(kept: Records) -> tuple[SetAside, ...]:
         for (station, kind, _), pairs in found.items()
     ]
     return tuple(sorted(told, key=lambda each: -each.event.number))
+
+
+def told(kept: Records) -> tuple[Event, ...]:
+    """The events that are worth telling, oldest first: those that somebody said, and of those that only the card
+    showed the ones before which anything was measured that they touch."""
+    return tuple(
+        event
+        for event in kept.timeline.events
+        if len(event.noticed) < len(event.causes)
+        or any(
+            r.revision < event.number and set(made_stale(event.causes)).intersection(r.hangs_on) for r in kept.records
+        )
+    )

@@ -90,6 +90,8 @@ def noticed(old: RigCard, new: RigCard) -> Mapping[str, tuple[Change, ...]]:
     """The causes that a save shows by itself, each with the fields that show it; what was not known before is only
     being written down, and a tenth of a millimetre is nothing."""
     told = [change for change in changes(old, new) if not change.fills_in and not change.within_reading]
+    if old.peep.height() is None:  # another way of measuring what was not measured yet
+        told = [change for change in told if change.path != "peep.way"]
     shown = {}
     for cause in CAUSES.values():
         if cause.key == "arrow":

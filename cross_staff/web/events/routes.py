@@ -16,6 +16,7 @@ from cross_staff.core.rig.staleness import Event
 from cross_staff.core.stations import STATIONS
 from cross_staff.services import events as service
 from cross_staff.services import log as entries
+from cross_staff.services.measured import told
 from cross_staff.services.rig import Rig, open_rig, proof_ahead, set_aside_by
 from cross_staff.web.card.words import RESULTS
 from cross_staff.web.events import words
@@ -192,7 +193,7 @@ def _page(request: Request, rig: Rig, form: FormInput, said: str = "", status: i
         ],
         "aside_everywhere": aside_lines(rig),
         "reproof": reproof_context(rig.state.reproof, units),
-        "events": [_row(each, saved) for each in reversed(rig.measured.timeline.events)],
+        "events": [_row(each, saved) for each in reversed(told(rig.measured))],
     }
     return render(request, "events/page.html", status, **context)
 

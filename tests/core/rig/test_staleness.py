@@ -118,6 +118,7 @@ class Table(unittest.TestCase):
 
     def test_filling_in_the_unknown_makes_nothing_stale(self) -> None:
         bare = replace(OLD, eye_to_sight_m=None, anchor="", bow=Bow(), peep=PeepEntry("along"))
+        self.assertEqual(keys(replace(bare, peep=PeepEntry("square")), OLD), ())
         bare = bare.with_build(replace(bare.build, components=(), shaft_diameter_m=None))
         self.assertEqual(keys(bare, OLD), ())
 

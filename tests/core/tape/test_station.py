@@ -1,5 +1,6 @@
 import unittest
 from dataclasses import replace
+from unittest.mock import patch
 
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.level.station import level_state
@@ -150,6 +151,30 @@ class Findings(unittest.TestCase):
         self.assertEqual(
             [each.state for each in standings(state)], ["done", "due", "done", "blocked", "stale", "stale"]
         )
+
+
+class Small(unittest.TestCase):
+    """What is seen at its edge."""
+
+    def test_a_pair_disagrees_beyond_three_sds_of_both(self) -> None:
+        for apart, said in ((1.2, False), (1.7, True)):
+            pair = [entry(1, 47.0, true_mark(47.0)), entry(2, 47.0, true_mark(47.0) + apart, up_m=0.0, arrows=3)]
+            self.assertEqual("disagrees_with" in codes(evaluate(full_card(), pair)).get(47.0, []), said)
+
+    def test_half_a_millimetre_back_is_the_wrong_way(self) -> None:
+        back = [entry(1, 47.0, 40.0), entry(2, 61.0, 39.5)]
+        self.assertIn("wrong_way", codes(evaluate(full_card(), [*back, entry(3, 17.0, 20.0)]))[61.0])
+
+    def test_the_next_shot_is_looked_for_from_beyond_the_turnover_to_the_farthest(self) -> None:
+        with patch("cross_staff.core.tape.station.next_shot", return_value=None) as looked:
+            evaluation = evaluate(full_card(), marks(17.0, 47.0))
+            candidates = looked.call_args.args[1]
+        first = max(5.0, evaluation.turnover_m)
+        self.assertEqual(candidates, [float(d) for d in range(int(first) + 1, 96)])
+
+    def test_a_mark_that_was_sighted_in_and_a_group(self) -> None:
+        fit = evaluate(full_card(), [entry(1, 17.0, 20.0), entry(2, 47.0, true_mark(47.0), up_m=0.0)]).fit
+        self.assertEqual([each.kind for each in fit.observations], ["mark", "group"])
 
 
 class WhatAMarkWouldDo(unittest.TestCase):
