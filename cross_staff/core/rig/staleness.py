@@ -104,8 +104,12 @@ def noticed(old: RigCard, new: RigCard) -> Mapping[str, tuple[Change, ...]]:
 
 
 def _other(old: RigCard, new: RigCard, what: Callable[[RigCard], tuple[object, ...]]) -> bool:
-    """Whether another one is on the bow now: what was not known before is only being written down."""
-    return _differs(what(old), what(new))
+    """Whether another one is on the bow now: of the same build, what was not known before is only being written
+    down."""
+    was, now = what(old), what(new)
+    if what is _arrow and old.in_use != new.in_use:
+        return was != now
+    return any(a != b and a not in (None, (), "") for a, b in zip(was, now))
 
 
 def causes(old: RigCard, new: RigCard, said: Said = Said()) -> tuple[Cause, ...]:
@@ -200,7 +204,7 @@ class Timeline:
         for number, (old, new) in enumerate(zip(self.history, self.history[1:]), start=2):
             event, before, value = events.get(number), known[which[-1]], what(new.card)
             if event is not None and event.sets_aside(key, wanted):
-                which.append(next((n for n, ways in enumerate(known) if _among(value, ways)), len(known)))
+                which.append(next((n for n, ways in enumerate(known) if value in ways), len(known)))
                 if which[-1] == len(known):
                     known.append({value})
                 continue
@@ -209,12 +213,3 @@ class Timeline:
             before.add(value)
             which.append(which[-1])
         return which
-
-
-def _among(value: tuple[object, ...], ways: set[tuple[object, ...]]) -> bool:
-    """Whether an arrow or head is one of those; what was not known of one is only being written down."""
-    return any(any(way) and not _differs(way, value) for way in ways)
-
-
-def _differs(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
-    return any(a != b and a not in (None, (), "") for a, b in zip(one, other))

@@ -44,8 +44,9 @@ _ENVIRONMENT.filters["pairs"] = pairs
 
 
 def render(request: Request, name: str, status: int = 200, **context: Any) -> Response:
-    """A page or a fragment as the answer."""
-    return _TEMPLATES.TemplateResponse(request, name, context, status_code=status)
+    """A page or a fragment as the answer; one whose form is kept as it is typed is asked for anew by Back."""
+    headers = {"Cache-Control": "no-store"} if "draft_form" in context else None
+    return _TEMPLATES.TemplateResponse(request, name, context, status_code=status, headers=headers)
 
 
 def drawn(name: str, **context: Any) -> str:

@@ -21,6 +21,7 @@ class WaitingForParts(unittest.TestCase):
     def test_what_cannot_be(self) -> None:
         check_entry(full_card(), ENTRY)
         check_entry(full_card(), replace(ENTRY, choice=""))
+        check_entry(full_card(), replace(ENTRY, note="x" * 120))
         for wrong, error in (
             (replace(ENTRY, note=" "), "waits_for"),
             (replace(ENTRY, note="x" * 121), "waits_for"),

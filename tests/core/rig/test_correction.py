@@ -58,10 +58,26 @@ class Likely(unittest.TestCase):
         self.assertEqual(likely([again, slip, moved]), Meaning.CHANGED)
         self.assertEqual(likely([]), Meaning.CHANGED)
 
+    def test_a_slip_in_the_unit_that_it_was_typed_in(self) -> None:
+        for path, old, new in (
+            ("peep.eye_to_peep_m", 0.0782, 0.0872),  # 7.82 and 8.72 cm
+            ("sight.housing.inner_mm", 1.75 * 25.4, 1.57 * 25.4),
+            ("sight.housing.inner_mm", 44.0, 34.0),
+            ("eye_to_sight_m", 0.8125, 0.8521),  # mm: 812.5 and 852.1
+        ):
+            with self.subTest(path, old=old):
+                self.assertEqual(looked_at(path, old, new), Meaning.MISTYPED)
+        self.assertEqual(looked_at("sight.housing.inner_mm", 44.0, 36.0), Meaning.CHANGED)
+        self.assertEqual(looked_at("eye_to_sight_m", 0.812, 0.921), Meaning.CHANGED)  # two digits, not changed about
+        self.assertEqual(looked_at("eye_to_sight_m", 0.8126, 0.6128), Meaning.CHANGED)  # too far apart for a slip
+
 
 class Reading(unittest.TestCase):
     def test_the_finest_that_is_read_is_nothing_to_ask_about(self) -> None:
         self.assertTrue(Change("eye_to_sight_m", 0.8120, 0.8121).within_reading)
         self.assertFalse(Change("eye_to_sight_m", 0.8120, 0.8122).within_reading)
+        grain_per_inch = GRAIN / INCH
+        self.assertTrue(Change("builds.0.shaft_kg_per_m", 9.5 * grain_per_inch, 9.55 * grain_per_inch).within_reading)
+        self.assertFalse(Change("builds.0.shaft_kg_per_m", 9.5 * grain_per_inch, 9.6 * grain_per_inch).within_reading)
         self.assertFalse(Change("anchor", "a", "b").within_reading)
         self.assertFalse(Change("mount.detent", 0, 1).within_reading)

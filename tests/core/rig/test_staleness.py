@@ -127,6 +127,14 @@ class Table(unittest.TestCase):
         self.assertEqual(keys(OLD, two), ())
         self.assertEqual(keys(two, replace(two, in_use=1)), ("arrow",))
 
+    def test_another_build_is_another_arrow_also_where_less_is_known_of_the_first(self) -> None:
+        weighed = replace(OLD.build, measured_mass_kg=0.027)
+        two = replace(OLD, builds=(OLD.build, weighed))
+        self.assertEqual(keys(two, replace(two, in_use=1)), ("arrow",))
+        there, here = State(replace(two, in_use=1)), State(two)
+        self.assertEqual(Timeline([here, there, here, there]).holding(ALL_MARKS), {2, 4})
+        self.assertEqual(keys(OLD, OLD.with_build(weighed)), ())
+
 
 def holding(history: list[State], results: tuple[str, ...]) -> frozenset[int]:
     return Timeline(history).holding(results)
@@ -212,6 +220,10 @@ class Holding(unittest.TestCase):
         self.assertEqual(timeline.events[0].results, ("home",))
         undone = Timeline([State(OLD), State(OLD, Said(("knock",))), State(OLD, Said(undoes=(2,)))])
         self.assertEqual((undone.events[0].undone, undone.events[0].results), (True, ()))
+
+    def test_what_is_worth_a_revision_without_a_change(self) -> None:
+        self.assertFalse(Said() or Said(meant=(("arrow", "again"),)))
+        self.assertTrue(Said(("knock",)) and Said(undoes=(2,)) and Said(taken_up=(TakenUp("level", 2),)))
 
     def test_fields_that_show_a_cause(self) -> None:
         shown = noticed(OLD, replace(NEARER, anchor="web of the hand"))

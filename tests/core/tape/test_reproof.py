@@ -35,6 +35,14 @@ class Arrows(unittest.TestCase):
         self.assertLess(few, more)
         self.assertIsNone(arrows_and_band(replace(CARD, goals=replace(goals, group_size_m=0.2)), 38.0, 0.0))
 
+    def test_twelve_arrows_are_asked_for_and_thirteen_are_not(self) -> None:
+        def asked(target_m: float) -> int:
+            told = arrows_and_band(replace(CARD, goals=replace(CARD.goals, target_size_m=target_m)), 38.0, 0.0)
+            return told[0] if told else 13
+
+        counts = {asked(0.100 + 0.001 * n) for n in range(400)}
+        self.assertEqual(counts, set(range(3, 14)))
+
     def test_goals_that_lack_ask_for_nothing(self) -> None:
         self.assertIsNone(arrows_and_band(replace(CARD, goals=Goals(17.0, 95.0)), 38.0, 0.0))
 
@@ -50,6 +58,9 @@ class Planned(unittest.TestCase):
         self.assertEqual([each.ranged_m for each in both], [17.0, 78.0])
         self.assertLessEqual(end.arrows, min(each.arrows for each in both))
         self.assertIn(end.ranged_m, DISTANCES)
+
+    def test_where_home_alone_was_shot_home_alone_proves_it(self) -> None:
+        self.assertEqual([end.ranged_m for end in plan(CARD, THEN, (17.0, 17.0), False)], [17.0])
 
     def test_without_marks_there_is_nothing_to_prove(self) -> None:
         self.assertEqual(plan(CARD, THEN, (), True), ())

@@ -41,11 +41,14 @@ class Card(Stations):
 
     def test_what_was_done_to_the_bow_is_told_before_it_is_saved(self) -> None:
         page = self.open("/rigs/1/card")
-        page.get_by_text("Something was done to the bow").click()
-        page.get_by_label("sight off and on, or knocked").check()
-        expect(page.locator("#stale-ahead")).to_contain_text("Saving this makes stale: level, home mark.")
-        page.get_by_role("button", name="Save the card").click()
+        page.get_by_role("link", name="Something was done to the bow").click()
+        page.get_by_label("sight or bow knocked").check()
+        expect(page.locator("#events-ahead")).to_contain_text("Sets aside 6 looks at the axes, 4 marks.")
+        page.get_by_role("button", name="Record it").click()
         expect(page.locator("#staff")).to_contain_text("stale: rig changed")
+        expect(page.get_by_text("Prove it again:")).to_be_visible()
+        page.get_by_role("button", name="It did not happen: sight or bow knocked").click()
+        expect(page.locator("#staff")).not_to_contain_text("stale")
 
     def test_another_build_and_back(self) -> None:
         page = self.open("/rigs/1/card/arrows")
