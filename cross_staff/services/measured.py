@@ -81,7 +81,8 @@ def _entries(logs: Mapping[str, Sequence[BenchEntry]]) -> Iterable[Measured]:
     for key, entry in newest(logs.get(prepare.STATION, ())).items():
         hangs_on = CHECKS[key].hangs_on if key in CHECKS else "tune"
         yield Measured("prepare", "checks", (hangs_on,), entry.revision, entry.entered)
-    for entry in newest(logs.get(mount.STATION, ())).values():
+    stay = {step.key for step in mount.STEPS if step.stays}
+    for entry in (e for key, e in newest(logs.get(mount.STATION, ())).items() if key not in stay):
         yield Measured("mount", "steps", ("clearance",), entry.revision, entry.entered)
 
 

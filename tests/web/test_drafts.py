@@ -55,6 +55,13 @@ class Drafts(WithClient):
                 self.assertEqual({n: t for n, t in fields(page).items() if n in typed},
                                  {n: t for n, t in before.items() if n in typed})  # fmt: skip
 
+    def test_a_refused_save_is_kept_too_without_any_script(self) -> None:
+        sent = fields(self.page("card")) | {"eye_to_sight": "8", "anchor": "web of the hand"}
+        self.assertEqual(self.client.post(f"{self.here}/card", data=sent).status_code, 422)
+        self.page("tape")
+        shown = fields(self.page("card"))
+        self.assertEqual((shown["eye_to_sight"], shown["anchor"]), ("8", "web of the hand"))
+
     def test_another_device_does_not_see_it(self) -> None:
         self.type("card", "card", anchor="web of the hand")
         self.client.cookies.clear()

@@ -203,7 +203,9 @@ class AtTheBench(InBrowser):
         page.locator("#row-3-mark").fill("48.0")
         page.get_by_role("button", name="Take these marks").click()
         expect(page.locator("#row-3-said .off")).not_to_be_empty()
-        page.get_by_role("button", name="The old marks still hold").click()
+        page.get_by_text("It still holds").click()
+        page.get_by_label("Why").fill("the same flight, shot again")
+        page.get_by_role("button", name="Take it up again").click()
         expect(page.locator(".dot")).to_have_count(4)
 
     def test_at_phone_width_thumbs_fit(self) -> None:

@@ -29,7 +29,8 @@ GROUPS = {"assembly": "Order of assembly", "centring": "Centre before the first 
 @dataclass(frozen=True)
 class MountStep:
     """A step: in three words, what to do, what to look for, what to do when it is not so, the caution that applies;
-    only for sights whose housing is dialled, or that have an extension, where it says so."""
+    only for sights whose housing is dialled, or that have an extension, where it says so; stays: it is not done again
+    when the sight is moved."""
 
     key: str
     group: str
@@ -40,6 +41,7 @@ class MountStep:
     caution: str = ""
     dialled: bool = False
     extension: bool = False
+    stays: bool = False
 
 
 STEPS = (
@@ -49,6 +51,7 @@ STEPS = (
         "Lay out what blocks what.",
         "Lay out quiver bracket, mount, slide and wheel, and see what blocks what.",
         "What goes on first is written down; the usual order is quiver bracket, mount, extension, slide, wheel.",
+        stays=True,
     ),
     MountStep(
         "threads",
@@ -57,6 +60,7 @@ STEPS = (
         "Choose for each mount bolt: a little anti-seize if it comes off again, thread-locker if it stays. Never both.",
         "Clean threads; the bolts start by hand.",
         caution="Thread-locker: keep it off skin and eyes.",
+        stays=True,
     ),
     MountStep(
         "mount_bolts",
@@ -83,6 +87,7 @@ STEPS = (
         "Find what rubs before going on.",
         caution="Never force a slide while it is locked, nor drive it against its lock.",
         dialled=True,
+        stays=True,
     ),
     MountStep(
         "micro_middle",
@@ -90,6 +95,7 @@ STEPS = (
         "Put micro windage in the middle.",
         "Put micro windage in the middle of its travel.",
         "As many clicks to one side as to the other.",
+        stays=True,
     ),
     MountStep(
         "plane",
@@ -98,6 +104,7 @@ STEPS = (
         "Sight along string, cam track and arrow from behind, bow plumb in the vise.",
         "String, track and arrow lie in one plane through the riser.",
         "That is the rest or the cam: go back to Prepare.",
+        stays=True,
     ),
     MountStep(
         "coarse",
@@ -195,7 +202,7 @@ def step_states(
 def _state(step: MountStep, entry: BenchEntry | None, hold: frozenset[int] | None) -> MountStepState:
     if entry is None:
         return MountStepState(step, None, "")
-    if hold is not None and entry.revision not in hold:
+    if hold is not None and entry.revision not in hold and not step.stays:
         return MountStepState(step, entry, "old")
     return MountStepState(step, entry, entry.choice)
 

@@ -123,8 +123,8 @@ _ERRS = {
 }
 # what a length, a force or a mass was typed in, of which nobody knows which
 _UNITS = {
-    "m": (1.0, 0.01, 0.001, 0.0254),
-    "mm": (1.0, 10.0, 25.4),
+    "m": (0.001, 0.0254),
+    "mm": (1.0, 25.4),
     "n": (1.0, _POUND_N, 9.80665),
     "kg": (0.001, _GRAIN_KG),
     "rad": (math.radians(1.0),),

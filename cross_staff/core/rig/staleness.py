@@ -133,6 +133,7 @@ class Timeline:
     def __init__(self, history: Sequence[State]) -> None:
         """Args: history, revisions 1, 2, ... of a rig, at least one."""
         self.history = tuple(history)
+        self._reckoned: dict[tuple[str, frozenset[int]], list[int]] = {}
 
     @cached_property
     def events(self) -> tuple[Event, ...]:
@@ -192,23 +193,29 @@ class Timeline:
         """Whether arrow or head of a revision is the one that is on the bow now, as far as these results go."""
         if not wanted.intersection(CAUSES[key].makes_stale):
             return True
-        which = self._which(key, wanted)
+        gone = frozenset(e.number for e in self.events if key in e.noticed and e.sets_aside(key, wanted))
+        if (key, gone) not in self._reckoned:
+            self._reckoned[key, gone] = self._which(key, gone)
+        which = self._reckoned[key, gone]
         return which[revision - 1] == which[-1]
 
-    def _which(self, key: str, wanted: frozenset[str]) -> list[int]:
+    def _which(self, key: str, gone: frozenset[int]) -> list[int]:
         """Which arrow, or head, was on the bow at each revision, numbered as they came: one that is written down
-        otherwise stays the one it was, and one that comes back is known by how it was written down last."""
+        otherwise stays the one it was, and one that comes back is known by how it was written down last.
+
+        Args: gone, numbers of the revisions at which another one was put on.
+        """
         what = RETURNS[key]
-        events = {event.number: event for event in self.events if key in event.noticed}
+        shown = {event.number for event in self.events if key in event.noticed}
         known, which = [{what(self.history[0].card)}], [0]
         for number, (old, new) in enumerate(zip(self.history, self.history[1:]), start=2):
-            event, before, value = events.get(number), known[which[-1]], what(new.card)
-            if event is not None and event.sets_aside(key, wanted):
+            before, value = known[which[-1]], what(new.card)
+            if number in gone:
                 which.append(next((n for n, ways in enumerate(known) if value in ways), len(known)))
                 if which[-1] == len(known):
                     known.append({value})
                 continue
-            if event is None and what(old.card) != value:
+            if number not in shown and what(old.card) != value:
                 before.discard(what(old.card))
             before.add(value)
             which.append(which[-1])

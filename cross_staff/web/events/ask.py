@@ -24,7 +24,6 @@ from cross_staff.web.shared.set_aside import all_counted
 def asked(request: Request, error: Unanswered) -> Response:
     """The page that asks, with everything that was typed; the answer sends it again."""
     rig = open_rig(request.app.state.database, error.rig_id)
-    asked_on(request, error.rig_id)
     typed: dict[str, str] = getattr(request.state, "typed", {})
     units = Units.of(rig.units)
     context = rig_context(rig, "card", date.today()) | {
@@ -37,7 +36,7 @@ def asked(request: Request, error: Unanswered) -> Response:
         "meanings": list(WORDS.items()),
         "back": _form_of(request.url.path),
     }
-    return render(request, "events/ask.html", 422, **context)
+    return asked_on(request, error.rig_id, render(request, "events/ask.html", 422, **context))
 
 
 def _question(each: Question) -> dict[str, object]:

@@ -46,12 +46,7 @@ def _is_kept(name: str, text: str) -> bool:
 def keep(request: Request, rig_id: int, form: str, typed: Annotated[dict[str, str], Depends(_typed)]) -> Response:
     """Keep what was typed so far. Raises NotFound."""
     page_of(form)
-    answer, device = Response(status_code=204), device_of(request)
-    if device is None:
-        device = token_urlsafe(16)
-        answer.set_cookie(COOKIE, device, max_age=COOKIE_DAYS * 86400, httponly=True, samesite="lax")
-    service.keep(request.app.state.database, rig_id, device, form, typed, datetime.now(UTC))
-    return answer
+    return _kept(request, rig_id, form, typed, Response(status_code=204))
 
 
 @router.post("/rigs/{rig_id}/draft/{form}/discard")
@@ -107,18 +102,28 @@ def dropped(request: Request, rig_id: int, form: str) -> None:
 
 
 def settled(request: Request, rig_id: int, form: str, answer: Response) -> Response:
-    """The answer to a save: what was kept while it was typed goes once it is saved."""
+    """The answer to a save: what was kept while it was typed goes once it is saved, and is kept while it is refused."""
     if answer.status_code == 303:
         dropped(request, rig_id, form)
-    return answer
+        return answer
+    return _kept(request, rig_id, form, getattr(request.state, "typed", {}), answer)
 
 
-def asked_on(request: Request, rig_id: int) -> None:
-    """Keep the form of a save that is asked about, so that Back finds it as it was typed."""
-    device, typed = device_of(request), getattr(request.state, "typed", {})
+def asked_on(request: Request, rig_id: int, answer: Response) -> Response:
+    """The answer to a save that is asked about; its form is kept, so that Back finds it as it was typed."""
     forms = {page: form for form, page in PAGES.items()}
     path = request.url.path.removeprefix(f"/rigs/{rig_id}/")
     form = forms.get(path, f"arrow-{path.rpartition('/')[2]}")
-    if device is not None and (path in forms or _ARROW.fullmatch(form)):
-        fields = {name: text for name, text in typed.items() if _is_kept(name, text)}
-        service.keep(request.app.state.database, rig_id, device, form, fields, datetime.now(UTC))
+    if path not in forms and not _ARROW.fullmatch(form):
+        return answer
+    return _kept(request, rig_id, form, getattr(request.state, "typed", {}), answer)
+
+
+def _kept(request: Request, rig_id: int, form: str, typed: Mapping[str, str], answer: Response) -> Response:
+    device = device_of(request)
+    if device is None:
+        device = token_urlsafe(16)
+        answer.set_cookie(COOKIE, device, max_age=COOKIE_DAYS * 86400, httponly=True, samesite="lax")
+    fields = {name: text for name, text in typed.items() if _is_kept(name, text)}
+    service.keep(request.app.state.database, rig_id, device, form, fields, datetime.now(UTC))
+    return answer

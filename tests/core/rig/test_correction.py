@@ -60,10 +60,11 @@ class Likely(unittest.TestCase):
 
     def test_a_slip_in_the_unit_that_it_was_typed_in(self) -> None:
         for path, old, new in (
-            ("peep.eye_to_peep_m", 0.0782, 0.0872),  # 7.82 and 8.72 cm
+            ("sight.housing.inner_mm", 44.7, 47.4),
+            ("peep.along_m", 0.165, 0.156),
             ("sight.housing.inner_mm", 1.75 * 25.4, 1.57 * 25.4),
             ("sight.housing.inner_mm", 44.0, 34.0),
-            ("eye_to_sight_m", 0.8125, 0.8521),  # mm: 812.5 and 852.1
+            ("eye_to_sight_m", 0.8125, 0.8525),
         ):
             with self.subTest(path, old=old):
                 self.assertEqual(looked_at(path, old, new), Meaning.MISTYPED)
