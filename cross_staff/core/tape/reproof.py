@@ -69,6 +69,11 @@ class Reproof:
         return bool(self.ends) and self.next_end is None and not self.failed
 
     @property
+    def sideways_seen(self) -> bool:
+        """Whether it was noted of every end how far left or right it came in."""
+        return bool(self.seen) and all(each.right_m is not None for each in self.seen)
+
+    @property
     def failed(self) -> tuple[ProofSeen, ...]:
         """Ends that were shot in full and came in outside."""
         return tuple(each for each in self.seen if each.enough and not each.passes)

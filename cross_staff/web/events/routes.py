@@ -129,7 +129,8 @@ def proved(request: Request, rig_id: int) -> Response:
         raise InvalidValue("proof", "the arrows have not proved it")
     units = Units.of(rig.units)
     why = "proved by " + "; ".join(proof_seen(proof, units))
-    kept = [result for result in results if result in service.BY_ARROWS]
+    unseen = () if proof.sideways_seen or not proof.sideways else ("windage", "groups")
+    kept = [result for result in results if result in service.BY_ARROWS and result not in unseen]
     service.take_up(database, rig_id, kept, why, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/events?said=taken_up", 303)
 
@@ -192,7 +193,7 @@ def _page(request: Request, rig: Rig, form: FormInput, said: str = "", status: i
             (words_of, [cause for cause in REPORTED if cause.group == group]) for group, words_of in GROUPS.items()
         ],
         "aside_everywhere": aside_lines(rig),
-        "reproof": reproof_context(rig.state.reproof, units),
+        "reproof": reproof_context(rig, units),
         "events": [_row(each, saved) for each in reversed(told(rig.measured))],
     }
     return render(request, "events/page.html", status, **context)

@@ -81,5 +81,5 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "here": here,
         "waits": waits_words(rig.state.waiting, today),
         "aside": aside_lines(rig, here),
-        "reproof": reproof_context(rig.state.reproof, units) if here in ("sight_in", "tape") else None,
+        "reproof": reproof_context(rig, units) if here in ("sight_in", "tape") else None,
     }

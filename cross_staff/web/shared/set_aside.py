@@ -85,7 +85,7 @@ def proof_seen(proof: Reproof, units: Units) -> list[str]:
     lines = []
     for seen in proof.seen:
         side = "high" if seen.up_m >= 0.0 else "low"
-        across = ""
+        across = ", left or right not noted" if proof.sideways and seen.right_m is None else ""
         if proof.sideways and seen.right_m is not None:
             across = f" and {units.show('offset', abs(seen.right_m), 1)} {'right' if seen.right_m >= 0.0 else 'left'}"
         verdict = "in the band" if seen.passes else "outside the band"
@@ -96,9 +96,12 @@ def proof_seen(proof: Reproof, units: Units) -> list[str]:
     return lines
 
 
-def reproof_context(proof: Reproof | None, units: Units) -> dict[str, Any]:
-    """The smallest re-proof for a page: what is asked, what came in, whether it is proved, or moved."""
+def reproof_context(rig: Rig, units: Units) -> dict[str, Any]:
+    """The smallest re-proof for a page: what is asked, what came in, whether it is proved, or moved, and whether the
+    distances between the old marks are in use again."""
+    proof = rig.state.reproof
     return {
+        "spans": any(row.zero for row in rig.evaluation.used),
         "asked": reproof_words(proof, units),
         "seen": proof_seen(proof, units) if proof else [],
         "passed": bool(proof and proof.passed),

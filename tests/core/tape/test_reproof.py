@@ -102,7 +102,10 @@ class Judged(unittest.TestCase):
     def test_windage_is_looked_at_where_it_is_asked(self) -> None:
         rights = [(17.0, 4, 0.05)]
         self.assertTrue(judged(CARD, THEN, self.ends[:1], [self.shot(17.0, 0.0)], rights).passed)
-        self.assertFalse(judged(CARD, THEN, self.ends[:1], [self.shot(17.0, 0.0)], rights, True).passed)
+        wide = judged(CARD, THEN, self.ends[:1], [self.shot(17.0, 0.0)], rights, True)
+        self.assertEqual((wide.passed, wide.sideways_seen), (False, True))
+        unseen = judged(CARD, THEN, self.ends[:1], [self.shot(17.0, 0.0)], (), True)
+        self.assertEqual((unseen.passed, unseen.sideways_seen), (True, False))
 
     def test_no_ends_never_pass(self) -> None:
         self.assertFalse(Reproof(()).passed)

@@ -313,6 +313,7 @@ class Reproved(AtWork):
         self.assertIn("It is proved again.", self.text("tape"))
         self.assertEqual(self.client.post(f"{self.here}/events/proved").status_code, 303)
         self.assertEqual(self.kinds(), set())
+        self.assertIn("windage", self.rig.measured.timeline.events[-1].results)  # nobody noted left or right
         self.assertGreaterEqual(self.rig.evaluation.good_to_m, good)
         self.assertIn("proved by", self.text("card/revisions"))
 
@@ -321,7 +322,7 @@ class Reproved(AtWork):
         (end,) = self.rig.state.reproof.ends
         self.row(end.ranged_m, 6.0 * end.band_m, end.arrows)
         self.assertTrue(self.rig.state.reproof.failed)
-        self.assertIn("outside the band", self.text("tape"))
+        self.assertIn("these arrows are the new zero", self.text("tape"))
         self.assertEqual(self.client.post(f"{self.here}/events/proved").status_code, 422)
         used = self.rig.evaluation.used
         self.assertEqual(sum(row.has("span") for row in used), 3)
