@@ -20,11 +20,14 @@ SAME_DISTANCE_PART = 0.03
 @dataclass(frozen=True)
 class ProofEnd:
     """An end that is asked for: at which distance [m as ranged], how many arrows, and how far from where the old
-    results have them the mean may come in [m], up or down (and left or right, where windage is asked too)."""
+    results have them the mean may come in [m], up or down (and left or right, where windage is asked too); the pin,
+    and where the old results have its mark on the sight's scale [mm]."""
 
     ranged_m: float
     arrows: int
     band_m: float
+    pin: int = 0
+    mark_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -139,9 +142,11 @@ def plan(card: RigCard, then: Fit, distances_m: Sequence[float], only_home: bool
 
 
 def _end(card: RigCard, then: Fit, ranged_m: float, pin: int) -> ProofEnd | None:
-    sd = then.tape([card.distance_from_sight(ranged_m)], pin)[0].sd_on_target_m
-    told = None if sd is None else arrows_and_band(card, ranged_m, sd)
-    return None if told is None else ProofEnd(ranged_m, *told)
+    row = then.tape([card.distance_from_sight(ranged_m)], pin)[0]
+    if row.sd_on_target_m is None or row.mark_mm is None:
+        return None
+    told = arrows_and_band(card, ranged_m, row.sd_on_target_m)
+    return None if told is None else ProofEnd(ranged_m, *told, pin, card.tape.direction * row.mark_mm)
 
 
 def against(card: RigCard, then: Fit, entry: TapeMark) -> float | None:

@@ -23,6 +23,7 @@ from cross_staff.core.sight_in.station import (
     Act,
     SightInStepState,
 )
+from cross_staff.core.stations import reproof_step
 from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in.page import RangePage, range_page
 from cross_staff.web.forms.form import FormInput, whole
@@ -46,11 +47,13 @@ def station_page(
     step = request.query_params.get("step", "")
     page = range_page(rig, step, request.query_params.get("end", ""), LOGGED)
     rig, draft = page.rig, page.draft
-    units, act = Units.of(rig.units), rig.range.act
+    units, proof = Units.of(rig.units), reproof_step(rig.state)
+    act = rig.range.act if proof is None else Act(SHOOT)
     context = rig_context(rig, "sight_in", date.today()) | {
         "form": form,
-        "now": words.now(rig, units),
+        "now": words.now(rig, units, proof),
         "act": act,
+        "proved": proof is not None and proof.code == "proved",
         "act_key": page.act_key,
         "kinds": {"shoot": SHOOT, "move": MOVE, "place": PLACE, "confirm": CONFIRM, "card": CARD},
         "asked": step,
@@ -121,13 +124,15 @@ def _end_fields(rig: Rig, form: FormInput, act: Act, draft: End | None, units: U
         fields = {"key": draft.key, "seen": seen_text(head_texts(draft, units), rig.units)} | head_texts(draft, units)
     else:
         last = rig.range_log.ends[-1] if rig.range_log.ends else None
-        aim = act.aim
+        end = rig.state.reproof.next_end if rig.state.reproof else None
+        aim = end or act.aim
+        dial_mm = end.mark_mm if end else act.dial_mm
         fields = {
             "key": token_hex(8),
             "seen": "",
             "distance": units.plain("distance", aim.ranged_m if aim else last.ranged_m if last else None, 1),
             "pin": str(aim.pin if aim else 0),
-            "dial": units.plain("mark", act.dial_mm if act.dial_mm is not None else last.dial_mm if last else None, 1),
+            "dial": units.plain("mark", dial_mm if dial_mm is not None else last.dial_mm if last else None, 1),
             "note": "",
         }
     fields["shots"] = ""

@@ -78,9 +78,11 @@ def filled(text: str, rig: Rig, aim: Aim | None, act: Act, units: Units) -> str:
     )
 
 
-def now(rig: Rig, units: Units) -> NowWords:
-    """The one instruction, with its reason."""
+def now(rig: Rig, units: Units, proof: NextStep | None = None) -> NowWords:
+    """The one instruction, with its reason; `proof`, the re-proof that comes before all else."""
     state, act = rig.range, rig.range.act
+    if proof is not None:
+        return _proof(rig, proof, units)
     if act.kind == CARD:
         return NowWords("Card", "Complete the card first.", "The card still lacks something: the arrows can be noted already, and are judged once it is there.")  # fmt: skip
     if act.kind == ALL_DONE or act.step is None:
@@ -98,6 +100,19 @@ def now(rig: Rig, units: Units) -> NowWords:
     if act.kind == PLACE and act.place_mm is not None and act.aim is not None:
         say = f"Set {pin_name(rig, act.aim.pin, units)} {act.place_mm:.1f} mm below the top one."
     return NowWords(name, say, how, filled(step.look_for, rig, act.aim, act, units), caution if state else caution)
+
+
+def _proof(rig: Rig, step: NextStep, units: Units) -> NowWords:
+    """The fewest arrows that prove what was set aside, and what they are to be shot with."""
+    words, asked = next_step(step, units), rig.state.reproof
+    end = asked.next_end if asked else None
+    how = ""
+    if end is not None:
+        many = rig.range.estimate is not None and len(rig.range.estimate.distances) > 1
+        how = f"With {pin_name(rig, end.pin, units)}. " if many else ""
+        if end.mark_mm is not None and rig.card.sight_kind.has_dial:
+            how += f"Set to {reading(rig, end.mark_mm)} first: where the old marks have it."
+    return NowWords("prove it", words.say, how, words.why, words.caution)
 
 
 def _upper(text: str) -> str:

@@ -56,6 +56,8 @@ class Planned(unittest.TestCase):
         (end,) = plan(CARD, THEN, DISTANCES, True)
         both = plan(CARD, THEN, DISTANCES, False)
         self.assertEqual([each.ranged_m for each in both], [17.0, 78.0])
+        self.assertAlmostEqual(both[1].mark_mm, true_mark(78.0), delta=0.3)
+        self.assertEqual({each.pin for each in both}, {0})
         self.assertLessEqual(end.arrows, min(each.arrows for each in both))
         self.assertIn(end.ranged_m, DISTANCES)
 

@@ -339,6 +339,36 @@ class Reproved(AtWork):
         self.assertIsNone(self.rig.state.reproof)
 
 
+class AtTheRange(WithClient):
+    """The same with arrows that were tapped: the range page orders the proof, and everything is taken up there."""
+
+    def test_the_end_that_is_ordered_is_shot_and_everything_is_taken_up(self) -> None:
+        rig_id = self.shop.ready(rig_card("single_pin_slider"))
+        here = f"/rigs/{rig_id}"
+        for number, distance in enumerate((17.0, 47.0, 78.0)):
+            self.shop.end(rig_id, f"end-{number}", distance, dial_mm=round(true_mark(distance - 0.82), 1))
+        good = self.shop.open(rig_id).evaluation.good_to_m
+        self.client.post(f"{here}/events", data={"did_stabiliser": "1", "did_knock": "1"})
+        self.client.post(f"{here}/events/take-up", data={"result_level": "1", "why": "bubbles stand as they did"})
+        page = self.client.get(f"{here}/sight_in").text
+        (end,) = self.shop.open(rig_id).state.reproof.ends
+        self.assertRegex(page, rf"Prove it: {end.arrows} arrows at {end.ranged_m:g}.m\.")
+        self.assertIn("where the old marks have it", page)
+        sent = fields(page)
+        self.assertEqual(float(sent["distance"]), end.ranged_m)
+        self.assertAlmostEqual(float(sent["dial"]), end.mark_mm, delta=0.06)
+        shots = "\n".join(f"{2 * (-1) ** n} {3 * (-1) ** n}" for n in range(end.arrows + end.arrows % 2))
+        head = {name: sent[name] for name in ("key", "seen", "distance", "pin", "dial", "note")}
+        answer = self.client.post(f"{here}/sight_in/end", data=head | {"shots": shots})
+        self.assertEqual(answer.status_code, 303)
+        page = self.client.get(f"{here}/sight_in").text
+        self.assertIn("It is proved: take it up again.", page)
+        self.client.post(f"{here}/events/proved")
+        rig = self.shop.open(rig_id)
+        self.assertEqual((rig.set_aside, rig.state.reproof), ((), None))
+        self.assertGreaterEqual(rig.evaluation.good_to_m, good)
+
+
 class Waiting(AtWork):
     def wait(self, **typed: str) -> int:
         return self.client.post(f"{self.here}/events/waiting", data=typed).status_code
