@@ -12,7 +12,7 @@ BENCH, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 VIEWS = {
     "bench": ("/", BENCH, "light"),
     "card": ("/rigs/1/card", BENCH, "light"),
-    "arrows": ("/rigs/1/card/arrows", BENCH, "light"),
+    "events": ("/rigs/3/events?did=d_loop", BENCH, "light"),
     "sight": ("/rigs/1/card/sight", BENCH, "light"),
     "prepare": ("/rigs/6/prepare", BENCH, "light"),
     "mount": ("/rigs/1/mount", BENCH, "light"),

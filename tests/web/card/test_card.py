@@ -125,6 +125,7 @@ class Card(WithClient):
         old = self.form(self.path)
         self.client.post(self.path, data=old | {"home": "18"})
         late = fields(self.client.post(self.path, data=old | {"home": "19"}).text)
+        self.client.cookies.clear()  # another device, which does not see what is not saved here
         self.client.post(self.path, data=self.form(self.path) | {"home": "16"})
         once_more = self.client.post(self.path, data=late | {"choose-home": "mine"})
         self.assertEqual((once_more.status_code, self.kept().card.goals.home_m), (409, 16.0))
