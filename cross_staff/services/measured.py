@@ -14,7 +14,7 @@ from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.checklist import CHECKS
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.correction import Change, Meaning, likely
-from cross_staff.core.rig.events import CAUSES, RESULTS, Cause
+from cross_staff.core.rig.events import ALL_MARKS, CAUSES, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.staleness import Event, Said, Timeline, made_stale, noticed
 from cross_staff.core.sight_in.log import End
@@ -23,8 +23,7 @@ from cross_staff.storage import bench_entries, level_readings, observations, ran
 from cross_staff.storage.rigs import Revision
 
 # what each kind of record hangs on
-MARKS_HANG_ON = ("home", "pins", "tape")
-ENDS_HANG_ON = ("windage", *MARKS_HANG_ON)
+ENDS_HANG_ON = ("windage", *ALL_MARKS)
 LEVEL_HANGS_ON = ("level", "later_axes", "draw_twist")
 
 
@@ -100,7 +99,7 @@ def _ends(ends: Sequence[End]) -> Iterable[Measured]:
 def _marks(log: Sequence[TapeMark]) -> Iterable[Measured]:
     for mark in {entry.line: entry for entry in log}.values():
         if not mark.removed and not mark.left_out:
-            yield Measured("tape", "marks", MARKS_HANG_ON, mark.revision, mark.entered)
+            yield Measured("tape", "marks", ALL_MARKS, mark.revision, mark.entered)
 
 
 def _speed(history: Sequence[Revision]) -> Iterable[Measured]:

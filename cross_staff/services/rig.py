@@ -35,8 +35,8 @@ from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.stack import Stack, stack
 from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate
 from cross_staff.services.level.screw_history import angle_per_turn_priors
+from cross_staff.services.measured import LEVEL_HANGS_ON, SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.measured import Records as Measured
-from cross_staff.services.measured import SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.memory import Memory
 from cross_staff.services.reproof import Shot, reproof_ahead, reproof_of
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
@@ -244,7 +244,7 @@ def evaluated(kept: Records) -> Rig:
             card,
             kept.looks,
             kept.entries.get(level.STATION, ()),
-            timeline.holding(("level", "later_axes", "draw_twist")),
+            timeline.holding(LEVEL_HANGS_ON),
             _tolerances(card, evaluation),
             kept.angles_per_turn,
         ),
@@ -305,7 +305,7 @@ def _sighted(
     spans: tuple[tuple[int, int], ...],
     holds: tuple[tuple[str, frozenset[int]], ...],
 ) -> SightIn:
-    return sight_in(card, log, _evaluated(card, marks, marks_hold, pins, spans), dict(holds))
+    return sight_in(card, log, _evaluated(card, marks, marks_hold, pins, spans), dict(holds), spans=dict(spans))
 
 
 def _same_places(history: Sequence[Revision]) -> frozenset[int]:

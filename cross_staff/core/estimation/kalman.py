@@ -56,7 +56,15 @@ class Placed:
     beside: str
 
 
-Happening = Observed | Moved | Placed
+@dataclass(frozen=True)
+class Shifted:
+    """Something moved these states together, by an amount that nobody knows: one sd [mm]."""
+
+    states: tuple[str, ...]
+    sd: float
+
+
+Happening = Observed | Moved | Placed | Shifted
 
 
 @dataclass(frozen=True)
@@ -158,6 +166,9 @@ def _run(
             copy[place[each.state]] = np.eye(len(names))[place[each.beside]] if each.beside in place else 0.0
             mean, covariance = copy @ mean, copy @ covariance @ copy.T
             covariance[place[each.state], place[each.state]] += each.sd**2
+        elif isinstance(each, Shifted):
+            shift = np.array([each.sd * (name in each.states) for name in names])
+            covariance = covariance + np.outer(shift, shift)
         elif isinstance(each, Moved):
             carry = np.eye(len(names))
             noise = np.zeros(len(names))

@@ -45,12 +45,12 @@ def before(estimate: AimEstimate, end: End) -> AimEstimate:
         ends=tuple(e for e in log.ends if e.order < end.order),
         moves=tuple(m for m in log.moves if m.order < end.order),
     )
-    return AimEstimate(estimate.card, earlier, estimate.fit, estimate.holds)
+    return AimEstimate(estimate.card, earlier, estimate.fit, estimate.holds, estimate.spans)
 
 
 def _looks_like(earlier: AimEstimate, end: End) -> OtherPin | None:
     alone = replace(earlier.log, ends=(*earlier.log.ends, end))
-    seen_by = AimEstimate(earlier.card, alone, earlier.fit, earlier.holds)
+    seen_by = AimEstimate(earlier.card, alone, earlier.fit, earlier.holds, earlier.spans)
     sds = {pin: _apart(earlier, seen_by, end, pin) for pin in range(len(earlier.distances))}
     noted = sds.get(end.pin)
     if noted is None or abs(noted[0]) < NOT_THIS_PIN_SDS:

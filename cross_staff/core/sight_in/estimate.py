@@ -16,6 +16,7 @@ from cross_staff.core.estimation.kalman import (
     Moved,
     Observed,
     Placed,
+    Shifted,
     estimate_from,
 )
 from cross_staff.core.rig.card import RigCard
@@ -36,14 +37,20 @@ class AimEstimate:
     """What the log says of one rig's aim. Millimetres are at the sight plane, right and up positive.
 
     Args: card, complete; log; fit, the flight as known; holds, the revisions that still hold for
-        "windage" and "home" (a result that is missing: all of them).
+        "windage" and "home" (a result that is missing: all of them); spans, revisions of which only the zero is
+        old, each with the event that moved it: their pins still stand as they did to one another.
     """
 
     def __init__(
-        self, card: RigCard, log: RangeLog, fit: Fit, holds: Mapping[str, frozenset[int]] | None = None
+        self,
+        card: RigCard,
+        log: RangeLog,
+        fit: Fit,
+        holds: Mapping[str, frozenset[int]] | None = None,
+        spans: Mapping[int, int] | None = None,
     ) -> None:
         self.card, self.log, self.fit = card, log, fit
-        self.holds = holds or {}
+        self.holds, self.spans = holds or {}, spans or {}
         self.chosen = answers(card, log.chosen)
         self.distances = pin_distances(card, self.chosen)
         self.lever = fit.figures.eye_to_sight_m
@@ -68,8 +75,12 @@ class AimEstimate:
 
     @cached_property
     def standing(self) -> tuple[End, ...]:
-        """Ends that count and still speak for the rig as it is."""
-        return tuple(end for end in self.counted if self.still_true(end))
+        """Ends that count and still speak for the rig as it is; where only the zero moved, the ones before it too,
+        once an arrow was shot since."""
+        fresh = tuple(end for end in self.counted if self.still_true(end))
+        if not fresh or not self.spans:
+            return fresh
+        return tuple(end for end in self.counted if self.still_true(end) or end.revision in self.spans)
 
     @cached_property
     def spread(self) -> Dispersion:
@@ -257,14 +268,14 @@ class AimEstimate:
         taken: Callable[[Move], tuple[str, ...]],
     ) -> FilterEstimate:
         """The estimate over some states from the ends and movements that still hold, in their order."""
-        happenings: list[tuple[int, Happening]] = []
+        happenings: list[tuple[float, Happening]] = [] if result != "home" else self._shifts(states)
         used: dict[str, RangeControl] = {}
         by_name = {drive.name: drive for drive in self.controls}
         for end in self.counted:
-            if self.holds_for(result, end.revision) and (what := seen(end)) is not None:
+            if self._tells(result, end.revision) and (what := seen(end)) is not None:
                 happenings.append((end.order, what))
         for move in self.log.moves:
-            if move.moves not in movements or not self.holds_for(result, move.revision):
+            if move.moves not in movements or not self._tells(result, move.revision):
                 continue
             if move.placed and f"pin{move.pin}" in states:
                 happenings.append((move.order, Placed(f"pin{move.pin}", self.placed_sd(move.pin or 0), "pin0")))
@@ -277,6 +288,22 @@ class AimEstimate:
         return estimate_from(
             states, travels_per_unit, [what for _, what in sorted(happenings, key=lambda pair: pair[0])], {}
         )
+
+    def _tells(self, result: str, revision: int) -> bool:
+        """Whether what was shot or moved at a revision tells of these states, be it only of how they stand to one
+        another."""
+        return self.holds_for(result, revision) or (result == "home" and revision in self.spans)
+
+    def _shifts(self, states: Mapping[str, float]) -> list[tuple[float, Happening]]:
+        """The events that moved all pins together, each before what was shot or moved after it."""
+        along = tuple(state for state in states if state != "spread")
+        made = [(end.revision, end.order) for end in self.log.ends]
+        made += [(move.revision, move.order) for move in self.log.moves]
+        shifts: list[tuple[float, Happening]] = []
+        for number in sorted(set(self.spans.values())):
+            after = min((order for revision, order in made if revision >= number), default=math.inf)
+            shifts.append((after - 0.5, Shifted(along, FLAT_MM)))
+        return shifts
 
     def placed_sd(self, pin: int) -> float:
         """How near its right place a pin is that was set by the prediction [mm]."""

@@ -127,15 +127,17 @@ def sight_in(
     evaluation: Evaluation,
     holds: Mapping[str, frozenset[int]] | None = None,
     asked: str = "",
+    spans: Mapping[int, int] | None = None,
 ) -> SightIn:
     """Judge the station.
 
     Args: card; log; reckoning, with the ends among its rows; holds, revisions by result; asked, the
-        key of a step that is looked at in place of the next one.
+        key of a step that is looked at in place of the next one; spans, revisions of which only the zero is old,
+        each with the event that moved it.
     """
     if evaluation.fit is None or card.goals.home_m is None:
         return SightIn(None, (), Act(CARD, evaluation.missing[0] if evaluation.missing else "unsolved"))
-    return _Work(card, log, evaluation, AimEstimate(card, log, evaluation.fit, holds)).judged(asked)
+    return _Work(card, log, evaluation, AimEstimate(card, log, evaluation.fit, holds, spans)).judged(asked)
 
 
 class _Work(Aims):

@@ -21,7 +21,7 @@ from cross_staff.web.card.arrow_form import build_fields, build_lists, build_tex
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.results import arrow_evaluated
-from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, says_more, settled
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
@@ -65,7 +65,7 @@ def arrow_page(request: Request, rig_id: int, index: int) -> Response:
     draft = draft_of(request, rig_id, f"arrow-{index}")
     if draft is not None:
         typed_units = units_seen(draft.fields, rig.units)
-        if unsaved(request, rig_id, f"arrow-{index}", _filled(build, typed_units)) is not None:
+        if says_more(draft, _filled(build, typed_units)):
             typed = replace(_typing(draft.fields, typed_units, build), seen=draft.fields.get(SEEN, ""))
             card = _with(rig.card, index, read_build(typed, build, rig.card.bow.draw_weight_n, date.today()))
             return _page(request, rig, index, typed, card, draft=draft)

@@ -19,7 +19,7 @@ from cross_staff.web.card.arrow_form import part_rows
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.form import card_typing, converted, filled, read_card, units_kept, units_of
 from cross_staff.web.card.results import evaluated
-from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, says_more, settled
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.form import based_on as opened_on
 from cross_staff.web.forms.meant import said_in
@@ -54,7 +54,7 @@ def _drafted(request: Request, rig: Rig) -> FormInput | None:
         return None
     units, shown = units_of(draft.fields, "typed_unit_", rig.units), _shown(draft.fields, rig.card)
     texts = filled(shown, units)
-    if unsaved(request, rig.rig_id, "card", texts) is None:
+    if not says_more(draft, texts):
         return None
     boxes = {name: text for name, text in texts.items() if not name.startswith("left_out_")}
     return replace(card_typing(boxes | draft.fields, units, shown), seen=draft.fields.get(SEEN, ""))

@@ -17,7 +17,7 @@ from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
 from cross_staff.web.card.sight_library import sight_context
-from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, says_more, settled
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
@@ -41,7 +41,7 @@ def sight_page(request: Request, rig_id: int, copy: str = "", saved: int = 0) ->
     draft = draft_of(request, rig_id, "sight")
     if draft is not None and not copy:
         typed_units = units_seen(draft.fields, rig.units)
-        if unsaved(request, rig_id, "sight", sight_filled(card.sight, typed_units)) is not None:
+        if says_more(draft, sight_filled(card.sight, typed_units)):
             typed = sight_typing(draft.fields, typed_units, card.sight)
             typed.seen = draft.fields.get(SEEN, "")
             return _page(request, rig, typed, replace(card, sight=read_sight(typed, card.sight)), draft=draft)

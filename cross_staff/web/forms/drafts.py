@@ -71,16 +71,10 @@ def device_of(request: Request) -> str | None:
     return device if _DEVICE.fullmatch(device) else None
 
 
-def unsaved(request: Request, rig_id: int, form: str, kept: Mapping[str, str]) -> Draft | None:
-    """What was typed on this device and is not saved; None where it says no more than what is kept.
-
-    Args: kept, the text of each field as what is kept would show it.
-    """
-    draft = draft_of(request, rig_id, form)
-    if draft is None:
-        return None
+def says_more(draft: Draft, kept: Mapping[str, str]) -> bool:
+    """Whether a draft says anything else than what is kept, which would show so in the form."""
     names = {name for name in {*kept, *draft.fields} if not name.startswith(_CARRIED)}
-    return draft if any(kept.get(name, "") != draft.fields.get(name, "") for name in names) else None
+    return any(kept.get(name, "") != draft.fields.get(name, "") for name in names)
 
 
 def draft_of(request: Request, rig_id: int, form: str) -> Draft | None:

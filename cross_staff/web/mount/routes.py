@@ -18,7 +18,7 @@ from cross_staff.services.card import save as card_service
 from cross_staff.services.card.save import revision
 from cross_staff.services.mount import record as service
 from cross_staff.services.rig import Rig, open_rig
-from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, settled, unsaved
+from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, says_more, settled
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
@@ -41,7 +41,7 @@ def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     draft = draft_of(request, rig_id, "mount")
     if draft is not None and not wants_fragment(request):
         units = units_seen(draft.fields, rig.units)
-        if unsaved(request, rig_id, "mount", mount_texts(rig.card, units)) is not None:
+        if says_more(draft, mount_texts(rig.card, units)):
             typed = FormInput(draft.fields, units, mount_values(rig.card), seen=draft.fields.get(SEEN, ""))
             return _page(request, rig, typed, "", draft=draft)
     form = _fresh(rig)

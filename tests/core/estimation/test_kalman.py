@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from cross_staff.core.estimation.kalman import FLAT_MM, Moved, Observed, Placed, TravelPerUnit, estimate_from
+from cross_staff.core.estimation.kalman import FLAT_MM, Moved, Observed, Placed, Shifted, TravelPerUnit, estimate_from
 
 UP = {"up": FLAT_MM}
 
@@ -58,6 +58,21 @@ class Pooling(unittest.TestCase):
         mean, sd = estimate_from(states, {}, happened, {}).of({"pin1": 1.0})
         self.assertAlmostEqual(mean, 0.8, 3)
         self.assertAlmostEqual(sd, np.hypot(0.2, 0.5), 3)
+
+    def test_what_was_shifted_together_keeps_how_far_it_lies_apart(self) -> None:
+        states = {"pin0": FLAT_MM, "pin1": FLAT_MM, "spread": 12.0}
+        before = [
+            Observed({"pin0": 1.0}, 0.8, 0.2),
+            Observed({"pin1": 1.0}, -0.5, 0.2),
+            Observed({"spread": 1.0}, 2.0, 0.1),
+        ]
+        shifted = [*before, Shifted(("pin0", "pin1"), FLAT_MM)]
+        lost = estimate_from(states, {}, shifted, {})
+        self.assertGreater(lost.of({"pin1": 1.0})[1], 0.9 * FLAT_MM)
+        self.assertEqual(lost.of({"spread": 1.0})[1], estimate_from(states, {}, before, {}).of({"spread": 1.0})[1])
+        mean, sd = estimate_from(states, {}, [*shifted, Observed({"pin0": 1.0}, 4.8, 0.2)], {}).of({"pin1": 1.0})
+        self.assertAlmostEqual(mean, 3.5, delta=0.05)
+        self.assertAlmostEqual(sd, 0.2 * 3**0.5, delta=0.02)
 
 
 class Controls(unittest.TestCase):

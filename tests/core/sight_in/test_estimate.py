@@ -11,8 +11,9 @@ from cross_staff.core.rig.sight import TapeSeat
 from cross_staff.core.sight_in.checks import check_end
 from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.estimate import same_distance
-from cross_staff.core.sight_in.log import RangeLog, RangeSession
+from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import dialled_pin, end_entries, pins_of
+from cross_staff.core.sight_in.station import SightIn, sight_in
 from cross_staff.core.tape.station import evaluate
 from tests.ends import GOALS, PINS_M, believed, drawn, end, exact_card, hits, moved, range_log, ranged_card, said
 from tests.rigs import NOON, RIG_A
@@ -37,6 +38,44 @@ class SpreadOfAnArcher(unittest.TestCase):
     def test_nothing_known(self) -> None:
         card = ranged_card(goals=replace(GOALS, group_size_m=None))
         self.assertFalse(pooled_dispersion(card, []).known)
+
+
+class AfterAnEvent(unittest.TestCase):
+    """A knock moved all pins together by as much: one end tells of all of them."""
+
+    CARD = exact_card()
+    HOLDS = {"home": frozenset((2,)), "windage": frozenset((1, 2))}
+
+    def stands(self, *since: End | Move) -> SightIn:
+        ends = [end(10 * pin + n, d, pin=pin, up_m=hits(0.0, d, d)) for pin, d in enumerate(PINS_M) for n in (1, 2)]
+        log = range_log(*ends, *since, entries=said("close"))
+        pins = pins_of(self.CARD, log.chosen)
+        evaluation = evaluate(self.CARD, end_entries(self.CARD, log), frozenset((2,)), pins, ((1, 2),))
+        return sight_in(self.CARD, log, evaluation, self.HOLDS, spans={1: 2})
+
+    def test_nothing_is_known_before_an_arrow_is_shot(self) -> None:
+        told = self.stands()
+        self.assertEqual((told.shot_now, told.old_ends), (False, 2 * len(PINS_M)))
+
+    def test_one_end_tells_of_all_pins(self) -> None:
+        low = end(50, PINS_M[0], up_m=hits(-3.0, PINS_M[0], PINS_M[0]), revision=2)
+        told = self.stands(low)
+        self.assertEqual(told.old_ends, 0)
+        for pin in range(1, len(PINS_M)):
+            mean, sd = told.estimate.up.of(told.estimate.weights(pin))
+            self.assertAlmostEqual(mean, 3.0, delta=0.25)
+            self.assertLess(sd, 1.0)
+
+    def test_put_back_with_the_gang_no_pin_is_asked_again(self) -> None:
+        low = [end(n, PINS_M[0], up_m=hits(-3.0, PINS_M[0], PINS_M[0]), revision=2) for n in (50, 51)]
+        gang = moved(60, "gang", "gang_elevation", 3.0)
+        right = end(70, PINS_M[0], up_m=hits(0.0, PINS_M[0], PINS_M[0]), revision=2)
+        told = self.stands(*low, replace(gang, revision=2), right)
+        means = [abs(told.estimate.up.of(told.estimate.weights(pin))[0]) for pin in range(len(PINS_M))]
+        self.assertLess(max(means), 0.5)
+        again = {step.step.key for step in told.steps if step.state == "done" and step.aim is not None}
+        fresh = self.stands(right)
+        self.assertGreaterEqual(len(again), len([s for s in fresh.steps if s.state == "done" and s.aim is not None]))
 
 
 class Dialled(unittest.TestCase):
