@@ -25,13 +25,15 @@ PAGES = (
     "/rigs/4/tape", "/rigs/5/tape", "/rigs/3/tape/print",
     "/rigs/1/tape/pins", "/rigs/7/tape/dialled?wanted=61", "/rigs/1/tape/holds?at=50",
     "/rigs/1/tape/slopes?there_m=1500", "/rigs/1/tape/fits", "/rigs/3/tape/booklet", "/rigs/5/tape/booklet",
-    "/rigs/4/tape/change", "/rigs/1/tape/change?to=1", "/rigs/1/tape/range-sheet",
+    "/rigs/4/events", "/rigs/3/events?did=strings", "/rigs/4/tape/change", "/rigs/1/tape/change?to=1", "/rigs/1/tape/range-sheet",
     *STATUS,
 )  # fmt: skip
 
 
 # what differs by lamp: all else was looked at before
 OF_COLOUR = "runOnly: ['color-contrast', 'link-in-text-block']"
+# and by width
+OF_WIDTH = "runOnly: ['scrollable-region-focusable', 'target-size']"
 PHONE = (390, 844)
 
 
@@ -62,7 +64,19 @@ class Axe(InBrowser):
             page.emulate_media(color_scheme="light")
             page.set_viewport_size({"width": PHONE[0], "height": PHONE[1]})
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE[0], path)
-            self.look(page, path, "on a phone")
+            self.look(page, path, "on a phone", OF_WIDTH)
+
+    def test_what_is_asked_before_a_save(self) -> None:
+        page = self.open("/rigs/3/card", color_scheme="light")
+        page.locator("#eye_to_sight").fill("650")
+        page.get_by_role("button", name="Save the card").click()
+        expect(page.get_by_role("button", name="Save it so")).to_be_focused()
+        page.evaluate(AXE.read_text())
+        self.look(page, "what is asked", "by day")
+        page.emulate_media(color_scheme="dark")
+        self.look(page, "what is asked", "by lamp", OF_COLOUR)
+        page.set_viewport_size({"width": PHONE[0], "height": PHONE[1]})
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE[0])
 
 
 class Documentation(InBrowser):

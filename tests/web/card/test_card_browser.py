@@ -34,6 +34,7 @@ class Card(Stations):
         with page.expect_response("**/stale"):
             page.locator("#kind").select_option("fixed_pins")
         page.get_by_role("button", name="Save the sight").click()
+        expect(page.locator(".said").first).to_have_text("Saved.")
         expect(page.locator(f"#control_{count - 1}_name")).to_have_value("Third knob")
         page.locator(f"#control_{count - 1}_checked").check()
         page.get_by_role("button", name="keep it as a model").click()

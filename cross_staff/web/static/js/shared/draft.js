@@ -1,13 +1,18 @@
 // A form that bears data-draft is kept on the server as it is typed; Enter goes on to its next field.
-const WAIT_MS = 400;
-const timers = new WeakMap();
+const WAIT_MS = 250;
+const timers = new WeakMap(), onTheWay = new WeakMap();
 const drafted = (element) => element?.closest?.("form[data-draft]") ?? null;
 const fields = (form) => new URLSearchParams([...new FormData(form)].filter(([, value]) => typeof value === "string"));
 
 function keep(form, leaving = false) {
   clearTimeout(timers.get(form));
   timers.delete(form);
-  fetch(form.dataset.draft, { method: "POST", body: fields(form), keepalive: leaving }).catch(() => { /* it stays in the form */ });
+  if (leaving && navigator.sendBeacon(form.dataset.draft, fields(form))) return;
+  onTheWay.get(form)?.abort();
+  const sent = new AbortController();
+  onTheWay.set(form, sent);
+  fetch(form.dataset.draft, { method: "POST", body: fields(form), signal: sent.signal })
+    .catch(() => { /* it stays in the form */ });
 }
 function typed(event) {
   const form = drafted(event.target);
@@ -20,6 +25,7 @@ document.addEventListener("change", typed);
 document.addEventListener("submit", (event) => {
   clearTimeout(timers.get(event.target));
   timers.delete(event.target);
+  onTheWay.get(event.target)?.abort();  // what is saved needs no draft
 }, true);
 window.addEventListener("pagehide", () => {
   for (const form of document.querySelectorAll("form[data-draft]")) if (timers.has(form)) keep(form, true);
