@@ -25,7 +25,8 @@ PAGES = (
     "/rigs/4/tape", "/rigs/5/tape", "/rigs/3/tape/print",
     "/rigs/1/tape/pins", "/rigs/7/tape/dialled?wanted=61", "/rigs/1/tape/holds?at=50",
     "/rigs/1/tape/slopes?there_m=1500", "/rigs/1/tape/fits", "/rigs/3/tape/booklet", "/rigs/5/tape/booklet",
-    "/rigs/4/events", "/rigs/3/events?did=strings", "/rigs/4/tape/change", "/rigs/1/tape/change?to=1", "/rigs/1/tape/range-sheet",
+    "/rigs/4/events", "/rigs/3/events?did=strings",
+    "/rigs/4/tape/change", "/rigs/1/tape/change?to=1", "/rigs/1/tape/range-sheet",
     *STATUS,
 )  # fmt: skip
 
