@@ -76,7 +76,7 @@ def reproof_words(proof: Reproof | None, units: Units) -> str:
     if proof is None:
         return ""
     if not proof.ends:
-        return "A dozen arrows could not tell with this group and this target: it has to be shot anew."
+        return "a dozen arrows could not, with this group and target, or the card does not name them: shoot it anew."
     return "; then ".join(proof_end(end, units, proof.sideways) for end in proof.ends) + "."
 
 
