@@ -44,12 +44,13 @@ def reproof_ahead(timeline: Timeline, shot: Shot, causes: Sequence[Cause]) -> Re
 
 def _in_the_way(timeline: Timeline, shot: Shot) -> list[Event]:
     """Events that set aside anything that was shot, oldest first."""
-    revisions = {mark.revision for mark in shot.marks if not mark.left_out and not mark.removed}
-    told = {timeline.set_aside(PROVED, revision) for revision in revisions}
+    kept = [mark for mark in shot.marks if not mark.left_out and not mark.removed]
+    told = [timeline.set_aside(PROVED if mark.from_range else ALL_MARKS, mark.revision) for mark in kept]
     first = min((event.number for event in told if event is not None), default=None)
     if first is None:
         return []
-    return [e for e in timeline.events if e.number >= first and set(e.results).intersection(PROVED)]
+    proved = set(PROVED if any(mark.from_range for mark in kept) else ALL_MARKS)
+    return [e for e in timeline.events if e.number >= first and proved.intersection(e.results)]
 
 
 def _on_the_card(event: Event) -> bool:
@@ -73,7 +74,8 @@ def _judged(timeline: Timeline, shot: Shot, events: Sequence[Event], first: int)
         for end in shot.log.ends
         if end.revision >= last and end.kept and not end.left_out and end.ranged_m is not None
     ]
-    sideways = any("windage" in cause.makes_stale for cause in causes)
+    tapped = any(row.entry.from_range for row in before.used)  # the table of marks knows no left and right
+    sideways = tapped and any("windage" in event.results for event in events)
     return judged(shot.card, before.fit, ends, since, rights, sideways)
 
 

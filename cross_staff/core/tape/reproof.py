@@ -33,17 +33,18 @@ class ProofEnd:
 @dataclass(frozen=True)
 class ProofSeen:
     """What came in at one of them since: arrows, and the mean above [m] (and right of) where the old results have
-    it; right_m is None where it was not noted."""
+    it; right_m is None where it was not noted; sideways, whether that is asked too."""
 
     end: ProofEnd
     arrows: int
     up_m: float
     right_m: float | None = None
+    sideways: bool = False
 
     @property
     def enough(self) -> bool:
-        """Whether all arrows that are asked for were shot."""
-        return self.arrows >= self.end.arrows
+        """Whether all arrows that are asked for were shot, and what is asked of them was noted."""
+        return self.arrows >= self.end.arrows and not (self.sideways and self.right_m is None)
 
     @property
     def passes(self) -> bool:
@@ -207,7 +208,7 @@ def judged(
             count = sum(n for n, _ in rows)
             across = [(n, right) for at, n, right in rights_m if _at(end, at)] if sideways else []
             right = sum(n * r for n, r in across) / sum(n for n, _ in across) if across else None
-            seen.append(ProofSeen(end, count, sum(n * up for n, up in rows) / count, right))
+            seen.append(ProofSeen(end, count, sum(n * up for n, up in rows) / count, right, sideways))
     return Reproof(tuple(ends), tuple(seen), sideways)
 
 

@@ -129,7 +129,7 @@ def proved(request: Request, rig_id: int) -> Response:
         raise InvalidValue("proof", "the arrows have not proved it")
     units = Units.of(rig.units)
     why = "proved by " + "; ".join(proof_seen(proof, units))
-    unseen = () if proof.sideways_seen or not proof.sideways else ("windage", "groups")
+    unseen = () if proof.sideways_seen else ("windage", "groups")
     kept = [result for result in results if result in service.BY_ARROWS and result not in unseen]
     service.take_up(database, rig_id, kept, why, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/events?said=taken_up", 303)
@@ -166,11 +166,12 @@ def _ticked(typed: dict[str, str]) -> list[Cause]:
 
 def _ahead(rig: Rig, form: FormInput) -> dict[str, Any]:
     causes = _ticked(dict(form.typed))
-    proof = proof_ahead(rig, causes) if causes else None
+    lost = set_aside_by(rig, causes)
+    proof = proof_ahead(rig, causes) if lost else None
     return {
         "causes": [cause.words for cause in causes],
         "reasons": words.reasons(causes),
-        "sets_aside": all_counted(set_aside_by(rig, causes)) if causes else "",
+        "sets_aside": all_counted(lost),
         "proof": reproof_words(proof, form.units),
         "spans": bool(causes) and any(c.only_home for c in causes) and not any(_stretches(c) for c in causes),
     }

@@ -107,7 +107,7 @@ class Judged(unittest.TestCase):
         wide = judged(CARD, THEN, self.ends[:1], [self.shot(17.0, 0.0)], rights, True)
         self.assertEqual((wide.passed, wide.sideways_seen), (False, True))
         unseen = judged(CARD, THEN, self.ends[:1], [self.shot(17.0, 0.0)], (), True)
-        self.assertEqual((unseen.passed, unseen.sideways_seen), (True, False))
+        self.assertEqual((unseen.passed, unseen.next_end, unseen.sideways_seen), (False, self.ends[0], False))
 
     def test_no_ends_never_pass(self) -> None:
         self.assertFalse(Reproof(()).passed)

@@ -368,6 +368,26 @@ class AtTheRange(WithClient):
         self.assertEqual((rig.set_aside, rig.state.reproof), ((), None))
         self.assertGreaterEqual(rig.evaluation.good_to_m, good)
 
+    def test_what_asks_for_windage_alone_is_proved_by_tapped_arrows_and_by_no_mark(self) -> None:
+        marked = self.shop.ready(rig_card("single_pin_slider"))
+        self.shop.marks(marked, 17.0, 47.0, 78.0)
+        self.client.post(f"/rigs/{marked}/events", data={"did_stabiliser": "1"})
+        self.assertEqual((self.shop.open(marked).set_aside, self.shop.open(marked).state.reproof), ((), None))
+        tapped = self.shop.ready(rig_card("single_pin_slider"))
+        for number, distance in enumerate((17.0, 47.0)):
+            self.shop.end(tapped, f"end-{number}", distance, dial_mm=round(true_mark(distance - 0.82), 1))
+        self.client.post(f"/rigs/{tapped}/events", data={"did_stabiliser": "1"})
+        proof = self.shop.open(tapped).state.reproof
+        self.assertTrue(proof.sideways)
+        (end,) = proof.ends
+        self.shop.marks(tapped, end.ranged_m, end.ranged_m)
+        self.assertFalse(self.shop.open(tapped).state.reproof.passed)
+        self.assertEqual(self.client.post(f"/rigs/{tapped}/events/proved").status_code, 422)
+        self.shop.end(tapped, "again", end.ranged_m, dial_mm=round(end.mark_mm, 1))
+        self.assertTrue(self.shop.open(tapped).state.reproof.passed)
+        self.assertEqual(self.client.post(f"/rigs/{tapped}/events/proved").status_code, 303)
+        self.assertEqual((self.shop.open(tapped).set_aside, self.shop.open(tapped).state.reproof), ((), None))
+
 
 class Waiting(AtWork):
     def wait(self, **typed: str) -> int:
