@@ -14,7 +14,7 @@ from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
 from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.sight import SightModel, TapeSeat
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.tape.station import TapeMark
+from cross_staff.core.tape.rows import TapeMark
 
 RIG_A = RigFigures(81.0, 0.00142, 0.82, 0.104)
 RIG_B = RigFigures(66.5, 0.0021, 0.74, 0.093)

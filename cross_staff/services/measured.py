@@ -18,7 +18,7 @@ from cross_staff.core.rig.events import ALL_MARKS, CAUSES, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.staleness import Event, Said, Timeline, made_stale, noticed
 from cross_staff.core.sight_in.log import End
-from cross_staff.core.tape.station import TapeMark
+from cross_staff.core.tape.rows import TapeMark
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs
 from cross_staff.storage.rigs import Revision
 

@@ -10,7 +10,8 @@ from cross_staff.core.rig.events import ALL_MARKS, CAUSES, Cause
 from cross_staff.core.rig.staleness import Event, Said, State, TakenUp, Timeline
 from cross_staff.core.sight_in.log import RangeLog
 from cross_staff.core.tape.reproof import Reproof, judged, plan
-from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate
+from cross_staff.core.tape.rows import TapeMark
+from cross_staff.core.tape.station import Evaluation, Pins, evaluate
 
 PROVED = ("windage", "groups", *ALL_MARKS)  # what arrows can prove
 

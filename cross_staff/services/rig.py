@@ -32,8 +32,9 @@ from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import SightIn, sight_in
 from cross_staff.core.stations import RigState, StationStanding, standings
 from cross_staff.core.tape.reproof import Reproof
+from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.stack import Stack, stack
-from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate
+from cross_staff.core.tape.station import Evaluation, Pins, evaluate
 from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.measured import LEVEL_HANGS_ON, SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.measured import Records as Measured

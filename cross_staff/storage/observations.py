@@ -6,7 +6,7 @@ from datetime import UTC
 
 from sqlalchemy import Connection, Row, insert, select
 
-from cross_staff.core.tape.station import TapeMark
+from cross_staff.core.tape.rows import TapeMark
 from cross_staff.storage.tables import observations
 
 

@@ -12,7 +12,8 @@ from cross_staff.core.sight_in.controls import ControlUnit, RangeControl, range_
 from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.procedures import answers, pin_distances
-from cross_staff.core.tape.station import READING_SD_MM, Pins, TapeMark
+from cross_staff.core.tape.rows import READING_SD_MM, TapeMark
+from cross_staff.core.tape.station import Pins
 
 
 def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:

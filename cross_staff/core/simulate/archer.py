@@ -34,7 +34,8 @@ from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog
 from cross_staff.core.sight_in.marks import end_entries, pins_of
 from cross_staff.core.sight_in.station import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
-from cross_staff.core.tape.station import Evaluation, Pins, TapeMark, evaluate, fit_of
+from cross_staff.core.tape.rows import TapeMark
+from cross_staff.core.tape.station import Evaluation, Pins, evaluate, fit_of
 
 START = datetime(2026, 5, 9, 8, 0, tzinfo=UTC)
 HOME_M, PINS_M, FAR_M = 17.0, (26.0, 38.0, 47.0), 78.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.limits import RANGED_M
 from cross_staff.core.rig.log import check_pin, check_reason
-from cross_staff.core.tape.station import TapeMark
+from cross_staff.core.tape.rows import TapeMark
 
 MARK_MM = Range(-500.0, 500.0)
 UP_M = Range(-3.0, 3.0)

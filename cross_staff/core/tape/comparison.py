@@ -16,7 +16,8 @@ from cross_staff.core.ballistics.flight import RigFigures, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.fit import Fit
-from cross_staff.core.tape.station import Evaluation, RowEvaluation, fit_of
+from cross_staff.core.tape.rows import RowEvaluation
+from cross_staff.core.tape.station import Evaluation, fit_of
 
 
 class FitKind(StrEnum):

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
 from cross_staff.core.tape.fit import Fit
-from cross_staff.core.tape.station import ARROWS_ASSUMED, TapeMark, observation
+from cross_staff.core.tape.rows import ARROWS_ASSUMED, TapeMark, observation
 
 FEWEST, MOST = 3, 12  # arrows
 DAY_PART = 0.35  # a day's own offset, as part of the archer's spread

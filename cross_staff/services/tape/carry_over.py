@@ -10,7 +10,8 @@ from cross_staff.core.rig.events import ALL_MARKS
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.tape.carry_over import Changed, ChangedRow, carried_over, confirming, overlay
 from cross_staff.core.tape.forecast import NextShot, PlannedGroup
-from cross_staff.core.tape.station import ARROWS_TO_SHOOT, NEAREST_GROUP_M, READING_SD_MM, Evaluation, evaluate
+from cross_staff.core.tape.rows import READING_SD_MM
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT, NEAREST_GROUP_M, Evaluation, evaluate
 from cross_staff.services.rig import Rig
 
 

@@ -12,8 +12,9 @@ from cross_staff.core.errors import NotFound
 from cross_staff.core.printing.sheet import PrintedTape, SheetStyle, Tapes
 from cross_staff.core.tape.checks import check_mark
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
+from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.scale import BESIDE_SCALES
-from cross_staff.core.tape.station import TapeMark, pin_now
+from cross_staff.core.tape.station import pin_now
 from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in.ends import pins_at
 from cross_staff.storage import observations, printed_tapes, rigs

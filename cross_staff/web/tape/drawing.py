@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.rows import RowEvaluation
 from cross_staff.core.tape.scale import TapeLayout
-from cross_staff.core.tape.station import Evaluation, RowEvaluation
+from cross_staff.core.tape.station import Evaluation
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.words import good_to, on_target
 

@@ -11,7 +11,7 @@ from starlette.responses import Response
 from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.tape.comparison import Laying, compared, layings
 from cross_staff.core.tape.comparison import days as days_of
-from cross_staff.core.tape.station import RowEvaluation
+from cross_staff.core.tape.rows import RowEvaluation
 from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import booklet
 from cross_staff.web.forms.units import Units, fixed

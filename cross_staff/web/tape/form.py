@@ -12,7 +12,7 @@ from cross_staff.core.ranges import Range
 from cross_staff.core.rig.limits import RANGED_M
 from cross_staff.core.rig.log import check_pin, check_reason
 from cross_staff.core.tape.checks import ARROWS, MARK_MM, UP_M
-from cross_staff.core.tape.station import TapeMark
+from cross_staff.core.tape.rows import TapeMark
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.web.forms.form import out_of_range, whole
 from cross_staff.web.forms.numbers import NotANumber, Typed, read, read_count, read_height

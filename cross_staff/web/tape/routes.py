@@ -12,7 +12,8 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.stations import contradiction_step, reproof_step, tape_step
 from cross_staff.core.tape.comparison import days
-from cross_staff.core.tape.station import Evaluation, RowEvaluation, TapeMark
+from cross_staff.core.tape.rows import RowEvaluation, TapeMark
+from cross_staff.core.tape.station import Evaluation
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as range_service
 from cross_staff.services.tape import record as service

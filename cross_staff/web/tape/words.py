@@ -8,7 +8,8 @@ from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Day, Laying
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.core.tape.station import Evaluation, Finding
+from cross_staff.core.tape.rows import Finding
+from cross_staff.core.tape.station import Evaluation
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.words import (
     CAUTION_BLADE,

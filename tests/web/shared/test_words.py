@@ -5,7 +5,8 @@ from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.rig.card import PeepEntry
 from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import tape_step
-from cross_staff.core.tape.station import FINDINGS, Finding, evaluate
+from cross_staff.core.tape.rows import FINDINGS, Finding
+from cross_staff.core.tape.station import evaluate
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared import room
 from cross_staff.web.shared import words as sentences
