@@ -14,10 +14,9 @@ from cross_staff.core.rig.log import check_reason
 from cross_staff.core.rig.staleness import Said, TakenUp, Timeline, noticed
 from cross_staff.services.measured import measured, would_set_aside
 from cross_staff.services.reproof import PROVED
+from cross_staff.services.rig import Rig
 from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
-
-BY_ARROWS = PROVED  # what the smallest re-proof can say
 
 
 def happened(database: Database, rig_id: int, keys: Sequence[str], why: str, now: datetime) -> int:
@@ -69,6 +68,17 @@ def take_up(database: Database, rig_id: int, results: Sequence[str], why: str, n
         if not again:
             raise NotFound("nothing of the kind is set aside")
         return _add(connection, rig_id, now, why, Said(taken_up=again))
+
+
+def take_up_proved(database: Database, rig: Rig, why: str, now: datetime) -> int:
+    """Take up everything that the smallest re-proof has proved: windage only where it was noted how far left or
+    right every end came in. Raises InvalidValue where it is not proved."""
+    proof = rig.state.reproof
+    if proof is None or not proof.passed:
+        raise InvalidValue("proof", "the arrows have not proved it")
+    unseen = () if proof.sideways_seen else ("windage", "groups")
+    results = [result for result in PROVED if result not in unseen]
+    return take_up(database, rig.rig_id, results, why, now)
 
 
 def restore(database: Database, rig_id: int, number: int, now: datetime, moved_back: bool = False) -> int:

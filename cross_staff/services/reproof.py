@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.events import ALL_MARKS, CAUSES, Cause
+from cross_staff.core.rig.events import ALL_MARKS, CAUSES, Cause, keeps_spans
 from cross_staff.core.rig.staleness import Event, Said, State, TakenUp, Timeline
 from cross_staff.core.sight_in.log import RangeLog
 from cross_staff.core.tape.reproof import Reproof, judged, plan
@@ -66,8 +66,7 @@ def _judged(timeline: Timeline, shot: Shot, events: Sequence[Event], first: int)
     pin = max((row.entry.pin for row in before.used), key=[row.entry.pin for row in before.used].count)
     distances = [row.entry.ranged_m for row in before.used if row.entry.pin == pin]
     causes = [cause for event in events for cause in event.causes]
-    only_home = not any(set(c.makes_stale).intersection(ALL_MARKS) and not c.only_home for c in causes)
-    ends = plan(shot.card, before.fit, distances, only_home, pin)
+    ends = plan(shot.card, before.fit, distances, keeps_spans(causes), pin)
     last = events[-1].number
     since = [mark for mark in shot.marks if mark.revision >= last and not mark.left_out and not mark.removed]
     rights = [

@@ -13,6 +13,7 @@ WEB = Path("cross_staff/web")
 SMALL = {
     "card.compare_builds.compare", "card.faults.faults", "card.faults.sight_faults", "rig.peep.looks_along_string",
     "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.correction.changes",
+    "rig.events.keeps_spans",
     "rig.staleness.made_stale", "rig.log.standing", "rig.log.check_reason", "stations.next_step", "stations.tape_step",
     "stations.contradiction_step",
     "stations.reproof_step", "level.vials.bubble_between", "level.vials.line_from_shim", "level.vials.reversal",

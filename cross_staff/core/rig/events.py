@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 # Results that an event can make old -> the station that makes them anew.
@@ -55,7 +56,7 @@ class Cause:
     @property
     def only_home(self) -> bool:
         """Whether of the marks only the zero can have moved, and the distances between them hold."""
-        return "home" in self.reasons and not set(SPANS) & set(self.reasons)
+        return "home" in self.reasons and keeps_spans((self,))
 
     @property
     def can_be_said(self) -> bool:
@@ -227,4 +228,11 @@ CAUSES = {
         Cause("strings", "string", "new string or cables", dict.fromkeys(EVERYTHING, "it is another string")),
     )
 }
+
+
+def keeps_spans(causes: Iterable[Cause]) -> bool:
+    """Whether these leave how far the marks lie apart as it was: at most the zero can have moved."""
+    return not any(set(SPANS).intersection(cause.reasons) for cause in causes)
+
+
 REPORTED = tuple(cause for cause in CAUSES.values() if cause.can_be_said)

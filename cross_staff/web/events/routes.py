@@ -9,8 +9,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.card import waiting
-from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig.events import CAUSES, GROUPS, REPORTED, Cause
+from cross_staff.core.rig.events import CAUSES, GROUPS, REPORTED, Cause, keeps_spans
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import Event
 from cross_staff.core.stations import STATIONS
@@ -20,7 +19,7 @@ from cross_staff.services.measured import told
 from cross_staff.services.rig import Rig, open_rig, proof_ahead, set_aside_by
 from cross_staff.web.card.words import RESULTS
 from cross_staff.web.events import words
-from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment
+from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment, whole
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
@@ -123,22 +122,15 @@ def proved(request: Request, rig_id: int) -> Response:
     """Take up everything that the smallest re-proof has proved. Raises NotFound where it has not."""
     database = request.app.state.database
     rig = open_rig(database, rig_id)
-    results = sorted({result for each in rig.set_aside for result in each.event.results})
-    proof = rig.state.reproof
-    if proof is None or not proof.passed:
-        raise InvalidValue("proof", "the arrows have not proved it")
-    units = Units.of(rig.units)
-    why = "proved by " + "; ".join(proof_seen(proof, units))
-    unseen = () if proof.sideways_seen else ("windage", "groups")
-    kept = [result for result in results if result in service.BY_ARROWS and result not in unseen]
-    service.take_up(database, rig_id, kept, why, datetime.now(UTC))
+    seen = proof_seen(rig.state.reproof, Units.of(rig.units)) if rig.state.reproof else []
+    service.take_up_proved(database, rig, "proved by " + "; ".join(seen), datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/events?said=taken_up", 303)
 
 
 @router.post("/rigs/{rig_id}/events/restore")
 def restore(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """The card as it stood at an earlier revision. Raises NotFound."""
-    number = int(typed["number"]) if typed.get("number", "").isdecimal() else 0
+    number = whole(typed.get("number", "")) or 0
     service.restore(request.app.state.database, rig_id, number, datetime.now(UTC), bool(typed.get("moved_back")))
     return RedirectResponse(f"/rigs/{rig_id}/card?saved=1", 303)
 
@@ -173,12 +165,8 @@ def _ahead(rig: Rig, form: FormInput) -> dict[str, Any]:
         "reasons": words.reasons(causes),
         "sets_aside": all_counted(lost),
         "proof": reproof_words(proof, form.units),
-        "spans": bool(causes) and any(c.only_home for c in causes) and not any(_stretches(c) for c in causes),
+        "spans": any(cause.only_home for cause in causes) and keeps_spans(causes),
     }
-
-
-def _stretches(cause: Cause) -> bool:
-    return "tape" in cause.makes_stale or "pins" in cause.makes_stale
 
 
 def _page(request: Request, rig: Rig, form: FormInput, said: str = "", status: int = 200) -> Response:
