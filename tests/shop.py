@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
 from cross_staff.core.estimation.groups import Shot
-from cross_staff.core.level.station import AXES, LevelReading
+from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.mount.station import DONE, steps_for
 from cross_staff.core.mount.station import STATION as MOUNT
 from cross_staff.core.prepare.checklist import CHECKS, PASS
@@ -49,7 +49,7 @@ def rig_card(
         "bow": Bow("compound", 270.0, 0.70),
         "mount": Mount(0, 0, "top", vanes_mm=11.0, ahead_of_grip_m=0.17),
         "goals": Goals(unit * 17.0, unit * 78.0, 0.25, 0.10, 38.0, stakes, pins if kind != "single_pin_slider" else ()),
-        "level": LevelSetup(LINE, LINE, LINE, "flat", yaw_proved=True, tolerance_m=0.05),
+        "level": LevelSetup(LINE, LINE, LINE, "flat", yaw_proved=True, tolerance_m=0.05, string=LINE),
     }
     if not peep:
         fields["peep"] = PeepEntry("eye", 0.104)
@@ -120,7 +120,7 @@ class Shop:
             entries.enter(self.database, rig_id, BenchEntry(MOUNT, step.key, 0, self.now(), choice=DONE))
 
     def plumb(self, rig_id: int) -> None:
-        level.plumb(self.database, rig_id, 0.0, 0.0, self.now())
+        level.plumb(self.database, rig_id, level.PlumbSeen(0.0, 0.0, 0.0, "flat"), self.now())
 
     def levelled(self, rig_id: int, axes: Sequence[str] = AXES) -> None:
         """The bow plumb, and these axes read true until the program says good."""
@@ -130,7 +130,7 @@ class Shop:
                 if self.open(rig_id).level.axes[axis].settled:
                     break
                 pitch = math.radians(-35.0) if axis == "third" else 0.0
-                method = self.open(rig_id).level.axes[axis].method
+                method = "hand_plumb" if axis == "third" else self.open(rig_id).level.axes[axis].method
                 level.read(self.database, rig_id, LevelReading(axis, method, pitch, 0.0, 0.0, 2, self.now()))
 
     def marks(self, rig_id: int, *distances_m: float, wrong_mm: float = 0.0) -> None:

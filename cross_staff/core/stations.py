@@ -113,13 +113,19 @@ def _mount(rig: RigState) -> tuple[State, str, int]:
 
 def _level(rig: RigState) -> tuple[State, str, int]:
     level = rig.level
+    if level.done and level.label:
+        return DONE, f"left_{level.label}", 0
+    if level.done and any(level.axes[axis].accepted for axis in level.required):
+        return DONE, "accepted", 0
     if level.done:
         return DONE, "level_only" if len(level.required) < 3 else "levelled", 0
+    if level.step == "squared":
+        return DUE, level.label, 0
     if not rig.checklist.gate_open:
         return BLOCKED, "waits_for_gate", 0
     if level.old and not level.readings:
         return STALE, "readings_old", level.old
-    return DUE, f"{level.current}_open" if level.current else level.step, 0
+    return DUE, f"{level.current}_open" if level.step == "axis" else level.step, 0
 
 
 def _sight_in(rig: RigState) -> tuple[State, str, int]:
@@ -182,7 +188,10 @@ def _mount_step(rig: RigState) -> NextStep | None:
 
 
 def _level_step(rig: RigState) -> NextStep | None:
-    return None if rig.level.done else NextStep("level", rig.level.current or rig.level.step)
+    level = rig.level
+    if level.done or level.step == "squared":  # the label stays, and the work goes on
+        return None
+    return NextStep("level", (level.current or "") if level.step == "axis" else level.step)
 
 
 def reproof_step(rig: RigState) -> NextStep | None:
@@ -343,7 +352,7 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 2
+STANDING_VERSION = 3
 
 
 @dataclass(frozen=True)

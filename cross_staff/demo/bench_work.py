@@ -5,30 +5,21 @@ from __future__ import annotations
 import io
 import math
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 
-import numpy as np
-
-from cross_staff.core.ballistics.flight import RigFigures
-from cross_staff.core.level.cost import tolerances
-from cross_staff.core.level.station import STATION as LEVEL_STATION
-from cross_staff.core.level.station import AxisState, LevelReading, level_state
-from cross_staff.core.level.vials import reference_tilt, sight_tilt
 from cross_staff.core.mount.station import DONE, STATION, steps_for
 from cross_staff.core.prepare.checklist import CHECKS, PASS, Check
 from cross_staff.core.prepare.station import STATION as SHEET
 from cross_staff.core.rig.card import LevelSetup, Vial
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.simulate.bench import HiddenAxis
 from cross_staff.services import log as entries
 from cross_staff.services import photos
-from cross_staff.services.level import record as level
 from cross_staff.services.mount import record as mount
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 
 LINE_RAD = math.radians(0.5)
-MOST_LOOKS = 80
 # what a sound bow measures, in SI; shots are counted
 _MEASURED = {
     "rest_centred": 0.0003,
@@ -93,74 +84,22 @@ def mounted(database: Database, rig_id: int, when: datetime, left: int = 0) -> N
 
 
 LEVEL = LevelSetup(
-    reference=Vial(LINE_RAD, 4.0, 0.1, date(2026, 11, 16)),
-    rail=Vial(LINE_RAD, 4.0),
+    reference=Vial(LINE_RAD, 4.0, 0.1),
+    rail=Vial(LINE_RAD, 4.0, -0.2),
     sight=Vial(LINE_RAD, 8.0),
-    string=Vial(LINE_RAD, 4.0, 0.0, date(2026, 11, 16)),
     seat="flat",
     seat_words="flat above the grip, marked in silver",
     yaw_proved=True,
     tolerance_m=0.05,
+    string=Vial(LINE_RAD, 4.0, 0.0),
+    jig=Vial(LINE_RAD, 4.0, 0.0),
 )
 
 
-def levelled(
-    database: Database,
-    rig_id: int,
-    when: datetime,
-    generator: np.random.Generator,
-    figures: RigFigures,
-    stop_at: str = "",
-) -> None:
-    """A sight with hidden errors, brought in by the program's own orders; stopped at an axis if asked."""
-    rig = open_rig(database, rig_id)
-    card = rig.card
-    plumb = BenchEntry(LEVEL_STATION, "plumb", rig.revision.number, when, points=((0.1, 0.0),))
-    entries.enter(database, rig_id, plumb)
-    wanted = tolerances(card, figures, card.level.tolerance_m or 0.1)
-    hidden = {axis: HiddenAxis.drawn(generator) for axis in ("first", "second", "third")}
-    looks: list[LevelReading] = []
-    while len(looks) < MOST_LOOKS:
-        state = level_state(card, looks, [plumb], None, wanted)
-        if state.current is None or (state.current == stop_at and state.axes[stop_at].turns):
-            break
-        number = len(looks) + 1
-        moment = when + timedelta(minutes=2 * number)
-        looks.append(_look(state.axes[state.current], hidden, generator, number, rig.revision.number, moment))
-    for each in looks:
-        level.read(database, rig_id, each)
-
-
-def _look(
-    state: AxisState,
-    hidden: dict[str, HiddenAxis],
-    generator: np.random.Generator,
-    number: int,
-    revision: int,
-    moment: datetime,
-) -> LevelReading:
-    """Turn if that is what is asked for, then read both vials."""
-    turns = state.action.turns if state.action.kind == "turn" else None
-    if turns is not None:
-        hidden[state.axis].turn(turns)
-    pitch = math.radians(-34.0) if state.axis == "third" else 0.0
-    cant = float(generator.normal(0.0, 0.004))
-    rolled = hidden["first" if state.axis == "first" else "second"].error_rad
-    yawed = 0.0 if state.axis == "first" else hidden["third"].error_rad
-    seen = sight_tilt(rolled, yawed, cant, pitch) / LINE_RAD + generator.normal(0.0, 0.06)
-    reference = reference_tilt(0.0, cant, pitch) / LINE_RAD + 0.1 + generator.normal(0.0, 0.06)
-    return LevelReading(
-        state.axis,
-        state.method,
-        pitch,
-        round(float(seen), 1),
-        round(float(reference), 1),
-        revision,
-        moment,
-        turns,
-        who="bench",
-        reading_id=number,
-    )
+def proved_on(day: date) -> LevelSetup:
+    """What the demo's axes are read with, its levels turned end for end on a day."""
+    kinds = ("reference", "rail", "string", "jig")
+    return replace(LEVEL, **{kind: replace(getattr(LEVEL, kind), reversed_on=day) for kind in kinds})
 
 
 def witness(database: Database, rig_id: int, when: datetime) -> None:

@@ -17,13 +17,13 @@ from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.rig.arrow_build import ArrowBuild
-from cross_staff.core.rig.card import Bow, Goals, Mount, PeepEntry, RigCard
+from cross_staff.core.rig.card import Bow, Goals, LevelSetup, Mount, PeepEntry, RigCard
 from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
-from cross_staff.demo import bench_work, range_work, tape_work
+from cross_staff.demo import bench_work, level_work, range_work, tape_work
 from cross_staff.services import bench
 from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
@@ -55,36 +55,39 @@ class DemoRig:
     slip_mm: dict[int, float] | None = None  # row -> error of the mark as written down
     speed_spread_mps: float = 0.35
     level_until: str = ""  # the axis at which levelling was left off
+    third_by: str = "hand_plumb"  # how its third axis is read
 
 
 def fill(database: Database) -> None:
     """Put the demo rigs into an empty database."""
     generator = np.random.default_rng(SEED)
     start = datetime.now(UTC) - timedelta(days=6)
+    setup = bench_work.proved_on((start - timedelta(days=9)).date())
+    setup = level_work.shop_levels(database, setup, start - timedelta(days=9))
     for number, rig in enumerate(_rigs()):
-        _add(database, rig, generator, start + timedelta(hours=5 * number))
+        _add(database, rig, setup, generator, start + timedelta(hours=5 * number))
     _new_rig(database, start)
     _tuned_rig(database, generator, start + timedelta(days=2))
-    _range_rig(database, start + timedelta(days=3))
+    _range_rig(database, setup, start + timedelta(days=3))
     _change_arrow(database, 4, datetime.now(UTC) - timedelta(hours=20))
     sight_in.choose(database, 1, "dialled", "near", start + timedelta(hours=6))
     tape_work.strips(database, 3, start + timedelta(days=1, hours=20))
     tape_work.printed(database, 3, start + timedelta(days=1, hours=21))
 
 
-def _add(database: Database, rig: DemoRig, generator: np.random.Generator, when: datetime) -> int:
+def _add(database: Database, rig: DemoRig, setup: LevelSetup, generator: np.random.Generator, when: datetime) -> int:
     home = rig.card.distance_from_sight(rig.card.goals.home_m or 18.0)
     virtual = VirtualRig(rig.hidden, home, rig.scale_at_home_mm, _spread(rig.card))
     readings = virtual.chronograph(generator, 6, 1.5, rig.speed_spread_mps)
     session = ChronographSession(tuple(round(v, 2) for v in readings))
-    full = replace(rig.card.with_build(rig.card.build.with_newest(session)), level=bench_work.LEVEL)
+    full = replace(rig.card.with_build(rig.card.build.with_newest(session)), level=setup)
     rig_id = bench.add(database, full.name, full.archer, rig.units, when)
     card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=35), "measured on the draw board")
     bench_work.sheet(database, rig_id, when + timedelta(hours=1))
     bench_work.mounted(database, rig_id, when + timedelta(hours=3))
     bench_work.witness(database, rig_id, when + timedelta(hours=4))
-    levelled = when + timedelta(hours=5)
-    bench_work.levelled(database, rig_id, levelled, np.random.default_rng(SEED + rig_id), rig.hidden, rig.level_until)
+    technician = level_work.careful(setup, SEED + rig_id, rig.third_by, when + timedelta(hours=5))
+    level_work.walk(database, rig_id, technician, rig.level_until)
     edits = []
     for row, (ranged, arrows) in enumerate(rig.shot):
         distance = full.distance_from_sight(ranged)
@@ -134,11 +137,11 @@ def _tuned_rig(database: Database, generator: np.random.Generator, when: datetim
     bench_work.tears(database, rig_id, when + timedelta(hours=2), bench_work.TUNED[:3])
 
 
-def _range_rig(database: Database, when: datetime) -> None:
+def _range_rig(database: Database, setup: LevelSetup, when: datetime) -> None:
     """A bow at the range: home is found, the pins follow, the last end has a wild shot."""
     rig = _gantry()
     generator = np.random.default_rng(SEED + 70)
-    rig_id = _add(database, rig, generator, when)
+    rig_id = _add(database, rig, setup, generator, when)
     card_now = open_rig(database, rig_id).card
     heights = [pin_height(rig.hidden, card_now.distance_from_sight(d)) for d in card_now.goals.pin_distances_m]
     top = heights[0] + 0.0041
@@ -257,6 +260,7 @@ def _rigs() -> list[DemoRig]:
             _METRIC,
             ((12.0, 6), (38.0, 6), (61.0, 6), (78.0, 6), (95.0, 6)),
             15.0,
+            third_by="vise_riser",
         ),
         DemoRig(
             yard,

@@ -121,8 +121,7 @@ class Rig:
     @property
     def figures(self) -> RigFigures | None:
         """What the marks say of speed, drag and geometry, else what the card says; None without either."""
-        fit, priors = self.evaluation.fit, self.card.priors()
-        return fit.figures if fit else priors.figures if priors else None
+        return _figures(self.card, self.evaluation)
 
     @cached_property
     def measured(self) -> Measured:
@@ -248,6 +247,8 @@ def evaluated(kept: Records) -> Rig:
             timeline.holding(LEVEL_HANGS_ON),
             _tolerances(card, evaluation),
             kept.angles_per_turn,
+            _figures(card, evaluation),
+            {revision.number: revision.card.level for revision in history},
         ),
         _sighted(card, shot, marks, marks_hold, pins, spans, tuple(sorted(holds_at_range.items()))),
         reproof_of(timeline, Shot(card, marks, shot, pins)),
@@ -271,10 +272,15 @@ def evaluated(kept: Records) -> Rig:
     )
 
 
+def _figures(card: RigCard, evaluation: Evaluation) -> RigFigures | None:
+    """What the marks say of speed, drag and geometry, else what the card says; None without either."""
+    fit, priors = evaluation.fit, card.priors()
+    return fit.figures if fit else priors.figures if priors else None
+
+
 def _tolerances(card: RigCard, evaluation: Evaluation) -> dict[str, float]:
     """What each axis may be off [rad] for the tolerance at the target; empty while that is not known."""
-    fit, priors = evaluation.fit, card.priors()
-    figures = fit.figures if fit else priors.figures if priors else None
+    figures = _figures(card, evaluation)
     wanted = card.level.tolerance_m
     if figures is None or wanted is None or card.goals.home_m is None:
         return {}

@@ -6,12 +6,12 @@ from datetime import UTC
 
 from sqlalchemy import Connection, Row, insert, select
 
-from cross_staff.core.level.station import LevelReading
+from cross_staff.core.level.log import LevelReading
 from cross_staff.storage.tables import level_readings
 
 _FIELDS = (
     "axis", "method", "pitch_rad", "vial_div", "reference_div", "revision", "turns", "locked", "who", "note",
-    "photo_id", "undoes",
+    "photo_id", "undoes", "vial_end", "seat", "reseated", "turn", "distance_m", "right_m", "arrows", "key",
 )  # fmt: skip
 
 

@@ -196,6 +196,27 @@ level_readings = Table(
     Column("note", String, nullable=False),
     Column("photo_id", ForeignKey("photos.id")),
     Column("undoes", Integer),
+    Column("vial_end", Integer, nullable=False, server_default="0"),
+    Column("seat", String, nullable=False, server_default=""),
+    Column("reseated", Boolean, nullable=False, server_default="0"),
+    Column("turn", Boolean, nullable=False, server_default="0"),
+    Column("distance_m", Float),
+    Column("right_m", Float),
+    Column("arrows", Integer),
+    Column("key", String, nullable=False, server_default=""),
+)
+
+# The shop's own levels and jigs; the newest number of an instrument holds.
+instruments = Table(
+    "instruments",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("instrument", Integer, nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("record", JSON, nullable=False),
+    Column("removed", Boolean, nullable=False),
+    UniqueConstraint("instrument", "number"),
 )
 
 # A visit to the range; the newest entry of a number holds.

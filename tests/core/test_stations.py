@@ -19,7 +19,8 @@ TAPE = evaluate(CARD, MARKS)
 OPEN = Of(verdict="unknown", check=Of(key="paper_tear"))
 SHEET: dict[str, Any] = {"open_lines": (), "good": True, "gate_open": True, "override": None}
 LEVEL: dict[str, Any] = {"done": True, "required": ("first", "second", "third"), "old": 0, "readings": (1,),
-                         "current": None, "step": "done"}  # fmt: skip
+                         "current": None, "step": "done", "label": "",
+                         "axes": dict.fromkeys(("first", "second", "third"), Of(accepted=""))}  # fmt: skip
 RANGE: dict[str, Any] = {"estimate": 1, "steps": (Of(state="done"),), "current": None, "shot": True, "shot_now": True,
                          "old_ends": 0, "act": None, "usable_to_m": lambda: None}  # fmt: skip
 
@@ -66,11 +67,17 @@ class Standing(unittest.TestCase):
             self.assertEqual(self.stands("mount", rig(steps=steps)), stands)
 
     def test_level(self) -> None:
-        begun = {"done": False, "current": "second", "step": "read"}
+        begun = {"done": False, "current": "second", "step": "axis"}
+        left = {"label": "squared_at_rest"}
+        accepted = LEVEL["axes"] | {"first": Of(accepted="no adjustment; costs 1 cm")}
         for level, sheet, stands in (
             ({}, {}, ("done", "levelled", 0)),
             ({"required": ("first", "second")}, {}, ("done", "level_only", 0)),
             (begun, {}, ("due", "second_open", 0)),
+            ({"axes": accepted}, {}, ("done", "accepted", 0)),
+            (begun | {"current": None, "step": "squared"} | left, {}, ("due", "squared_at_rest", 0)),
+            (left, {}, ("done", "left_squared_at_rest", 0)),
+            (begun | {"current": "first", "step": "match"}, {}, ("due", "match", 0)),
             (begun | {"current": None, "step": "plumb"}, {}, ("due", "plumb", 0)),
             (begun, {"gate_open": False}, ("blocked", "waits_for_gate", 0)),
             (begun | {"old": 3, "readings": ()}, {}, ("stale", "readings_old", 3)),
@@ -128,7 +135,7 @@ class Next(unittest.TestCase):
     def test_in_the_order_of_the_work(self) -> None:
         sheet = {"open_lines": (OPEN, OPEN), "gate_open": False}
         steps = (step(DONE, "hole"), step("", "clamp"), step("", "pins"))
-        level = {"done": False, "current": "second"}
+        level = {"done": False, "current": "second", "step": "axis"}
         act = Of(kind="shoot", aim=Of(ranged_m=26.0), arrows=6)
         range_ = {"current": 1, "act": act}
         every = {"sheet": sheet, "steps": steps, "level": level, "range_": range_}

@@ -94,7 +94,9 @@ class Refusals(WithDatabase):
         )
 
     def test_level_and_range(self) -> None:
-        self.refused("side", "more than a line", lambda: level.plumb(self.database, self.rig_id, 3.0, 0.0, NOON))
+        self.refused(
+            "side", "more than a line", lambda: level.plumb(self.database, self.rig_id, level.PlumbSeen(3.0, 0.0), NOON)
+        )
         self.refused("reason", "write why", lambda: self.entry("level", "accept_first"))
         self.refused(
             "circle", "between 0.01 and 1", lambda: sight_in.set_circle(self.database, self.rig_id, -3.0, NOON)

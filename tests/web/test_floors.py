@@ -12,7 +12,9 @@ WEB = Path("cross_staff/web")
 # what a page may ask of a record that it has, or of a form that was typed, before a service is called
 SMALL = {
     "card.compare_builds.compare", "card.faults.faults", "card.faults.sight_faults", "rig.peep.looks_along_string",
-    "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.correction.changes",
+    "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.instrument.overdue",
+    "level.axis.adjusts",
+    "level.axis.screw_of", "level.axis.moves_freely", "level.units.beside", "rig.correction.changes",
     "rig.events.keeps_spans",
     "rig.staleness.made_stale", "rig.log.standing", "rig.log.check_reason", "stations.next_step", "stations.tape_step",
     "stations.contradiction_step",

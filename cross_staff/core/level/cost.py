@@ -141,8 +141,8 @@ def worst(rows: Sequence[CostRow]) -> float:
 
 
 def tolerances(card: RigCard, figures: RigFigures, tolerance_m: float) -> dict[str, float]:
-    """What each axis may be off [rad] so that together they cost at most `tolerance_m` at the worst
-    target: each a third of the sum of squares.
+    """What each axis may be off [rad] for a cost of at most `tolerance_m` at the worst target: the third, which shows
+    on slopes alone, all of it; first and second, which show together on the level, each a third of the sum of squares.
 
     Args:
         card: the rig's card.
@@ -163,5 +163,6 @@ def tolerances(card: RigCard, figures: RigFigures, tolerance_m: float) -> dict[s
         one = [(_DEGREE if name == axis else 0.0) for name in AXES]
         each = worst(sideways(card, figures, *one))
         if each > 0.0:
-            tolerances[axis] = _DEGREE * tolerance_m / math.sqrt(len(AXES)) / each
+            share = 1.0 if axis == "third" else math.sqrt(len(AXES))
+            tolerances[axis] = _DEGREE * tolerance_m / share / each
     return tolerances

@@ -1,14 +1,39 @@
-"""How an axis is read, as data: each method with its steps, what it sees and what it does not."""
+"""How an axis is read, as data: each method with its steps, what it sees and what it does not, and how large that is.
+
+What a method does not see is a sum of parts, each with the sd that it has from bow to bow, and methods share parts:
+averaging a jig and a vise does not take their common part out.
+
+Source: docs/method.md, section 12.
+"""
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+
+# What is read beside the sight's vial: the clip-on reference, the jig's own level, the level on the rail; with a
+# line (plumb line, corner, rod) nothing is, the bow is held to it; on a slope arrows are shot.
+CLIP, JIG, RAIL, LINE, ARROWS = "clip", "jig", "rail", "line", "arrows"
+PART_SD_RAD = {
+    part: math.radians(degrees)
+    for part, degrees in (
+        ("riser", 0.35),  # riser against string
+        ("flex", 0.57),  # from rest to full draw
+        ("jig_mount", 0.71),
+        ("riser_board", 0.19),
+        ("string_board", 0.20),
+        ("hand", 0.15),
+        ("slope", 0.10),  # grip and wind differ up and down
+    )
+}
+LINE_SD_RAD = math.radians(0.15)  # how exactly a bow is held to a line
+SEATS_OF = {"string": ("string",), "string_rest": ("string",), "riser": ("flat", "other")}
 
 
 @dataclass(frozen=True)
 class Method:
-    """A method: how to set it up, what it sees and does not, its caution, how much its figure
-    decides when several disagree (more decides), and where the reference sits."""
+    """A method: how to set it up, what it sees and does not, its caution, where the reference sits, what is read
+    beside the sight's vial, and the parts of the third axis that it does not see."""
 
     key: str
     name: str
@@ -16,9 +41,20 @@ class Method:
     sees: str
     blind_to: str
     caution: str = ""
-    rank: int = 0
     full_draw: bool = False
     reference_at: str = "riser"
+    reads: str = CLIP
+    parts: tuple[str, ...] = ()
+
+    @property
+    def seats(self) -> tuple[str, ...]:
+        """Where its reference can sit; empty where that is free, or none is read."""
+        return SEATS_OF.get(self.reference_at, ()) if self.reads == CLIP else ()
+
+    @property
+    def bias_sd_rad(self) -> float:
+        """The sd of all that it does not see [rad]."""
+        return math.hypot(*(PART_SD_RAD[part] for part in self.parts)) if self.parts else 0.0
 
 
 _VISE = "The vise holds the bow, not you: check its jaws before the bow is tilted."
@@ -61,7 +97,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ("Bow plumb by the string level.", "Read reference and sight together, at rest, level."),
             "the vial against the string",
             "a rail that leans: the two schools then differ by it",
-            reference_at="string_rest",
+            reference_at="bow",
         ),
         Method(
             "to_rail",
@@ -70,12 +106,13 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "the vial against the rail",
             "a bow that is not plumb",
             reference_at="rail",
+            reads=RAIL,
         ),
     ),
     "third": (
         Method(
             "board_string",
-            "draw board, full draw, rod or reference on the string",
+            "draw board, full draw, reference on the string",
             (
                 "Draw board tilted down, then up if it can be.",
                 "Reference lined up on the string.",
@@ -84,23 +121,40 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "draw twist from the cables",
             "the archer's hand",
             _BOARD,
-            40,
             True,
-            reference_at="string",
+            "string",
+            parts=("string_board",),
+        ),
+        Method(
+            "board_rod",
+            "draw board, full draw, rod lined up on the string",
+            (
+                "Rod in the sight, the drawn bow held so that rod and string are one line.",
+                "Tilt down, then up if it can be.",
+                "Read the sight's vial alone: the line is the reference.",
+            ),
+            "draw twist from the cables",
+            "the archer's hand",
+            _BOARD,
+            True,
+            "line",
+            LINE,
+            ("string_board",),
         ),
         Method(
             "hand_plumb",
-            "by hand at full draw, tracking a plumb line up and down",
+            "by hand at full draw, tracking a plumb line, corner or door frame",
             (
-                "A helper reads the vial while you track a plumb line or door frame, up and down.",
+                "A helper reads the sight's vial while you track a plumb line, wall corner or door frame, up and down.",
                 "Repeat, and average.",
             ),
             "draw twist and hand",
             "small errors: it needs a helper and repeats",
             _HAND,
-            50,
             True,
-            reference_at="plumb",
+            "line",
+            LINE,
+            ("hand",),
         ),
         Method(
             "board_riser",
@@ -109,9 +163,9 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "flex between that seat and the sight under load",
             "twist of the whole riser against string and arrow; the hand",
             _BOARD,
-            20,
             True,
-            reference_at="riser",
+            "riser",
+            parts=("riser", "riser_board"),
         ),
         Method(
             "vise_string",
@@ -120,8 +174,9 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "sight and riser at rest, against the string",
             "draw twist",
             _VISE,
-            15,
-            reference_at="string_rest",
+            False,
+            "string_rest",
+            parts=("riser", "flex"),
         ),
         Method(
             "vise_riser",
@@ -130,32 +185,37 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "sight and riser at rest",
             "draw twist",
             _VISE,
-            10,
-            reference_at="riser",
+            False,
+            "riser",
+            parts=("riser", "flex"),
         ),
         Method(
             "bench_jig",
             "bench jig, sight off the bow, tilted up and down",
-            ("Sight in the jig, jig level.", "Tilt up and down, read both."),
+            ("Sight in the jig, jig level.", "Tilt up and down; read the jig's own level and the sight's vial."),
             "squareness of the sight to its own mount",
             "the riser, the mount, draw twist",
             "",
-            5,
-            reference_at="jig",
+            False,
+            "jig",
+            JIG,
+            ("riser", "flex", "jig_mount"),
         ),
         Method(
             "shooting",
             "shooting it in: groups steeply up and down at one target",
             (
-                "A safe slope, a calm day, groups up and down at the same target.",
-                "Type what the bubble must show to bring them together.",
+                "A safe slope, a calm day, windage as it is on the level.",
+                "A group uphill and one downhill at the same distance, aimed at the middle with the bubble centred.",
+                "Type where each group's middle came in, left or right.",
             ),
             "everything",
             "wind; it needs many arrows",
             "Know what is behind and beyond the target, more so from above.",
-            60,
             True,
-            reference_at="arrows",
+            "arrows",
+            ARROWS,
+            ("slope",),
         ),
     ),
 }

@@ -1,9 +1,8 @@
 """Turning an axis screw: how much, which way, when to read again, and when to stop.
 
-Everything here is in the unit of the looks (radians, or divisions of a vial that is not calibrated)
-and in turns of the key, clockwise positive. The gain, unit per turn, is learned from turns made with
-a reading before and after, starting from what is known of such screws; its sign is found out, never
-assumed.
+Everything here is in the unit of the looks (radians) and in turns of the key, clockwise positive; of an opposing
+pair, positive drives the screw that is named first. The gain, unit per turn, is learned from counted turns with a
+reading before and after, starting from what is known of such screws; its sign is found out, never assumed.
 
 Source: derived in docs/method.md, section 12.
 """
@@ -16,9 +15,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 SURE_SDS = 2.2  # a verdict is sure when this many sds of the mean of the looks do not reach the limit
+GOOD_CHANCE = 0.95  # that it lies inside the tolerance, with everything that the method cannot see counted
 LEAST_LOOKS, MOST_LOOKS = 2, 12
 TEST_TURN = 0.25
-LEAST_TURN, MOST_TURN = 1.0 / 24.0, 2.0
+LEAST_TURN, MOST_TURN = 1.0 / 24.0, 1.0  # small screws: never more than a turn before the next look
 KEY_STEP = 1.0 / 24.0  # a turn is asked for to the nearest fifteen degrees of the key
 TURN_PART, TURN_SD = 0.04, 0.02  # how exactly a hand turns: part of the turn, and turns
 AGREE_SDS = 3.0  # two looks that differ by more want a third
@@ -44,14 +44,12 @@ USUAL_PLAY_RAD = math.radians(0.06)
 
 @dataclass(frozen=True)
 class Turn:
-    """A turn made: turns of the key, and the axis before and after (read when locked), with the sd
-    of each reading."""
+    """A turn made: turns of the key, the axis before and after (read when locked), and the sd of its move."""
 
     turns: float
     before: float
     after: float
-    before_sd: float
-    after_sd: float
+    sd: float
 
     @property
     def move(self) -> float:
@@ -93,7 +91,7 @@ def angle_per_turn(turns: Sequence[Turn], prior: AnglePerTurnPrior) -> AnglePerT
 
 def _variance(turn: Turn, value: float, prior: AnglePerTurnPrior) -> float:
     hand = (TURN_PART * turn.move) ** 2 + (TURN_SD * value) ** 2
-    return hand + prior.play**2 + turn.before_sd**2 + turn.after_sd**2 + 1e-18
+    return hand + prior.play**2 + turn.sd**2 + 1e-18
 
 
 def went_the_other_way(turns: Sequence[Turn], prior: AnglePerTurnPrior) -> bool:
@@ -140,17 +138,21 @@ class ActionKind(StrEnum):
     READ = "read"
     TURN = "turn"
     GOOD = "good"
+    SQUARED = "squared"
+    ASK = "ask"
 
 
-READ, TURN, GOOD = ActionKind
+READ, TURN, GOOD, SQUARED, ASK = ActionKind
 
 
 @dataclass(frozen=True)
 class Action:
-    """What to do: read (again), turn by `turns` of the key, or stop because it is good enough.
+    """What to do: read (again), turn by `turns` of the key, stop because it is good enough or as square as this tool
+    can tell, or do something else first (`ask`).
 
-    because: first_look, second_look, looks_apart, not_sure, test_turn, test_again, by_gain, trim,
-    within. move: what the turn should do to the axis; None for a test turn.
+    because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved; test_turn, test_again, by_gain,
+    trim, back, coarse, by_bubble; within, seen; match, rail, string, cannot_prove, stuck. turns: nought where nothing
+    is counted. move: what the turn should do to the axis; None where that is not known.
     """
 
     kind: ActionKind
@@ -159,52 +161,156 @@ class Action:
     move: float | None = None
 
 
-def decide(
-    looks: Sequence[float], look_sd: float, turns: Sequence[Turn], tolerance: float, prior: AnglePerTurnPrior
-) -> Action:
-    """The next action for one axis.
+@dataclass(frozen=True)
+class Beyond:
+    """A bubble at the end of its glass: which way the axis is off (+1, -1), by how much at least, how often it was
+    turned since it is there, and the last counted turn with what was read before it (None: not in the glass)."""
+
+    side: int
+    least: float
+    tried: int = 0
+    turns: float | None = None
+    before: float | None = None
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """What is known of an axis as it stands: all counted; as the tool has it (`seen`: what the method cannot see,
+    and the seat's yaw, left out); what would be left of that sd with looks without end; what the present looks say
+    one by one, read alike; whether it is at the end of its glass."""
+
+    looks: tuple[float, ...]
+    look_sd: float
+    whole: Estimate | None = None
+    seen: Estimate | None = None
+    floor_sd: float = 0.0
+    beyond: Beyond | None = None
+    bias_alone: bool = False  # what keeps it from being good is nothing but what the tool cannot see
+    other_tilt: bool = False  # reading at the other tilt was not tried, and would tell more
+    unmatched: str = ""  # match, rail, string, again: what would have to be known first
+
+
+def chance_within(value: float, sd: float, limit: float) -> float:
+    """The chance that an amount lies within +- limit.
 
     Args:
-        looks: what each look said, in the unit of the tolerance, shape (n,).
-        look_sd: sd of one look, in the unit of the tolerance.
-        turns: turns made so far, oldest first, each with what was read before and after.
-        tolerance: how far from nought counts as good, in the unit of the looks.
-        prior: what is known of such screws before any turn.
+        value: what is known of it, in any unit.
+        sd: its sd, in the same unit.
+        limit: in the same unit.
 
     Returns:
-        what to do next: read again, turn by so many turns, or good.
+        a probability [0 to 1].
+
+    Source:
+        normal distribution.
+    """
+    if sd <= 0.0:
+        return float(abs(value) <= limit)
+    scale = sd * math.sqrt(2.0)
+    return 0.5 * (math.erf((limit - value) / scale) + math.erf((limit + value) / scale))
+
+
+def sure_within(value: float, sd: float, limit: float) -> bool:
+    """Whether a value surely lies within +- limit, allowing for looking until it does.
+
+    Args:
+        value: what is known of it, in any unit.
+        sd: its sd, in the same unit.
+        limit: in the same unit.
+
+    Returns:
+        whether it and 2.2 of its sds do [yes or no].
 
     Source:
         docs/method.md, section 12.
     """
-    now = estimate(looks, look_sd)
-    if now is None:
+    return abs(value) + SURE_SDS * sd <= limit
+
+
+def decide(
+    evidence: Evidence, turns: Sequence[Turn], tolerance: float, prior: AnglePerTurnPrior, free: bool = False
+) -> Action:
+    """The next action for one axis.
+
+    Args:
+        evidence: what is known of it [rad].
+        turns: counted turns made so far, oldest first, each with what was read before and after.
+        tolerance: how far from nought counts as good [rad].
+        prior: what is known of such screws before any turn.
+        free: whether it moves when pushed, with no turns to count.
+
+    Returns:
+        what to do next.
+
+    Source:
+        docs/method.md, section 12.
+    """
+    if evidence.beyond is not None:
+        return _coarse(evidence.beyond, turns, prior, free)
+    whole, seen = evidence.whole, evidence.seen
+    if seen is None or whole is None or not seen.count:
         return Action(READ, "first_look")
-    if now.count < LEAST_LOOKS:
+    if seen.count < LEAST_LOOKS:
         return Action(READ, "second_look")
-    if now.count == 2 and abs(looks[0] - looks[1]) > AGREE_SDS * math.sqrt(2.0) * look_sd:
+    looks = evidence.looks
+    if len(looks) == 2 and abs(looks[0] - looks[1]) > AGREE_SDS * math.sqrt(2.0) * evidence.look_sd:
         return Action(READ, "looks_apart")
-    off = abs(now.value)
-    if off + SURE_SDS * now.sd <= tolerance:
-        return Action(GOOD, "within")
-    if off - SURE_SDS * now.sd <= tolerance and now.count < MOST_LOOKS:
+    if sure_within(seen.value, seen.sd, tolerance):
+        if chance_within(whole.value, whole.sd, tolerance) >= GOOD_CHANCE:
+            return Action(GOOD, "within")
+        if evidence.bias_alone:
+            return Action(SQUARED, "seen")
+    if abs(seen.value) - SURE_SDS * seen.sd > tolerance:
+        return _turn(seen.value, turns, prior, free)
+    if sure_within(seen.value, evidence.floor_sd, tolerance) and seen.count < MOST_LOOKS:
         return Action(READ, "not_sure")
-    return _turn(now, turns, prior)
+    if evidence.unmatched == "again":
+        return Action(READ, "seat_moved")
+    if evidence.unmatched:
+        return Action(ASK, evidence.unmatched)
+    if evidence.other_tilt:
+        return Action(READ, "other_tilt")
+    if abs(seen.value) > 0.5 * tolerance:
+        return _turn(seen.value, turns, prior, free)
+    return Action(ASK, "cannot_prove")
 
 
-def _turn(now: Estimate, turns: Sequence[Turn], prior: AnglePerTurnPrior) -> Action:
+def _turn(off: float, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool) -> Action:
+    if free:
+        return Action(TURN, "by_bubble", 0.0, -off)
     turn = angle_per_turn(turns, prior)
     if turn is None:
         sign = prior.sign or 1
-        size = min(TEST_TURN, abs(now.value) / prior.size)
-        return Action(TURN, "test_turn", _stepped(-math.copysign(size, now.value) * sign))
+        size = min(TEST_TURN, abs(off) / prior.size)
+        return Action(TURN, "test_turn", _stepped(-math.copysign(size, off) * sign))
     if not turn.sure:
         last = turns[-1].turns
         again = math.copysign(min(2.0 * abs(last), MOST_TURN), last)
         return Action(TURN, "test_again", _stepped(again))
-    wanted = _stepped(max(-MOST_TURN, min(MOST_TURN, -now.value / turn.value)))
+    wanted = _stepped(max(-MOST_TURN, min(MOST_TURN, -off / turn.value)))
     because = "trim" if abs(wanted) <= 2.0 * LEAST_TURN else "by_gain"
     return Action(TURN, because, wanted, wanted * turn.value)
+
+
+MOST_COARSE = 5  # coarse turns with the bubble still at the same end
+
+
+def _coarse(beyond: Beyond, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool) -> Action:
+    """A first turn for a bubble at the end of its glass: by what its screw is known to do; back, where the last
+    turn took it there; else by eye, the way that brings the high end down."""
+    if beyond.tried >= MOST_COARSE:
+        return Action(ASK, "stuck")
+    learned = angle_per_turn(turns, prior)
+    if free:
+        return Action(TURN, "coarse")
+    if beyond.turns and beyond.before is not None:
+        gone = beyond.side * (beyond.side * beyond.least - beyond.before)
+        part = min(beyond.least / gone, 1.0) if beyond.before * beyond.side < 0.0 else 1.0
+        return Action(TURN, "back", _stepped(-math.copysign(min(part * abs(beyond.turns), MOST_TURN), beyond.turns)))
+    if learned is not None and learned.sure:
+        wanted = max(-MOST_TURN, min(MOST_TURN, -beyond.side * beyond.least / learned.value))
+        return Action(TURN, "by_gain", _stepped(wanted), wanted * learned.value)
+    return Action(TURN, "coarse")
 
 
 def _stepped(turns: float) -> float:

@@ -141,11 +141,19 @@ YAW_SD_RAD = {"flat": 0.5 * math.pi / 180.0}
 YAW_ELSEWHERE_SD_RAD = 1.5 * math.pi / 180.0
 
 
+INSTRUMENT_KINDS = {
+    "reference": "reference level",
+    "rail": "level for the rail",
+    "string": "string level",
+    "jig": "level of the bench jig",
+}
+
+
 @dataclass(frozen=True)
 class LevelSetup:
-    """What the axes are read with: reference, rail, sight and string vials; where the reference sits, its
+    """What the axes are read with: reference, rail, sight, string and jig vials; where the reference sits, its
     own yaw there [rad] and whether that was proved against a plumb line; how far off to the side the
-    farthest, steepest shot may be [m]."""
+    farthest, steepest shot may be [m]; which of the shop's instruments the vials are, by kind."""
 
     reference: Vial = field(default_factory=Vial)
     rail: Vial = field(default_factory=Vial)
@@ -156,14 +164,26 @@ class LevelSetup:
     yaw_proved: bool = False
     tolerance_m: float | None = None
     string: Vial = field(default_factory=Vial)
+    jig: Vial = field(default_factory=Vial)
+    from_shop: tuple[tuple[str, int], ...] = ()
+    clip_proved: bool = False
 
     def vial_of(self, axis: str) -> Vial:
         """The vial that an axis is read with."""
         return self.rail if axis == "first" else self.sight
 
-    def yaw_sd_rad(self) -> float:
-        """What is not known of the reference's yaw [rad]: nothing only when it was proved."""
-        return 0.0 if self.yaw_proved else YAW_SD_RAD.get(self.seat, YAW_ELSEWHERE_SD_RAD)
+    def yaw_of(self, seat: str) -> tuple[float, float]:
+        """The reference's yaw on a seat of this bow, and its sd [rad]: nought only where it was proved, on this
+        bow, or of its clip by the shop."""
+        if seat == self.seat and self.yaw_proved:
+            return self.yaw_rad, 0.0
+        if seat == "string" and self.clip_proved:
+            return 0.0, 0.0
+        return (self.yaw_rad if seat == self.seat else 0.0), YAW_SD_RAD.get(seat, YAW_ELSEWHERE_SD_RAD)
+
+    def instrument(self, kind: str) -> int | None:
+        """Which of the shop's instruments this is, by kind; None for one of the rig's own."""
+        return dict(self.from_shop).get(kind)
 
 
 def _among(places: tuple[float, ...], index: int | None) -> int | None:

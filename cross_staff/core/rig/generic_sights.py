@@ -14,10 +14,11 @@ _MOUNT = Screw("Mount bolts, two", "mount", "bolt", key_size="4 mm", key_system=
 _DOVETAIL = Screw("Dovetail clamp", "extension", "knob", key_system="none")
 _SLIDE_LOCK = Screw("Slide lock", "slide_lock", "knob", key_system="none")
 _END_STOP = Screw("End-stop screw of the rail", "stop", "bolt", hidden=True, never=True)
-_VIAL = Screw("Vial's end screws", "vial", "pair", key_size="1.3 mm", key_system="metric")
+_VIAL = Screw("Vial's end screws", "vial", "pair", key_size="1.3 mm", key_system="metric", pair="left_right")
 _FIRST = Screw("Rail block screws", "first_axis", "slots", "half a turn", "3 mm", "metric")
-_SECOND = Screw("Second-axis pair", "second_axis", "pair", "quarter of a turn on the lock", "2 mm", "metric")
-_THIRD = Screw("Third-axis pair", "third_axis", "pair", "quarter of a turn on the lock", "2 mm", "metric")
+_QUARTER = "quarter of a turn on the lock"
+_SECOND = Screw("Second-axis pair", "second_axis", "pair", _QUARTER, "2 mm", "metric", pair="left_right")
+_THIRD = Screw("Third-axis pair", "third_axis", "pair", _QUARTER, "2 mm", "metric", pair="front_rear")
 _GANG_SCREWS = (
     Screw("Housing, up and down", "gang_elevation", "screw_lock", "half a turn", "2.5 mm", "metric"),
     Screw("Housing, left and right", "gang_windage", "screw_lock", "half a turn", "2.5 mm", "metric"),

@@ -10,7 +10,7 @@ import math
 from cross_staff.core import ranges
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import PEEP_WAYS, SEATS
-from cross_staff.core.rig.sight import DRIVES, HANDS, HOME_STOPS, KEY_SYSTEMS, MOVEMENTS, WAYS, YES_NO
+from cross_staff.core.rig.sight import DRIVES, HANDS, HOME_STOPS, KEY_SYSTEMS, MOVEMENTS, PAIRS, WAYS, YES_NO
 from cross_staff.core.rig.sight_kinds import KINDS
 
 _SLOPE = Range(0.0, math.radians(60.0))
@@ -66,6 +66,9 @@ LIMITS: dict[str, Range] = {
     "level.rail.lines": _VIAL_LINES,
     "level.sight.lines": _VIAL_LINES,
     "level.string.lines": _VIAL_LINES,
+    "level.jig.per_division_rad": VIAL_LINE_RAD,
+    "level.jig.settle_s": _SETTLE_S,
+    "level.jig.lines": _VIAL_LINES,
     "level.yaw_rad": Range(-math.radians(5.0), math.radians(5.0)),
     "level.tolerance_m": Range(0.002, 1.0),
     "sight.slider_travel_mm": Range(1.0, 200.0),
@@ -119,6 +122,7 @@ _WORDS: dict[str, tuple[str, ...]] = {
     "sight.screws.movement": tuple(MOVEMENTS),
     "sight.screws.drive": tuple(DRIVES),
     "sight.screws.key_system": tuple(KEY_SYSTEMS),
+    "sight.screws.pair": tuple(PAIRS),
     "sight.tape.ticks_at": ("right", "left"),
     "sight.tape.farther_runs": ("down", "up"),
 }

@@ -39,6 +39,13 @@ DRIVES = {
     "knob": "knob or wheel",
     "bolt": "bolt",
 }
+# What the two screws of an opposing pair are called; the first of them is the one that a clockwise amount drives.
+PAIRS = {
+    "": "not named",
+    "front_rear": "front and rear",
+    "left_right": "left and right",
+    "upper_lower": "upper and lower",
+}
 AXIS_KEYS = ("first_axis", "second_axis", "third_axis")
 WAYS = {"": "not known", "up": "up", "down": "down", "right": "right", "left": "left"}
 HANDS = {"": "not known", "right": "right-handed bows", "left": "left-handed bows", "either": "either hand"}
@@ -115,7 +122,8 @@ class Control:
 
 @dataclass(frozen=True)
 class Screw:
-    """A row of the screw map: what it drives and how, what must be unlocked first, its key."""
+    """A row of the screw map: what it drives and how, what must be unlocked first, its key; what the two of an
+    opposing pair are called (a key of PAIRS)."""
 
     name: str
     movement: str = "mount"
@@ -125,6 +133,14 @@ class Screw:
     key_system: str = ""
     hidden: bool = False
     never: bool = False
+    pair: str = ""
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        """The two screws of a pair, the one first that a clockwise amount drives; a dot of marker tells two apart
+        that nobody named."""
+        first, _, other = (PAIRS[self.pair] if self.pair else "dotted and plain").partition(" and ")
+        return first, other
 
     @property
     def tool(self) -> str:

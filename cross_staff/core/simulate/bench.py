@@ -8,11 +8,13 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from cross_staff.core.level.screws import (
+    ASK,
     GOOD,
     READ,
     USUAL_GAIN_RAD,
     USUAL_PLAY_RAD,
     AnglePerTurnPrior,
+    Evidence,
     Turn,
     decide,
     estimate,
@@ -87,15 +89,18 @@ def follow(axis: HiddenAxis, tolerance_rad: float) -> LevelOutcome:
     prior = AnglePerTurnPrior(USUAL_GAIN_RAD, GAIN_SD_LN, 1, USUAL_PLAY_RAD)
     done, looks = LevelOutcome(1), [axis.look()]
     for _ in range(MOST_ACTIONS):
-        action = decide(looks, LOOK_RAD, done.log, tolerance_rad, prior)
+        seen = estimate(looks, LOOK_RAD)
+        action = decide(Evidence(tuple(looks), LOOK_RAD, seen, seen), done.log, tolerance_rad, prior)
         if action.kind == GOOD:
             done.good = True
+            break
+        if action.kind == ASK:
             break
         if action.kind == READ:
             looks.append(axis.look())
             done.looks += 1
             continue
-        before = estimate(looks, LOOK_RAD)
+        before = seen
         assert before is not None
         axis.turn(action.turns)
         looks = [axis.look(), axis.look()]
@@ -103,6 +108,6 @@ def follow(axis: HiddenAxis, tolerance_rad: float) -> LevelOutcome:
         done.turns += 1
         after = estimate(looks, LOOK_RAD)
         assert after is not None
-        done.log.append(Turn(action.turns, before.value, after.value, before.sd, after.sd))
+        done.log.append(Turn(action.turns, before.value, after.value, math.hypot(before.sd, after.sd)))
     done.error_rad = axis.error_rad
     return done

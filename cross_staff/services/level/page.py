@@ -5,13 +5,19 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import screws
 from cross_staff.core.level.cost import CostRow, distances, sideways, tolerances, worst
-from cross_staff.core.level.station import AXES, AxisState, draw_twist
+from cross_staff.core.level.needs import NINETEEN_IN_TWENTY, Tool, good_to_m, tools
+from cross_staff.core.level.station import AXES, AxisState
 from cross_staff.core.level.vials import reference_tilt, sight_tilt
+from cross_staff.core.rig.card import INSTRUMENT_KINDS
+from cross_staff.core.rig.instrument import USUAL_DAYS, overdue
+from cross_staff.services.level import instruments
 from cross_staff.services.rig import Rig
+from cross_staff.storage.database import Database
 
 
 @dataclass(frozen=True)
@@ -37,26 +43,55 @@ class Costs:
 @dataclass(frozen=True)
 class LevelPage:
     """All that the page shows beside the state: looks by axis; what is left costs, None while it cannot be said in
-    degrees; full draw less at rest [rad], None without both."""
+    degrees; what each method of the third axis can prove here, and how far at rest in the vise is enough [m as
+    ranged]; what the third axis may cost at worst, 19 times in 20, with all that was not seen counted [m]; levels whose
+    reversal is due again, with the days since, by kind; instruments that the shop knows better by now."""
 
     rig: Rig
     looks: Mapping[str, AxisLooks]
     costs: Costs | None
-    twist_rad: float | None
+    tools: tuple[Tool, ...]
+    vise_to_m: float | None
+    unseen_m: float | None
+    overdue: tuple[tuple[str, int], ...]
+    newer: tuple[str, ...]
 
 
-def level_page(rig: Rig) -> LevelPage:
+def level_page(database: Database, rig: Rig, today: date) -> LevelPage:
     """What the page shows."""
-    looks = {axis: _looks(state) for axis, state in rig.level.axes.items()}
-    return LevelPage(rig, looks, _left(rig), draw_twist(rig.level.by_method))
+    setup, third = rig.card.level, rig.level.axes["third"]
+    known = rig.figures is not None and setup.tolerance_m is not None and rig.card.goals.farthest_m is not None
+    needed = tools(setup, third.tolerance if known else None)
+    vise = next(tool for tool in needed if tool.method.key == "vise_riser")
+    shop = {kind: instruments.find(database, number).record for kind, number in setup.from_shop}
+    days = {kind: shop[kind].reverse_days if kind in shop else USUAL_DAYS for kind in INSTRUMENT_KINDS}
+    late = ((kind, overdue(getattr(setup, kind), today, days[kind])) for kind in INSTRUMENT_KINDS)
+    return LevelPage(
+        rig,
+        {axis: _looks(state) for axis, state in rig.level.axes.items()},
+        _left(rig),
+        needed,
+        good_to_m(rig.card, rig.figures, vise.provable_rad) if rig.figures is not None else None,
+        _unseen(third, setup.tolerance_m) if known else None,
+        tuple((kind, since) for kind, since in late if since is not None),
+        tuple(each.record.name for each in instruments.newer(database, setup)),
+    )
+
+
+def _unseen(third: AxisState, tolerance_m: float | None) -> float | None:
+    """What the third axis may cost at the worst target [m], in proportion to what its tolerance costs."""
+    if third.now is None or tolerance_m is None:
+        return None
+    return tolerance_m * (abs(third.now.value) + NINETEEN_IN_TWENTY * third.now.sd) / third.tolerance
 
 
 def _looks(state: AxisState) -> AxisLooks:
     """With the sd of one look at the axis as it is read now, tilt counted."""
-    look_sd = state.now.sd * math.sqrt(state.now.count) if state.now else state.unit.look_sd
+    steep = abs(math.sin(state.pitch_rad)) if state.axis == "third" else 1.0
+    look_sd = state.unit.look_sd(state.pitch_rad) / max(steep, 0.1)
     more = 0
-    if state.now is not None and not state.settled:
-        more = screws.looks_needed(state.now, look_sd, state.tolerance) or 0
+    if state.seen is not None and state.seen.count and state.action.kind == screws.READ:
+        more = screws.looks_needed(state.seen, look_sd, state.tolerance) or 0
     return AxisLooks(screws.provable(look_sd), more)
 
 

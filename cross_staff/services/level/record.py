@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 
+from sqlalchemy import Connection
+
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level.station import AXES, STATION, LevelReading, check_reading, kept
+from cross_staff.core.level.log import AXES, RESEATED, LevelReading, kept
+from cross_staff.core.level.slips import FLIPS
+from cross_staff.core.level.station import STATION, LevelState, check_centred, check_reading, wants_centred
+from cross_staff.core.rig.card import LevelSetup
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
 from cross_staff.services.events import noted
@@ -15,26 +21,100 @@ from cross_staff.storage import level_readings, rigs
 from cross_staff.storage.database import Database
 
 
-def read(database: Database, rig_id: int, reading: LevelReading) -> int:
-    """Keep a reading at the revision that holds now; returns its id.
+def read(database: Database, rig_id: int, reading: LevelReading, by_eye: bool = False) -> int:
+    """Keep a look at the revision that holds now, and before it, as an entry of its own, the turn that led to it:
+    counted where the reading has one, of an amount that nobody counted `by_eye`. Returns the look's id.
 
-    Raises: NotFound; InvalidValue for a turn before the axis was read as found, or a reference off
-        its middle while the vials are not calibrated.
+    What is sent twice from one form counts once.
+
+    Raises: NotFound; InvalidValue for what cannot be reckoned with.
     """
+    with database.reading() as connection:
+        setup = rigs.latest(connection, rig_id).card.level
+    check_reading(setup, reading)
+    if wants_centred(setup, reading):
+        check_centred(reading, _middle(open_rig(database, rig_id).level, setup, reading))
+    turned = by_eye or bool(reading.turns)
     with database.writing() as connection:
-        log = kept(level_readings.log(connection, rig_id))
-        if reading.turns and not any(r.axis == reading.axis and r.locked for r in log):
-            raise InvalidValue("turned", "read this axis as found first: what it was is worth keeping")
-        check_reading(rigs.latest(connection, rig_id).card.level, reading)
-        if reading.turns:
-            noted(connection, rig_id, "axis_turned", reading.entered, f"{reading.axis} axis turned while levelling")
-        latest = rigs.latest(connection, rig_id)
-        return level_readings.add(connection, rig_id, replace(reading, revision=latest.number))
+        log = level_readings.log(connection, rig_id)
+        same = _sent_before(log, reading)
+        if same is not None:
+            return same
+        if turned:
+            _turned(connection, rig_id, replace(reading, turns=None if by_eye else reading.turns))
+        return _add(connection, rig_id, replace(reading, turns=None))
 
 
-def plumb(database: Database, rig_id: int, side_div: float, fore_div: float, now: datetime) -> None:
-    """Say that the bow is plumb, and what is left of it [divisions]. Raises NotFound; InvalidValue."""
-    entries.enter(database, rig_id, BenchEntry(STATION, "plumb", 0, now, points=((side_div, fore_div),)))
+def turn(database: Database, rig_id: int, turned: LevelReading) -> int:
+    """Keep a turn that nobody has read after yet; returns its id. Raises NotFound."""
+    with database.writing() as connection:
+        same = _sent_before(level_readings.log(connection, rig_id), _bare(turned))
+        return _turned(connection, rig_id, turned) if same is None else same
+
+
+def _turned(connection: Connection, rig_id: int, entry: LevelReading) -> int:
+    noted(connection, rig_id, "axis_turned", entry.entered, f"{entry.axis} axis turned while levelling")
+    return _add(connection, rig_id, _bare(entry))
+
+
+def _bare(entry: LevelReading) -> LevelReading:
+    """The turn of an entry, without a look."""
+    return LevelReading(
+        entry.axis, entry.method, entry.pitch_rad, 0.0, 0.0, 0, entry.entered, entry.turns,
+        who=entry.who, note=entry.note, turn=True, key=entry.key,
+    )  # fmt: skip
+
+
+def _add(connection: Connection, rig_id: int, entry: LevelReading) -> int:
+    latest = rigs.latest(connection, rig_id)
+    return level_readings.add(connection, rig_id, replace(entry, revision=latest.number))
+
+
+def _sent_before(log: Sequence[LevelReading], reading: LevelReading) -> int | None:
+    """The entry that was made of the same form with the same words; None for a new one."""
+    if not reading.key:
+        return None
+
+    def said(entry: LevelReading) -> LevelReading:
+        return replace(entry, revision=0, entered=reading.entered, reading_id=0, turns=None, undoes=None)
+
+    alike = [r for r in log if r.key == reading.key and r.turn == reading.turn and said(r) == said(reading)]
+    return next((r.reading_id for r in alike), None)
+
+
+def _middle(state: LevelState, setup: LevelSetup, reading: LevelReading) -> float:
+    """Where the reference stands on the seat of this reading when the bow is plumb."""
+    moved = reading.reseated or (reading.seat and reading.seat != state.seat)
+    return (setup.reference.roll_error_div or 0.0) if moved else state.middle_div
+
+
+@dataclass(frozen=True)
+class PlumbSeen:
+    """The string level's bubbles with the bow plumb, across and along it [divisions]; the reference's on its seat
+    (None: it was not read), where that is, and whether it was put on again just before."""
+
+    side_div: float
+    fore_div: float
+    reference_div: float | None = None
+    seat: str = ""
+    reseated: bool = False
+
+    def entry(self, key: str, now: datetime) -> BenchEntry:
+        """As the log keeps it."""
+        return BenchEntry(
+            STATION, key, 0, now, self.reference_div, self.seat, ((self.side_div, self.fore_div),),
+            RESEATED if self.reseated else "",
+        )  # fmt: skip
+
+
+def plumb(database: Database, rig_id: int, seen: PlumbSeen, now: datetime) -> None:
+    """Say that the bow is plumb, and what both levels show. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, seen.entry("plumb", now))
+
+
+def match(database: Database, rig_id: int, seen: PlumbSeen, now: datetime) -> None:
+    """Read the reference beside the string level, where it now sits. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, seen.entry("match", now))
 
 
 def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetime) -> None:
@@ -59,28 +139,19 @@ def take_back(database: Database, rig_id: int, reading_id: int, now: datetime) -
         reading = next((r for r in kept(log) if r.reading_id == reading_id), None)
         if reading is None:
             raise NotFound("that reading does not stand any more")
-        undoing = replace(reading, undoes=reading_id, entered=now, turns=None)
+        undoing = replace(reading, undoes=reading_id, entered=now, turns=None, key="")
         level_readings.add(connection, rig_id, undoing)
 
 
-FLIPS = ("sight_sign", "reference_sign", "both_signs", "pitch_sign")
-
-
 def flip(database: Database, rig_id: int, reading_id: int, slip: str, now: datetime) -> None:
-    """Take a reading back and enter it again with the sign turned that was likely flipped; the log
-    keeps all three. Raises NotFound for a reading that does not stand, or a slip that is none."""
+    """Take a reading back and enter it again with the sign turned that was likely flipped; the log keeps all three,
+    and the reading its place in time. Raises NotFound for a reading that does not stand, or a slip that is none."""
     with database.writing() as connection:
         log = level_readings.log(connection, rig_id)
         reading = next((r for r in kept(log) if r.reading_id == reading_id), None)
         if reading is None or slip not in FLIPS:
             raise NotFound("that reading does not stand any more")
-        level_readings.add(connection, rig_id, replace(reading, undoes=reading_id, entered=now, turns=None))
-        level_readings.add(connection, rig_id, _flipped(reading, slip, now))
-
-
-def _flipped(reading: LevelReading, slip: str, now: datetime) -> LevelReading:
-    vial = -reading.vial_div if slip in ("sight_sign", "both_signs") else reading.vial_div
-    reference = -reading.reference_div if slip in ("reference_sign", "both_signs") else reading.reference_div
-    pitch = -reading.pitch_rad if slip == "pitch_sign" else reading.pitch_rad
-    note = " ".join(filter(None, [reading.note, "sign turned"]))
-    return replace(reading, vial_div=vial, reference_div=reference, pitch_rad=pitch, entered=now, note=note)
+        undoing = replace(reading, undoes=reading_id, entered=now, turns=None, key="")
+        level_readings.add(connection, rig_id, undoing)
+        note = " ".join(filter(None, [reading.note, "sign turned"]))
+        level_readings.add(connection, rig_id, replace(FLIPS[slip](reading), note=note, key=""))

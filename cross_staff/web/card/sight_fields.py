@@ -15,6 +15,7 @@ from cross_staff.core.rig.sight import (
     HOME_STOPS,
     KEY_SYSTEMS,
     MOVEMENTS,
+    PAIRS,
     WAYS,
     YES_NO,
     Control,
@@ -125,6 +126,7 @@ SCREWS = Rows(
         Column("name", "Screw or knob"),
         Column("movement", "drives", options=options(MOVEMENTS)),
         Column("drive", "as", options=options(DRIVES)),
+        Column("pair", "a pair's two", options=options(PAIRS)),
         Column("unlock_first", "unlock first, by"),
         Column("key_size", "key"),
         Column("key_system", "system", options=options(KEY_SYSTEMS)),
@@ -291,7 +293,8 @@ def sight_texts(model: SightModel, units: Units) -> dict[str, str]:
     for screw in model.screws:
         key = f"{screw.key_size} {KEY_SYSTEMS[screw.key_system]}" if screw.key_size else ""
         never = "never touch" if screw.never else ""
-        labelled[f"Screw: {screw.name}"] = joined([MOVEMENTS[screw.movement], DRIVES[screw.drive], key, never])
+        pair = PAIRS[screw.pair] if screw.pair else ""
+        labelled[f"Screw: {screw.name}"] = joined([MOVEMENTS[screw.movement], DRIVES[screw.drive], pair, key, never])
     return labelled
 
 

@@ -17,7 +17,7 @@ from cross_staff.web.forms.form import wants_fragment
 from cross_staff.web.forms.sliders import slider_number
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words
-from cross_staff.web.level.page import cost_cell
+from cross_staff.web.level.tables import cost_cell
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import render, rig_context
 

@@ -6,8 +6,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from cross_staff.core.level.methods import METHODS, Method
-from cross_staff.core.level.station import AxisState
+from cross_staff.core.level.axis import AxisState
+from cross_staff.core.level.methods import LINE, METHODS, Method
 
 WIDTH, HEIGHT = 560.0, 108.0
 _REACH = 232.0  # to the outermost line on either side
@@ -142,7 +142,8 @@ _REFERENCES = {
     "riser": ((12.0, 16.0), "on a flat of the riser"),
     "rail": ((41.0, -50.0), "square on the rail"),
     "jig": ((5.0, 14.0), "on the jig"),
-    "plumb": (None, "is the plumb line itself"),
+    "line": (None, "is the line itself"),
+    "bow": ((12.0, 16.0), "on its seat"),
     "arrows": (None, "is where the arrows go"),
 }
 
@@ -155,7 +156,7 @@ def method_drawing(method: Method) -> MethodDrawing:
         24.0 if tilted else 0.0,
         method.reference_at != "jig",
         method.full_draw,
-        method.reference_at == "plumb",
+        method.reads == LINE,
         place,
         words,
     )

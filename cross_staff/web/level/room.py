@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from cross_staff.web.level import cost, photo, record, routes, setup, words
+from cross_staff.web.level import cost, instruments, photo, record, routes, setup, words
 from cross_staff.web.shared.room import StationRoom
 
 _FIELDS = (
-    "axis base cal_vial first_way fore left_end left_line lines loose method moved note photo pitch "
+    "arrows axis base beside by_eye cal_vial clip_proved distance first_way fore jig_line jig_lines "
+    "jig_settle kind left_by left_end left_line line lines loose method moved name note photo pitch "
     "proved rail_line rail_lines rail_settle reason reference reference_line reference_lines "
-    "reference_settle reversed right_end right_line seat seat_words shim side sight_line sight_lines "
-    "sight_settle string_line string_lines string_settle sure tolerance turned turned_way vial which who "
-    "yaw"
+    "reference_settle reseated reverse_days reversed right right_end right_line seat seat_words sent "
+    "settle shim shop_jig shop_rail shop_reference shop_string side sight_line sight_lines sight_settle "
+    "string_line string_lines string_settle sure tolerance turned turned_way vial vial_end which who yaw"
 )
 
 ROOM = StationRoom(
@@ -21,6 +22,7 @@ ROOM = StationRoom(
         record.router,
         photo.router,
         cost.router,
+        instruments.router,
     ),
     words.next_step,
     words.STANDING,

@@ -8,7 +8,11 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.level.station import AXES, AxisState
+from cross_staff.core.level.axis import AxisState
+from cross_staff.core.level.log import AXES, LevelReading
+from cross_staff.core.level.vials import reversal
+from cross_staff.core.rig.card import SEATS
+from cross_staff.services.level import instruments
 from cross_staff.services.level import record as service
 from cross_staff.services.level.page import bubbles
 from cross_staff.services.rig import open_rig
@@ -16,8 +20,9 @@ from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment
 from cross_staff.web.forms.sliders import slider_number
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level.drawing import picture
-from cross_staff.web.level.form import bubble_at, reading_of
+from cross_staff.web.level.form import bubble_at, by_eye, reading_of, turn_made
 from cross_staff.web.level.page import GATE, station_page
+from cross_staff.web.level.words import LABELS
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
@@ -28,7 +33,7 @@ def shown(request: Request, rig_id: int, axis: str = "") -> Response:
     """The station; another axis than the one that is next can be asked for, and a bubble that was
     read off a photo can come with it. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
-    brought = {k: v for k, v in request.query_params.items() if k in ("vial", "reference", "photo") and v}
+    brought = {k: v for k, v in request.query_params.items() if k in ("vial", "reference", "photo", "method") and v}
     return station_page(request, rig, FormInput(brought, Units.of(rig.units)), axis if axis in AXES else "")
 
 
@@ -44,7 +49,7 @@ def read(request: Request, rig_id: int, typed: TypedForm) -> Response:
         form.errors["vial"] = GATE
     if not form.errors:
         with form.refusals():
-            service.read(database, rig_id, reading)
+            service.read(database, rig_id, reading, by_eye(form))
     if form.errors:
         return station_page(request, rig, form, axis, 422)
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
@@ -64,17 +69,99 @@ def undo(request: Request, rig_id: int, reading_id: int) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 
-@router.post("/rigs/{rig_id}/level/plumb")
-def plumb(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """Say that the bow is plumb both ways, and what is left of it."""
+@router.post("/rigs/{rig_id}/level/way")
+def another_way(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The form of another way of reading, with what was typed so far. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
     form = FormInput(typed, Units.of(rig.units))
-    side, fore = (bubble_at(form, name, rig.card.level.string) for name in ("side", "fore"))
+    return station_page(request, rig, form, form.choice("axis", AXES))
+
+
+@router.post("/rigs/{rig_id}/level/turned")
+def turned(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """A turn that was made, the bubble not read yet. Raises NotFound."""
+    rig = open_rig(request.app.state.database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
+    axis = form.choice("axis", AXES)
+    turns, who, method = turn_made(form), form.text("who", 60), rig.level.axes[axis].method
+    if turns is None and not by_eye(form):
+        form.errors.setdefault("turned", "how much? or tick that nobody counted")
+    if form.errors:
+        return station_page(request, rig, form, axis, 422)
+    entry = LevelReading(
+        axis, method, 0.0, 0.0, 0.0, 0, datetime.now(UTC), turns, who=who, turn=True, key=form.text("sent", 40)
+    )
+    service.turn(request.app.state.database, rig_id, entry)
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/plumb")
+def plumb(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Say that the bow is plumb both ways, what is left of it, and what the reference shows beside it."""
+    return _beside(request, rig_id, typed, "plumb")
+
+
+@router.post("/rigs/{rig_id}/level/match")
+def match(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The reference read beside the string level, where it now sits."""
+    return _beside(request, rig_id, typed, "match")
+
+
+def _beside(request: Request, rig_id: int, typed: dict[str, str], key: str) -> Response:
+    database = request.app.state.database
+    rig = open_rig(database, rig_id)
+    form, setup = FormInput(typed, Units.of(rig.units)), rig.card.level
+    side = bubble_at(form, "side", setup.string).at
+    fore = bubble_at(form, "fore", setup.string).at if key == "plumb" else 0.0
+    read = key == "match" or form.typed.get("beside", "").strip() != ""
+    reference = bubble_at(form, "beside", setup.reference).at if read else None
+    seat = form.choice("seat", tuple(SEATS)) if "seat" in typed else rig.level.seat
+    seen = service.PlumbSeen(side, fore, reference, seat, form.typed.get("reseated", "") != "")
     if not form.errors:
         with form.refusals():
-            service.plumb(request.app.state.database, rig_id, side, fore, datetime.now(UTC))
+            (service.plumb if key == "plumb" else service.match)(database, rig_id, seen, datetime.now(UTC))
     if form.errors:
         return station_page(request, rig, form, "", 422)
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/reverse/{kind}")
+def reverse(request: Request, rig_id: int, kind: str, typed: TypedForm) -> Response:
+    """A level read both ways round. Raises NotFound."""
+    database = request.app.state.database
+    rig = open_rig(database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
+    vial = instruments.level_of(rig.card.level, kind)
+    one, other = (bubble_at(form, name, vial).at for name in ("first_way", "turned_way"))
+    if not form.errors and reversal(one, other).doubtful and form.typed.get("sure", "") == "":
+        form.errors["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
+    if form.errors:
+        return station_page(request, rig, form, "", 422)
+    instruments.reverse(database, rig_id, kind, reversal(one, other), datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/leave")
+def leave(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Leave the third axis as square as the tool could tell, by name. Raises NotFound."""
+    rig = open_rig(request.app.state.database, rig_id)
+    form = FormInput(typed, Units.of(rig.units))
+    who = form.text("left_by", 60)
+    if not who:
+        form.errors.setdefault("left_by", "who leaves it so? The name stays on the record")
+    if not rig.level.label:
+        form.errors.setdefault("left_by", "there is nothing to leave by now: it stands otherwise")
+    if form.errors:
+        return station_page(request, rig, form, "", 422)
+    reason = f"{LABELS[rig.level.label]}, left so by {who}"
+    service.accept(request.app.state.database, rig_id, "third", reason, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/level", 303)
+
+
+@router.post("/rigs/{rig_id}/level/instruments")
+def take_newer(request: Request, rig_id: int) -> Response:
+    """Take the shop's present figures of the levels that this rig is read with. Raises NotFound."""
+    instruments.take_newer(request.app.state.database, rig_id, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 

@@ -5,18 +5,21 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from datetime import UTC, date, datetime
+from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from cross_staff.core.errors import NotFound
 from cross_staff.core.level.vials import line_from_shim, reversal
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig.card import SEATS, LevelSetup, Vial
+from cross_staff.core.rig.card import INSTRUMENT_KINDS, SEATS, LevelSetup, Vial
 from cross_staff.core.rig.limits import LIMITS, VIAL_LINE_RAD
 from cross_staff.services.card import save as card_service
+from cross_staff.services.level import instruments
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import NumberField
-from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept
+from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, whole
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words as level_words
@@ -29,6 +32,7 @@ VIALS = {
     "sight": "Sight's vial",
     "rail": "Level for the rail",
     "string": "Level for the string",
+    "jig": "Level of the bench jig",
 }
 REVERSIBLE = ("reference", "rail", "string")
 _LINES = Range(-5.0, 5.0)
@@ -92,12 +96,27 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     if form.conflicts:
         return _page(request, rig, form, waits(form.conflicts), 409)
     setup = _read(form, rig.card.level, date.today())
+    if not form.errors:
+        setup = _from_shop(request, form, setup)
     if form.errors or (form.notes.get("turned_way") and form.typed.get("sure") != "yes"):
         form.errors |= {k: v for k, v in form.notes.items() if k == "turned_way"}
         return _page(request, rig, form, "", 422)
     card, number = replace(rig.card, level=setup), rig.revision.number
     card_service.save(database, rig_id, number, card, rig.units, datetime.now(UTC), "vials and reference")
     return RedirectResponse(f"/rigs/{rig_id}/level/setup?saved=1", 303)
+
+
+def _from_shop(request: Request, form: FormInput, setup: LevelSetup) -> LevelSetup:
+    """The setup with the shop's instruments that were chosen in place of the rig's own vials."""
+    for kind in INSTRUMENT_KINDS:
+        number = whole(form.typed.get(f"shop_{kind}", ""))
+        before = setup.instrument(kind)
+        try:
+            if number != before:
+                setup = instruments.chosen(request.app.state.database, setup, kind, number)
+        except NotFound as error:
+            form.errors[f"shop_{kind}"] = f"{error}: choose another"
+    return setup
 
 
 def _values(setup: LevelSetup) -> dict[str, float | None]:
@@ -116,6 +135,7 @@ def _filled(setup: LevelSetup, units: Units) -> dict[str, str]:
     values = _values(setup)
     texts = {name: units.plain(FIELDS[name].quantity, value, _places(name)) for name, value in values.items()}
     return texts | {
+        **{f"shop_{kind}": str(setup.instrument(kind) or "") for kind in INSTRUMENT_KINDS},
         "seat": setup.seat,
         "seat_words": setup.seat_words,
         "proved": "yes" if setup.yaw_proved else "no",
@@ -130,7 +150,7 @@ def setup_texts(setup: LevelSetup, units: Units) -> dict[str, str]:
         for name, text in typed.items()
         if name in FIELDS and text
     }
-    texts |= {f"{VIALS[key]}, by reversal": _own_error(getattr(setup, key)) for key in REVERSIBLE}
+    texts |= {f"{VIALS[key]}, by reversal": level_words.own_error(getattr(setup, key)) for key in REVERSIBLE}
     return texts | {"Seat": SEATS[setup.seat], "Proved square there": "yes" if setup.yaw_proved else "no"}
 
 
@@ -145,7 +165,7 @@ def _read(form: FormInput, kept: LevelSetup, today: date) -> LevelSetup:
     if calibrated:
         made = _calibrated(form, numbers)
         lines[calibrated] = lines[calibrated] if made is None else made
-    vials = {
+    vials: dict[str, Any] = {
         key: replace(
             getattr(kept, key),
             per_division_rad=lines[key],
@@ -162,18 +182,19 @@ def _read(form: FormInput, kept: LevelSetup, today: date) -> LevelSetup:
         if tested.doubtful:
             form.notes["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
         turned = form.choice("reversed", REVERSIBLE)
+        if kept.instrument(turned) is not None:
+            form.errors["reversed"] = "this one is the shop's: prove it on the level page, or among the instruments"
         vials[turned] = replace(vials[turned], roll_error_div=tested.error, reversed_on=today)
     proved = form.choice("proved", ("no", "yes")) == "yes"
-    return LevelSetup(
-        vials["reference"],
-        vials["rail"],
-        vials["sight"],
-        form.choice("seat", tuple(SEATS)),
-        form.text("seat_words", 120),
-        numbers["yaw"] or 0.0,
-        proved,
-        numbers["tolerance"],
-        vials["string"],
+    of_shop = {kind: getattr(kept, kind) for kind in INSTRUMENT_KINDS if kept.instrument(kind) is not None}
+    return replace(
+        kept,
+        **(vials | of_shop),
+        seat=form.choice("seat", tuple(SEATS)),
+        seat_words=form.text("seat_words", 120),
+        yaw_rad=numbers["yaw"] or 0.0,
+        yaw_proved=proved,
+        tolerance_m=numbers["tolerance"],
     )
 
 
@@ -190,14 +211,9 @@ def _calibrated(form: FormInput, numbers: dict[str, float | None]) -> float | No
     return None
 
 
-def _own_error(vial: Vial) -> str:
-    """What the reversal showed, with its day; empty before one."""
-    if vial.roll_error_div is None:
-        return ""
-    return f"its own error is {level_words.bubble(vial.roll_error_div)}, of {vial.reversed_on}"
-
-
 def _page(request: Request, rig: Rig, form: FormInput, said: str, status: int = 200) -> Response:
+    errors = {key: level_words.own_error(getattr(rig.card.level, key)) for key in REVERSIBLE}
+    yaw_sd = rig.card.level.yaw_of(rig.card.level.seat)[1]
     context = rig_context(rig, "level", date.today()) | {
         "form": form,
         "changed_at": local_time(rig.revision.saved),
@@ -208,8 +224,22 @@ def _page(request: Request, rig: Rig, form: FormInput, said: str, status: int = 
         "said": said,
         "refused": status >= 400,
         "reversible": [(key, VIALS[key]) for key in REVERSIBLE],
-        "reversed": {key: words for key in REVERSIBLE if (words := _own_error(getattr(rig.card.level, key)))},
-        "proved": _own_error(rig.card.level.reference),
-        "yaw_sd": "" if rig.card.level.yaw_proved else f"{math.degrees(rig.card.level.yaw_sd_rad()):.1f}°",
+        "reversed": {key: words for key, words in errors.items() if words},
+        "proved": level_words.own_error(rig.card.level.reference),
+        "yaw_sd": f"{math.degrees(1.96 * yaw_sd):.1f}°" if yaw_sd else "",
+        "shop": _shop_choices(request, rig.card.level),
+        "from_shop": dict(rig.card.level.from_shop),
     }
     return render(request, "level/setup.html", status, **context)
+
+
+def _shop_choices(request: Request, setup: LevelSetup) -> dict[str, list[tuple[str, str]]]:
+    """The shop's instruments of each kind, to choose from; one that was removed stays choosable where it is in use."""
+    database = request.app.state.database
+    known = {kept.instrument: kept for kept in instruments.kept(database)}
+    for _, number in setup.from_shop:
+        known.setdefault(number, instruments.find(database, number))
+    return {
+        kind: [("", "this rig's own"), *((str(n), k.record.name) for n, k in known.items() if k.record.kind == kind)]
+        for kind in INSTRUMENT_KINDS
+    }

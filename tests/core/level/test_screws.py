@@ -1,20 +1,27 @@
 import math
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
 from cross_staff.core.level.screws import (
+    ASK,
     GOOD,
     LEAST_LOOKS,
     MOST_LOOKS,
+    MOST_TURN,
     READ,
+    SQUARED,
     TEST_TURN,
     TURN,
     USUAL_GAIN_RAD,
     USUAL_PLAY_RAD,
     AnglePerTurnPrior,
+    Beyond,
+    Evidence,
     Turn,
     angle_per_turn,
+    chance_within,
     decide,
     estimate,
     looks_needed,
@@ -29,12 +36,18 @@ PRIOR = AnglePerTurnPrior(USUAL_GAIN_RAD, 0.5, 1, USUAL_PLAY_RAD)
 
 
 def turned(turns: float, move_deg: float) -> Turn:
-    return Turn(turns, 1.0 * DEG, (1.0 + move_deg) * DEG, LOOK, LOOK)
+    return Turn(turns, 1.0 * DEG, (1.0 + move_deg) * DEG, math.sqrt(2.0) * LOOK)
+
+
+def evidence(*looks_deg: float, **more: object) -> Evidence:
+    """Looks at an axis, and nothing that its method does not see."""
+    seen = estimate([v * DEG for v in looks_deg], LOOK)
+    return replace(Evidence(tuple(v * DEG for v in looks_deg), LOOK, seen, seen), **more)  # type: ignore[arg-type]
 
 
 class Deciding(unittest.TestCase):
     def act(self, *looks_deg: float, turns: tuple[Turn, ...] = (), prior: AnglePerTurnPrior = PRIOR):  # type: ignore[no-untyped-def]
-        return decide([v * DEG for v in looks_deg], LOOK, turns, TOLERANCE, prior)
+        return decide(evidence(*looks_deg), turns, TOLERANCE, prior)
 
     def test_two_looks_before_anything(self) -> None:
         self.assertEqual((self.act().kind, self.act(2.0).because), (READ, "second_look"))
@@ -75,10 +88,76 @@ class Deciding(unittest.TestCase):
         self.assertFalse(went_the_other_way([turned(-0.25, -0.6)], PRIOR))
         self.assertGreater(self.act(2.6, 2.6, turns=(turned(-0.25, 0.6),)).turns, 0.0)
 
-    def test_in_divisions_it_works_the_same(self) -> None:
-        prior = AnglePerTurnPrior(5.0, 0.5, 1, 0.1)
-        made = (Turn(-0.25, 2.0, 0.8, 0.1, 0.1),)
-        self.assertLess(decide([0.8, 0.8], 0.1, made, 0.3, prior).turns, 0.0)
+    def test_nothing_is_turned_by_more_than_a_turn(self) -> None:
+        slow = AnglePerTurnPrior(0.3 * DEG, 0.3, 1, USUAL_PLAY_RAD)
+        made = (turned(-0.25, -0.08), turned(-1.0, -0.31))
+        self.assertEqual(abs(self.act(9.0, 9.0, turns=made, prior=slow).turns), MOST_TURN)
+        self.assertEqual(MOST_TURN, 1.0)
+
+
+class NotSeen(unittest.TestCase):
+    """What the tool cannot see: no turn, no further look, another outcome."""
+
+    def unseen(self, *looks: float, sd_deg: float, **more: object):  # type: ignore[no-untyped-def]
+        known = evidence(*looks, bias_alone=True, **more)
+        wide = replace(known.whole, sd=math.hypot(known.whole.sd, sd_deg * DEG))
+        return decide(replace(known, whole=wide), (), TOLERANCE, PRIOR)
+
+    def test_squared_where_only_the_bias_is_left(self) -> None:
+        self.assertEqual(self.unseen(0.02, 0.0, sd_deg=0.7).kind, SQUARED)
+        self.assertEqual(self.unseen(0.02, 0.0, sd_deg=0.05).kind, GOOD)
+        self.assertEqual(self.unseen(1.0, 1.0, sd_deg=0.7).kind, TURN)
+
+    def test_the_chance_that_is_asked_for(self) -> None:
+        self.assertAlmostEqual(chance_within(0.0, 1.0, 1.96), 0.95, delta=0.001)
+        self.assertAlmostEqual(chance_within(1.0, 1.0, 1.0), 0.4772, delta=0.0005)
+        self.assertEqual([chance_within(v, 0.0, 1.0) for v in (0.5, 1.5)], [1.0, 0.0])
+
+    def test_what_more_looks_cannot_take_away_is_asked_for(self) -> None:
+        def act(*looks: float, **more: object) -> tuple[str, str]:
+            known = evidence(*looks, floor_sd=0.2 * DEG, **more)
+            wide = replace(known.seen, sd=0.2 * DEG)
+            action = decide(replace(known, seen=wide, whole=wide), (), TOLERANCE, PRIOR)
+            return action.kind, action.because
+
+        self.assertEqual(act(0.1, 0.1, other_tilt=True), (READ, "other_tilt"))
+        self.assertEqual(act(0.1, 0.1, unmatched="match", other_tilt=True), (ASK, "match"))
+        self.assertEqual(act(0.1, 0.1, unmatched="again"), (READ, "seat_moved"))
+        self.assertEqual(act(0.1, 0.1), (ASK, "cannot_prove"))
+        self.assertEqual(act(0.2, 0.2)[0], TURN)
+
+    def test_a_ring_is_moved_to_its_bubble(self) -> None:
+        act = decide(evidence(1.0, 1.0), (), TOLERANCE, PRIOR, free=True)
+        self.assertEqual((act.because, act.turns), ("by_bubble", 0.0))
+        self.assertAlmostEqual(act.move, -1.0 * DEG)
+
+
+class Ends(unittest.TestCase):
+    """A bubble at the end of its glass."""
+
+    def act(self, beyond: Beyond, turns: tuple[Turn, ...] = (), free: bool = False):  # type: ignore[no-untyped-def]
+        return decide(Evidence((), LOOK, beyond=beyond), turns, TOLERANCE, PRIOR, free)
+
+    def test_a_first_turn_is_by_eye_and_the_way_that_brings_it_down(self) -> None:
+        act = self.act(Beyond(1, 2.0 * DEG))
+        self.assertEqual((act.kind, act.because, act.turns), (TURN, "coarse", 0.0))
+        self.assertEqual(self.act(Beyond(1, 2.0 * DEG), free=True).because, "coarse")
+
+    def test_a_turn_the_wrong_way_is_turned_back(self) -> None:
+        act = self.act(Beyond(1, 2.5 * DEG, turns=0.25, before=1.9 * DEG))
+        self.assertEqual((act.because, act.turns), ("back", -0.25))
+        act = self.act(Beyond(-1, 2.5 * DEG, turns=0.5, before=2.5 * DEG))
+        self.assertEqual((act.because, act.turns), ("back", -0.25))
+
+    def test_by_the_gain_where_that_is_known_and_never_more_than_a_turn(self) -> None:
+        act = self.act(Beyond(1, 2.5 * DEG), (turned(0.25, 0.6),))
+        self.assertEqual(act.because, "by_gain")
+        self.assertAlmostEqual(act.turns, -1.0, delta=0.1)
+        self.assertEqual(self.act(Beyond(1, 9.0 * DEG), (turned(0.25, 0.6),)).turns, -1.0)
+
+    def test_after_many_it_is_asked_what_else_is_wrong(self) -> None:
+        self.assertEqual(self.act(Beyond(1, 2.0 * DEG, tried=4)).kind, TURN)
+        self.assertEqual(self.act(Beyond(1, 2.0 * DEG, tried=5)).because, "stuck")
 
 
 class Learning(unittest.TestCase):
@@ -93,7 +172,7 @@ class Learning(unittest.TestCase):
 
     def test_a_single_turn_tells_as_much_as_its_parts_err(self) -> None:
         """Hand (4 % and 0.02 turn), play, both looks, and the prior of its size, by hand."""
-        turn = Turn(0.25, 1.0 * DEG, 1.7 * DEG, LOOK, 2.0 * LOOK)
+        turn = Turn(0.25, 1.0 * DEG, 1.7 * DEG, math.sqrt(5.0) * LOOK)
         width = USUAL_GAIN_RAD * math.sinh(0.5) * 1.2
         value = turn.move / 0.25
         for _ in range(3):
@@ -115,8 +194,9 @@ class Learning(unittest.TestCase):
         now = estimate([off], LOOK)
         more = looks_needed(now, LOOK, TOLERANCE)
         self.assertGreater(more, 0)
-        self.assertEqual(decide([off] * (1 + more), LOOK, [], TOLERANCE, PRIOR).kind, GOOD)
-        self.assertEqual(decide([off] * more, LOOK, [], TOLERANCE, PRIOR).kind, READ)
+        looks = [off / DEG] * (1 + more)
+        self.assertEqual(decide(evidence(*looks), [], TOLERANCE, PRIOR).kind, GOOD)
+        self.assertEqual(decide(evidence(*looks[1:]), [], TOLERANCE, PRIOR).kind, READ)
         self.assertIsNone(looks_needed(estimate([2.0 * TOLERANCE], LOOK), LOOK, TOLERANCE))
         self.assertIsNone(looks_needed(estimate([0.999 * TOLERANCE], LOOK), LOOK, TOLERANCE))
         self.assertEqual(looks_needed(estimate([0.0] * 3, LOOK), LOOK, TOLERANCE), 0)

@@ -20,9 +20,9 @@ class Stated(unittest.TestCase):
         self.assertAlmostEqual(estimated.height().sd_m, along)
 
     def test_the_yaw_of_a_reference_by_its_seat(self) -> None:
-        self.assertAlmostEqual(LevelSetup(seat="flat").yaw_sd_rad(), math.radians(0.5))
-        self.assertAlmostEqual(LevelSetup(seat="string").yaw_sd_rad(), math.radians(1.5))
-        self.assertEqual(LevelSetup(seat="string", yaw_proved=True).yaw_sd_rad(), 0.0)
+        self.assertAlmostEqual(LevelSetup(seat="flat").yaw_of("flat")[1], math.radians(0.5))
+        self.assertAlmostEqual(LevelSetup(seat="string").yaw_of("string")[1], math.radians(1.5))
+        self.assertEqual(LevelSetup(seat="string", yaw_proved=True).yaw_of("string")[1], 0.0)
 
     def test_priors_of_drag_virtual_mass_and_the_eye(self) -> None:
         self.assertEqual((PRIOR_DRAG_SD_LN, PRIOR_VIRTUAL_MASS_KG, PRIOR_VIRTUAL_MASS_SD_LN), (0.25, 0.008, 0.35))

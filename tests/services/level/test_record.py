@@ -2,11 +2,16 @@ import math
 from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level.station import LevelReading
+from cross_staff.core.level.log import LevelReading
+from cross_staff.core.level.screws import AnglePerTurnPrior
+from cross_staff.core.rig.card import RigCard, Vial
+from cross_staff.core.rig.sight import Screw
+from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.rig.staleness import Said
 from cross_staff.services.card import save as card
 from cross_staff.services.level import record as level
 from cross_staff.services.level import screw_history
+from cross_staff.services.level.record import PlumbSeen
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings
@@ -31,18 +36,50 @@ class Level(WithDatabase):
     def second(self):  # type: ignore[no-untyped-def]
         return open_rig(self.database, self.rig_id).level.axes["second"]
 
-    def test_a_turn_before_the_axis_was_read_as_found_is_refused(self) -> None:
-        with self.assertRaisesRegex(InvalidValue, "turned: read this axis as found first"):
-            level.read(self.database, self.rig_id, reading(turns=0.125))
+    def test_a_turn_before_the_axis_was_read_is_kept_and_leaves_no_as_found(self) -> None:
+        level.read(self.database, self.rig_id, reading(turns=0.125))
+        self.assertIsNone(self.second().as_found)
+        self.assertAlmostEqual(self.second().now.value / DEG, -1.0, delta=0.02)
+
+    def test_a_turn_is_an_entry_of_its_own_and_stays_when_its_reading_is_taken_back(self) -> None:
+        for _ in range(2):
+            level.read(self.database, self.rig_id, reading())
+        number = level.read(self.database, self.rig_id, reading(vial=1.0, turns=0.125))
+        log = open_rig(self.database, self.rig_id).level_log
+        self.assertEqual([(r.turn, r.turns) for r in log[-2:]], [(True, 0.125), (False, None)])
+        level.take_back(self.database, self.rig_id, number, NOON)
+        self.assertEqual((self.second().looks, self.second().action.because), ((), "first_look"))
+        for _ in range(2):
+            level.read(self.database, self.rig_id, reading(vial=1.0))
+        (turn,) = self.second().turns
+        self.assertEqual(turn.turns, 0.125)
+        level.take_back(self.database, self.rig_id, log[-2].reading_id, NOON)
+        self.assertEqual(self.second().turns, ())
+
+    def test_by_eye_and_alone_are_turns_too(self) -> None:
         level.read(self.database, self.rig_id, reading())
-        level.read(self.database, self.rig_id, reading(vial=1.0, turns=0.125))
-        self.assertAlmostEqual(self.second().as_found.value / DEG, -1.0)
-        self.assertAlmostEqual(self.second().now.value / DEG, -0.5)
+        level.read(self.database, self.rig_id, reading(vial=1.0), by_eye=True)
+        self.assertEqual((self.second().turns, self.second().by_eye), ((), 1))
+        level.turn(self.database, self.rig_id, reading(turns=0.25, turn=True, key="a"))
+        level.turn(self.database, self.rig_id, reading(turns=0.25, turn=True, key="a"))
+        log = open_rig(self.database, self.rig_id).level_log
+        self.assertEqual([r.turn for r in log], [False, True, False, True])
+        self.assertEqual(self.second().action.because, "first_look")
+
+    def test_what_is_sent_twice_from_one_form_counts_once(self) -> None:
+        one = level.read(self.database, self.rig_id, reading(key="form", turns=0.125))
+        self.assertEqual(level.read(self.database, self.rig_id, reading(key="form", turns=0.125)), one)
+        self.assertNotEqual(level.read(self.database, self.rig_id, reading(key="form", vial=1.0)), one)
+        self.assertNotEqual(level.read(self.database, self.rig_id, reading(key="next")), one)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).level_log), 4)
 
     def test_plumb_and_acceptance_are_kept_and_can_be_taken_back(self) -> None:
         with self.assertRaisesRegex(InvalidValue, "^side: "):
-            level.plumb(self.database, self.rig_id, 1.2, 0.0, NOON)
-        level.plumb(self.database, self.rig_id, 0.2, -0.1, NOON)
+            level.plumb(self.database, self.rig_id, PlumbSeen(1.2, 0.0), NOON)
+        with self.assertRaisesRegex(InvalidValue, "^seat: "):
+            level.plumb(self.database, self.rig_id, PlumbSeen(0.2, 0.0, 0.0, "moon"), NOON)
+        level.plumb(self.database, self.rig_id, PlumbSeen(0.2, -0.1, 0.3, "flat"), NOON)
+        self.assertTrue(open_rig(self.database, self.rig_id).level.matched)
         with self.assertRaisesRegex(InvalidValue, "^reason: read it first"):
             level.accept(self.database, self.rig_id, "second", "no screw there", NOON)
         level.read(self.database, self.rig_id, reading())
@@ -98,7 +135,8 @@ class Level(WithDatabase):
         self.assertEqual((later.level.readings, later.level.old, len(later.level_log)), ((), 1, 1))
 
     def test_the_gain_learned_on_another_bow_with_the_same_sight(self) -> None:
-        named = replace(levelled_card().sight, name="Target scope, long rail")
+        screw = Screw("Ring screw", "second_axis", "screw_lock")
+        named = replace(levelled_card().sight, name="Target scope, long rail", screws=(screw,))
         rigs = [self.add_rig(replace(levelled_card(), sight=named)) for _ in range(2)]
         for _ in range(3):
             level.read(self.database, rigs[0], reading(vial=4.0))
@@ -117,8 +155,33 @@ class Level(WithDatabase):
         self.assertAlmostEqual(known["second"].size / DEG, 2.0, delta=0.15)
         self.assertEqual(known["second"].sign, 0)
 
+    def learned_by(self, shown: RigCard, asked: RigCard) -> dict[str, AnglePerTurnPrior]:
+        """What one bow's turns teach another."""
+        first, other = self.add_rig(shown), self.add_rig(asked)
+        for turns, vial in ((None, 4.0), (None, 4.0), (0.25, 3.0), (None, 3.0), (0.25, 2.0), (None, 2.0)):
+            level.read(self.database, first, reading(vial=vial, turns=turns))
+        with self.database.reading() as connection:
+            return screw_history.angle_per_turn_priors(connection, other, asked, Memory(0))
+
+    def test_a_gain_belongs_to_a_described_screw_in_degrees(self) -> None:
+        """Not to a generic name, not to another screw of the same name, not to vials that are not calibrated."""
+        screw = Screw("Ring screw", "second_axis", "screw_lock")
+        card = levelled_card()
+        mine = replace(card, sight=replace(card.sight, name="Shop's own", screws=(screw,)))
+        self.assertEqual(set(self.learned_by(mine, mine)), {"second"})
+        generic = replace(mine, sight=replace(mine.sight, name=KINDS["multi_pin_slider"].template.name))
+        self.assertEqual(self.learned_by(generic, generic), {})
+        other = replace(mine, sight=replace(mine.sight, name="Twin"))
+        finer = replace(other, sight=replace(other.sight, screws=(replace(screw, key_size="2 mm"),)))
+        self.assertEqual(self.learned_by(finer, other), {})
+        lines = replace(mine, sight=replace(mine.sight, name="Other"), level=replace(mine.level, sight=Vial()))
+        self.assertEqual(self.learned_by(lines, lines), {})
+
     def test_a_reading_comes_back_from_storage_as_it_went_in(self) -> None:
-        sent = reading("third", -0.4, turns=-0.25, locked=False, who="Maren", note="rests slowly")
+        sent = reading(
+            "third", -0.4, turns=-0.25, locked=False, who="Maren", note="rests slowly", vial_end=-1, seat="string",
+            reseated=True, turn=True, distance_m=61.0, right_m=-0.02, arrows=6, key="k",
+        )  # fmt: skip
         with self.database.writing() as connection:
             number = level_readings.add(connection, self.rig_id, replace(sent, revision=2))
             back = level_readings.log(connection, self.rig_id)

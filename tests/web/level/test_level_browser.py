@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 import io
-from fractions import Fraction
 
-import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
-from cross_staff.core.simulate.bench import HiddenAxis
 from tests.core.level.test_station import levelled_card
-from tests.shop import LINE, Shop
+from tests.shop import Shop
 from tests.web.stations import Stations
 
 
@@ -24,31 +21,6 @@ class Level(Stations):
         shop.mounted(rig_id)
         shop.plumb(rig_id)
         return rig_id
-
-    def test_an_axis_is_brought_in_by_the_pages_orders_alone(self) -> None:
-        for seed in (3, 8):
-            hidden = HiddenAxis.drawn(np.random.default_rng(seed))
-            rig_id = self.levelling()
-            page = self.open(f"/rigs/{rig_id}/level")
-            turns = 0
-            for _ in range(40):
-                if "first axis" not in page.locator("#work-title, .eye").first.inner_text().lower():
-                    break
-                if asked := page.locator("#turned").input_value():
-                    way = -1.0 if page.locator("#turned_way").input_value() == "anticlockwise" else 1.0
-                    if "turn half of it back" in page.locator(".field:has(#vial)").inner_text():
-                        asked = f"{float(Fraction(asked)) / 2.0}"
-                        page.locator("#turned").fill(asked)
-                        way = -way
-                        turns -= 1
-                    hidden.turn(way * float(Fraction(asked)))
-                    turns += 1
-                page.locator("#vial").fill(f"{-hidden.look() / LINE.per_division_rad:.2f}")
-                with page.expect_navigation():
-                    page.locator("#vial").press("Enter")
-            self.assertEqual(self.rig(rig_id).level.axes["first"].standing, "good", seed)
-            self.assertLessEqual(turns, 8)
-            self.assertLess(abs(hidden.error_rad), 1.1 * self.rig(rig_id).level.axes["first"].tolerance, seed)
 
     def test_a_reading_by_keyboard_alone(self) -> None:
         rig_id = self.levelling()

@@ -18,5 +18,29 @@ if (settle) {
   settle.title = words;
   start();
 }
+// Another way of reading asks for other fields: its form comes with what was typed so far.
+const way = document.getElementById("way");
+if (way) {
+  way.hidden = true;
+  document.getElementById("method").addEventListener("change", () => way.click());
+}
+// A bubble put past its last line, or dragged to the rim, lies against the end of its glass.
+const vial = document.getElementById("vial");
+const end = document.getElementById("vial_end");
+const drawing = document.querySelector('[data-x-field="vial"]')?.closest("svg");
+if (vial && end && drawing) {
+  const most = Number(drawing.dataset.middle) / Number(drawing.dataset.perUnit) - 0.2;
+  const follow = () => {
+    const at = Number(vial.value.replace(",", ".").replace("−", "-"));
+    if (Number.isNaN(at)) return;
+    end.value = Math.abs(at) >= most ? (at > 0 ? "right" : "left") : "";
+  };
+  vial.addEventListener("input", follow);
+  for (const event of ["pointerup", "keyup"]) drawing.addEventListener(event, follow);
+  end.addEventListener("change", () => {
+    if (end.value) vial.value = String((end.value === "left" ? -1 : 1) * Math.ceil(most));
+    vial.dispatchEvent(new Event("change", { bubbles: true }));
+  });
+}
 if (!document.querySelector("[autofocus]")) document.querySelectorAll(".marker.bubble")[1]?.focus({ preventScroll: true });
 else document.querySelector("[autofocus]").focus();

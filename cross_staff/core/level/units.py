@@ -1,0 +1,60 @@
+"""What a line of each vial is counted as, and how sure a look is."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, LINE, LINE_SD_RAD, RAIL
+from cross_staff.core.rig.card import LevelSetup, Vial
+
+LOOK_DIV = 0.1  # how exactly a bubble is read
+# a line of a vial that is not calibrated is counted coarser than nearly every vial's, so that "good" is never too soon
+COARSE_LINE_RAD = math.radians(1.1)
+
+
+@dataclass(frozen=True)
+class VialUnit:
+    """What a line of the sight's (or rail's) vial and of what is read beside it is counted as [rad]; nought for
+    nothing read beside it. Calibrated: both are known; else lines are what is shown."""
+
+    calibrated: bool
+    vial: float
+    reference: float
+    line_sd: float = 0.0
+
+    def look_sd(self, pitch_rad: float = 0.0) -> float:
+        """The sd of one look [rad of tilt]: both vials as they are read, and the line that the bow is held to."""
+        read = LOOK_DIV * math.hypot(self.vial, self.reference)
+        return math.hypot(read, self.line_sd * math.cos(pitch_rad))
+
+
+def beside(setup: LevelSetup, axis: str, method: str) -> Vial | None:
+    """The vial that is read beside the sight's (or the rail's); None where a line is the reference."""
+    reads = BY_KEY[method].reads
+    if axis == "first" or reads == CLIP:
+        return setup.reference
+    return {RAIL: setup.rail, JIG: setup.jig}.get(reads)
+
+
+def unit_for(setup: LevelSetup, axis: str, method: str) -> VialUnit:
+    """What lines are counted as for an axis read this way.
+
+    Args:
+        setup: what the axes are read with.
+        axis: first, second or third.
+        method: how it is read.
+
+    Returns:
+        [rad a line] of both vials.
+
+    Source:
+        docs/method.md, section 12.
+    """
+    other = beside(setup, axis, method)
+    line, known = LINE_SD_RAD if BY_KEY[method].reads == LINE else 0.0, setup.vial_of(axis).per_division_rad
+    if other is None:
+        return VialUnit(known is not None, COARSE_LINE_RAD if known is None else known, 0.0, line)
+    if known is None or other.per_division_rad is None:
+        return VialUnit(False, COARSE_LINE_RAD, COARSE_LINE_RAD)
+    return VialUnit(True, known, other.per_division_rad)

@@ -1,0 +1,454 @@
+"""A virtual bow technician: a bow with hidden axes, and a hand that does what the program says as people do it.
+
+Hidden are the axes at the shot, what each way of reading does not see (riser, flex, jig, board, hand), roll and yaw
+of the reference wherever it is put, the vials' own errors and lines, the glass with its ends, what each screw does,
+backlash and what locking shifts. The hand turns within 4 %, sometimes by eye, mistypes and undoes, moves the
+reference to another seat, reads by any method in its own order.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
+
+import numpy as np
+
+from cross_staff.core.ballistics.cant import Case, falls, false_cant
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.level import screws
+from cross_staff.core.level.axis import AxisState, moves_freely
+from cross_staff.core.level.log import AXES, LevelReading
+from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, JIG, LINE, LINE_SD_RAD, PART_SD_RAD, RAIL
+from cross_staff.core.level.station import LevelState
+from cross_staff.core.level.vials import sight_tilt
+from cross_staff.core.rig.card import YAW_ELSEWHERE_SD_RAD, YAW_SD_RAD, LevelSetup, RigCard, Vial
+from cross_staff.core.simulate.bench import BACKLASH_RAD, GAIN_SD_LN, TIGHTENING_RAD, TURN_PART, TURN_SD
+
+DEG = math.radians(1.0)
+START_SD_RAD = 2.2 * DEG
+ROLL_SD_RAD = 0.7 * DEG
+CARRIED_RAD = 0.05 * DEG
+EYE_DIV = 0.08  # sd of reading a bubble
+BY_EYE, MISTYPED, RESEATED, OWN_ORDER = 0.15, 0.03, 0.04, 0.15
+THIRD_METHODS = (
+    "vise_riser",
+    "vise_string",
+    "bench_jig",
+    "board_riser",
+    "board_string",
+    "board_rod",
+    "hand_plumb",
+    "shooting",
+)
+FIGURES, SLOPE_RAD = RigFigures(81.0, 0.00142, 0.82, 0.104), 25.0 * DEG  # the flight on slopes
+GLASS_DIV = 0.9  # how far past its last line a bubble can stand
+
+
+@dataclass
+class HiddenVial:
+    """A vial as it is: radians a line, its own error [lines], lines a side."""
+
+    line_rad: float
+    error_div: float
+    lines: int
+
+    def stands(self, tilt_rad: float, generator: np.random.Generator) -> tuple[float, int]:
+        """Where its bubble is seen [lines], and at which end of its glass."""
+        place = tilt_rad / self.line_rad + self.error_div
+        end = self.lines + GLASS_DIV
+        if abs(place) >= end:
+            return math.copysign(self.lines + 1.0, place), 1 if place > 0.0 else -1
+        return round(place + float(generator.normal(0.0, EYE_DIV)), 1), 0
+
+
+@dataclass
+class HiddenBow:
+    """What nobody sees: axes [rad], what methods do not see [rad], the reference on its present seat [rad], gains
+    [rad a turn] and the way of the last turn, the vials."""
+
+    axes: dict[str, float]
+    parts: Mapping[str, float]
+    gains: Mapping[str, float]
+    vials: Mapping[str, HiddenVial]
+    generator: np.random.Generator
+    yaw_proved: bool = False
+    seat: str = ""
+    roll: float = 0.0
+    yaw: float = 0.0
+    jig_roll: float = 0.0
+    ways: dict[str, float] = field(default_factory=dict)
+
+    @classmethod
+    def drawn(cls, generator: np.random.Generator, yaw_proved: bool) -> HiddenBow:
+        """A bow as they come."""
+
+        def around(sd: float) -> float:
+            return float(generator.normal(0.0, sd))
+
+        vials = {
+            kind: HiddenVial(DEG * float(generator.uniform(0.3, 0.8)), around(0.4), int(generator.integers(3, 6)))
+            for kind in ("reference", "rail", "string", "jig")
+        }
+        vials["sight"] = HiddenVial(DEG * float(generator.uniform(0.3, 0.8)), 0.0, int(generator.integers(3, 6)))
+        gains = {
+            axis: screws.USUAL_GAIN_RAD * math.exp(around(GAIN_SD_LN)) * float(generator.choice((-1.0, 1.0)))
+            for axis in AXES
+        }
+        return cls(
+            {axis: around(START_SD_RAD) for axis in AXES},
+            {part: around(sd) for part, sd in PART_SD_RAD.items()},
+            gains,
+            vials,
+            generator,
+            yaw_proved,
+            jig_roll=around(1.0 * DEG),
+        )
+
+    def put_on(self, seat: str, proved_seat: str) -> None:
+        """The reference on a seat: another roll, and another yaw unless that seat was proved."""
+        self.seat = seat
+        self.roll = float(self.generator.normal(0.0, ROLL_SD_RAD))
+        sd = YAW_SD_RAD.get(seat, YAW_ELSEWHERE_SD_RAD)
+        self.yaw = 0.0 if self.yaw_proved and seat == proved_seat else float(self.generator.normal(0.0, sd))
+
+    def look(self, axis: str, method: str, pitch_rad: float, cant_rad: float) -> tuple[tuple[float, int], float]:
+        """What the vial and what is read beside it show: the place of the one [lines] with its end, the other's."""
+        reads, seen = BY_KEY[method].reads, self.axes["third"] + sum(self.parts[p] for p in BY_KEY[method].parts)
+        second = self.jig_roll if reads == JIG else self.axes["second"]
+        vial = self.vials["rail" if axis == "first" else "sight"]
+        tilt = (
+            sight_tilt(self.axes["first"], 0.0, cant_rad, pitch_rad)
+            if axis == "first"
+            else sight_tilt(second, seen, cant_rad, pitch_rad)
+        )
+        beside = {
+            CLIP: ("reference", self.roll, self.yaw),
+            RAIL: ("rail", self.axes["first"], 0.0),
+            JIG: ("jig", 0.0, 0.0),
+        }.get(reads if axis != "first" else CLIP)
+        if beside is None:
+            return vial.stands(tilt, self.generator), 0.0
+        other = self.vials[beside[0]]
+        shown, end = other.stands(sight_tilt(beside[1], beside[2], cant_rad, pitch_rad), self.generator)
+        return vial.stands(tilt, self.generator), shown if not end else shown
+
+    def turn(self, axis: str, turns: float) -> None:
+        """Unlock, turn within what a hand can, and lock again."""
+        made = turns * (1.0 + float(self.generator.normal(0.0, TURN_PART))) + float(self.generator.normal(0.0, TURN_SD))
+        move = self.gains[axis] * made
+        way = math.copysign(1.0, move)
+        if self.ways.get(axis, way) != way:
+            move -= way * min(BACKLASH_RAD, abs(move))
+        self.ways[axis] = way
+        self.push(axis, move)
+
+    def push(self, axis: str, move_rad: float) -> None:
+        """Move an axis by so much, and lock it: locking shifts it, and the others a little."""
+        self.axes[axis] += move_rad + float(self.generator.normal(0.0, TIGHTENING_RAD))
+        for other in AXES:
+            if other != axis:
+                self.axes[other] += float(self.generator.normal(0.0, CARRIED_RAD))
+
+
+@dataclass
+class Habits:
+    """How this technician works: by which method the third axis is read, and by which one after that; whether he
+    has the vials calibrated, tilts both ways, turns by eye, goes his own way."""
+
+    methods: tuple[str, ...]
+    calibrated: bool
+    both_ways: bool
+    seat: str
+    second: str
+    by_eye: float = BY_EYE
+    mistypes: float = MISTYPED
+    reseats: float = RESEATED
+    own_order: float = OWN_ORDER
+
+    @classmethod
+    def drawn(cls, generator: np.random.Generator) -> Habits:
+        count = 1 if generator.random() < 0.5 else 2
+        methods = tuple(str(m) for m in generator.choice(THIRD_METHODS, count, replace=False))
+        return cls(
+            methods,
+            bool(generator.random() < 0.7),
+            bool(generator.random() < 0.6),
+            str(generator.choice(("flat", "other", "string"))),
+            "to_rail" if generator.random() < 0.2 else "to_string",
+        )
+
+
+@dataclass(frozen=True)
+class Act:
+    """Something done: `kind` is reverse, plumb, match, entry (a look or a turn), undo or accept."""
+
+    kind: str
+    entry: LevelReading | None = None
+    which: str = ""
+    points: tuple[float, float] = (0.0, 0.0)
+    reference_div: float = 0.0
+    seat: str = ""
+    reseated: bool = False
+
+
+@dataclass
+class Technician:
+    """A hand that does what the program says to a hidden bow, in his own way."""
+
+    bow: HiddenBow
+    habits: Habits
+    clock: datetime
+    windage: float = 0.0004
+    readings: int = 0
+    turns: int = 0
+    largest_first: float = 0.0
+    typed_wrong: bool = False
+    method_number: int = 0
+    reseated: bool = False
+    impossible: list[str] = field(default_factory=list)
+    moved_once: set[str] = field(default_factory=set)
+
+    @classmethod
+    def drawn(cls, generator: np.random.Generator, clock: datetime) -> Technician:
+        return cls(HiddenBow.drawn(generator, bool(generator.random() < 0.5)), Habits.drawn(generator), clock)
+
+    def setup(self, tolerance_m: float) -> LevelSetup:
+        """What the shop wrote down before: nothing reversed yet, vials calibrated or not."""
+        known = self.habits.calibrated
+
+        def vial(kind: str) -> Vial:
+            hidden = self.bow.vials[kind]
+            return Vial(hidden.line_rad if known else None, lines=hidden.lines)
+
+        self.bow.put_on(self.habits.seat, self.habits.seat)
+        return LevelSetup(
+            vial("reference"),
+            vial("rail"),
+            vial("sight"),
+            self.habits.seat,
+            yaw_proved=self.bow.yaw_proved,
+            tolerance_m=tolerance_m,
+            string=vial("string"),
+            jig=vial("jig"),
+        )
+
+    def moment(self) -> datetime:
+        self.clock += timedelta(minutes=1)
+        return self.clock
+
+    def act(self, card: RigCard, state: LevelState) -> list[Act]:
+        """What he does next, seeing what the page shows; nothing when he is done."""
+        rng = self.bow.generator
+        if self.typed_wrong:
+            self.typed_wrong = False
+            return [Act("undo", which=str(state.readings[-1].reading_id))]
+        if state.step in ("reference", "string", "rail"):
+            return [self._reversed(state.step)]
+        if state.step in ("plumb", "match"):
+            return [self._matched(state.step, self.bow.seat)]
+        if state.step == "squared":
+            if self.method_number + 1 < len(self.habits.methods):
+                self.method_number += 1
+                return self._look(card, state, "third")
+            return [Act("accept", which="third")]
+        if state.step == "done" or state.current is None:
+            return []
+        axis = state.current
+        if rng.random() < self.habits.own_order:
+            axis = str(rng.choice(AXES))
+        elif rng.random() < self.habits.reseats:
+            self._put_on(str(rng.choice(("flat", "other", "string"))))
+        return self._at(card, state, axis)
+
+    def _at(self, card: RigCard, state: LevelState, axis: str) -> list[Act]:
+        known = state.axes[axis]
+        action = known.action
+        if action.kind == screws.ASK:
+            if action.because in ("rail", "string", "reference"):
+                return [self._reversed(action.because)]
+            if action.because == "match":
+                return [self._matched("match", self.bow.seat)]
+            return [Act("accept", which=axis)]
+        if action.kind == screws.TURN:
+            return [*self._turned(card, known), *self._look(card, state, axis)]
+        return self._look(card, state, axis)
+
+    def _turned(self, card: RigCard, known: AxisState) -> list[Act]:
+        axis, action = known.axis, known.action
+        self.turns += 1
+        free = moves_freely(card, axis)
+        if axis not in self.moved_once:
+            self.largest_first = max(self.largest_first, abs(action.turns))
+            self.moved_once.add(axis)
+        if action.because == "coarse" or free or self.bow.generator.random() < self.habits.by_eye:
+            self._by_eye(known, free)
+            return [Act("entry", self._entry(axis, known.method, turn=True))]
+        if not action.turns:
+            self.impossible.append(f"{axis}: turn by nothing ({action.because})")
+        self.bow.turn(axis, action.turns)
+        return [Act("entry", self._entry(axis, known.method, turn=True, turns=action.turns))]
+
+    def _put_on(self, seat: str) -> None:
+        """The reference moved to a seat, or taken off and put on again where it was."""
+        self.reseated = True
+        self.bow.put_on(seat, self.habits.seat)
+
+    def _by_eye(self, known: AxisState, free: bool) -> None:
+        """Moved while watching, the way that brings the bubble towards where it should be; a screw a turn at most."""
+        axis, action, bow = known.axis, known.action, self.bow
+        hidden = bow.vials["rail" if axis == "first" else "sight"]
+        tilts = abs(math.sin(known.pitch_rad)) if axis == "third" else 1.0
+        if known.beyond is not None:
+            wanted = 0.5 * hidden.lines * hidden.line_rad / tilts * known.beyond.side - bow.axes[axis]
+        else:
+            move = -(known.now.value if known.now else 0.0) if action.move is None else action.move
+            wanted = move / known.unit.vial * hidden.line_rad
+        if not free:
+            wanted = math.copysign(min(abs(wanted), abs(bow.gains[axis])), wanted)
+        bow.push(axis, wanted * (1.0 + float(bow.generator.normal(0.0, 0.15))))
+
+    def _look(self, card: RigCard, state: LevelState, axis: str) -> list[Act]:
+        known, rng = state.axes[axis], self.bow.generator
+        method = {"first": "rail_vial", "second": self.habits.second}.get(axis, "")
+        pitch = 0.0
+        if axis == "third":
+            method = self.habits.methods[self.method_number]
+            pitch = known.pitch_rad if known.method == method else -35.0 * DEG
+            if known.action.because == "other_tilt" or (
+                self.habits.both_ways and known.looks and known.method == method
+            ):
+                pitch = -pitch
+        reads = BY_KEY[method].reads
+        if reads == ARROWS:
+            return self._group(card, state)
+        if reads == CLIP and BY_KEY[method].seats and self.bow.seat not in BY_KEY[method].seats:
+            self._put_on(BY_KEY[method].seats[0])
+        cant = float(rng.normal(0.0, LINE_SD_RAD if reads == LINE else 0.4 * DEG))
+        if (reads == CLIP or axis == "first") and not self.habits.calibrated:
+            cant = self._centred(state, pitch)
+        (vial, end), reference = self.bow.look(axis, method, pitch, cant)
+        for _ in range(20):
+            if reads != LINE and abs(reference) > self.bow.vials["reference"].lines:
+                cant *= 0.5
+                (vial, end), reference = self.bow.look(axis, method, pitch, cant)
+        self.readings += 1
+        if not end and abs(vial) > 0.6 and rng.random() < self.habits.mistypes:
+            vial, self.typed_wrong = -vial, True
+        seat = self.bow.seat if reads == CLIP else ""
+        reseated, self.reseated = reads == CLIP and self.reseated, self.reseated and reads != CLIP
+        entry = self._entry(axis, method, pitch, vial, reference, end=end, seat=seat, reseated=reseated)
+        return [Act("entry", entry)]
+
+    def _group(self, card: RigCard, state: LevelState) -> list[Act]:
+        """Six arrows on a slope, uphill and downhill in turn, the bubble centred."""
+        bow, rng = self.bow, self.bow.generator
+        uphill = sum(k.entry.right_m is not None for k in state.log.of("third", state.log.last)) % 2 == 0
+        slope, far = (SLOPE_RAD if uphill else -SLOPE_RAD), card.goals.farthest_m or 50.0
+        (flight,) = falls(FIGURES, (Case(card.distance_from_sight(far), slope),))
+        assert flight is not None
+        third = bow.axes["third"] + bow.parts["slope"]
+        cant = false_cant(bow.axes["second"], third, slope, flight[1])
+        lever = FIGURES.eye_to_sight_m + far
+        spread = (card.goals.spread_mrad or 1.5) / 1000.0 * far / math.sqrt(6.0)
+        right = flight[0] * math.sin(cant) + self.windage * lever + float(rng.normal(0.0, spread))
+        self.readings += 1
+        empty = self._entry("third", "shooting", slope)
+        return [Act("entry", replace(empty, distance_m=far, right_m=round(right, 3), arrows=6))]
+
+    def _centred(self, state: LevelState, pitch: float) -> float:
+        """The bow brought to where the reference stands as the page says, within a tenth of a line."""
+        vial = self.bow.vials["reference"]
+        wanted = (state.middle_div - vial.error_div + float(self.bow.generator.uniform(-0.1, 0.1))) * vial.line_rad
+        low, high = -20.0 * DEG, 20.0 * DEG
+        for _ in range(50):
+            middle = 0.5 * (low + high)
+            tilt = sight_tilt(self.bow.roll, self.bow.yaw, middle, pitch)
+            low, high = (middle, high) if tilt > wanted else (low, middle)
+        return 0.5 * (low + high)
+
+    def _reversed(self, kind: str) -> Act:
+        """A level read one way and turned end for end [lines]."""
+        vial, rng = self.bow.vials[kind], self.bow.generator
+        tilt = float(rng.normal(0.0, 0.3))
+        first = tilt + vial.error_div + float(rng.normal(0.0, EYE_DIV))
+        turned = tilt - vial.error_div + float(rng.normal(0.0, EYE_DIV))
+        return Act("reverse", which=kind, points=(round(first, 1), round(turned, 1)))
+
+    def _matched(self, kind: str, seat: str) -> Act:
+        """Both levels read with the bow plumb by the string."""
+        rng, string, reference = self.bow.generator, self.bow.vials["string"], self.bow.vials["reference"]
+        cant = float(rng.uniform(-0.3, 0.3)) * string.line_rad
+        across = max(-1.0, min(1.0, string.stands(-cant, rng)[0]))
+        shown, _ = reference.stands(-(cant + self.bow.roll), rng)
+        again, self.reseated = self.reseated, False
+        return Act(kind, points=(across, 0.0), reference_div=shown, seat=seat, reseated=again)
+
+    def _entry(
+        self,
+        axis: str,
+        method: str,
+        pitch: float = 0.0,
+        vial: float = 0.0,
+        reference: float = 0.0,
+        *,
+        turns: float | None = None,
+        turn: bool = False,
+        end: int = 0,
+        seat: str = "",
+        reseated: bool = False,
+    ) -> LevelReading:
+        return LevelReading(
+            axis, method, pitch, vial, reference, 0, self.moment(), turns,
+            vial_end=end, seat=seat, reseated=reseated, turn=turn,
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class WalkOutcome:
+    """How a walk ended: the step and label, each axis's standing and hidden amount [rad], its tolerance [rad]; looks,
+    turns, the largest counted turn on a first try, what could not be done."""
+
+    step: str
+    label: str
+    standings: Mapping[str, str]
+    left_rad: Mapping[str, float]
+    tolerance_rad: Mapping[str, float]
+    readings: int
+    turns: int
+    largest_first: float
+    impossible: tuple[str, ...]
+
+    def over(self, axis: str) -> float:
+        """The hidden amount, in tolerances."""
+        return abs(self.left_rad[axis]) / self.tolerance_rad[axis]
+
+
+def outcome(technician: Technician, state: LevelState) -> WalkOutcome:
+    """What came of a walk.
+
+    Args:
+        technician: with his hidden bow.
+        state: as the program has it at the end.
+
+    Returns:
+        both side by side [rad].
+
+    Source:
+        simulation.
+    """
+    left = dict(technician.bow.axes)
+    if technician.habits.second == "to_rail":
+        left["second"] -= left["first"]
+    return WalkOutcome(
+        state.step,
+        state.label,
+        {axis: s.standing for axis, s in state.axes.items()},
+        left,
+        {axis: s.tolerance for axis, s in state.axes.items()},
+        technician.readings,
+        technician.turns,
+        technician.largest_first,
+        tuple(technician.impossible),
+    )

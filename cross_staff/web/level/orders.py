@@ -1,0 +1,277 @@
+"""What to do at an axis, in one sentence that can be obeyed: which screw, which way, how much."""
+
+from __future__ import annotations
+
+import math
+
+from cross_staff.core.level import screws as adjust
+from cross_staff.core.level.axis import AxisState, adjusts, moves_freely, screw_of
+from cross_staff.core.level.methods import BY_KEY, CLIP
+from cross_staff.core.level.station import LevelState
+from cross_staff.core.rig.card import SEATS, RigCard
+from cross_staff.core.rig.sight import Screw
+from cross_staff.web.level.words import NAMES, amount, bubble, expected_lines, stands, tilt, turn, way
+
+Said = tuple[str, str, str]
+SHUT = (
+    "Get the bow ready first.",
+    "Everything is levelled to string and arrow: they must stand before the sight does.",
+    "Levelling a bow that is tuned afterwards is done twice.",
+)
+_LEVELS = {
+    "reference": ("Prove the reference level.", "would go into every axis"),
+    "string": ("Prove the string level.", "would go into every axis, for the string decides"),
+    "rail": ("Prove the level for the rail.", "would go into the first axis"),
+}
+_SENSES = {
+    "first": ("lean the top of the rail to the right", "lean the top of the rail to the left"),
+    "second": ("turn the housing clockwise, as you see it", "turn the housing anticlockwise, as you see it"),
+    "third": ("swing the right end of the housing forward", "swing the right end of the housing back"),
+}
+_READ = {
+    "first_look": ("Read the {name}.", "As found is kept before anything is touched."),
+    "second_look": ("Read the {name} once more.", "Two looks that agree, before {before}."),
+    "looks_apart": (
+        "Those two looks differ. Read again.",
+        "A bubble that had not settled, or an eye that was not square-on.",
+    ),
+    "not_sure": ("Read the {name} again.", "It lies too near the limit to be sure; a look costs less than a turn."),
+    "other_tilt": (
+        "Read the {name} tilted the other way, {tilt}.",
+        "At one tilt alone the second axis, or the seat of the reference, could pass for it.",
+    ),
+    "seat_moved": (
+        "Read the {name} where the reference now sits.",
+        "The looks so far were read against another seat, which cannot be matched any more.",
+    ),
+}
+
+
+def now(level: LevelState, card: RigCard) -> Said:
+    """What to do: the imperative sentence, how it should look, and why."""
+    if level.step in _LEVELS:
+        return _proved(level.step)
+    if level.step == "match":
+        return _match(level)
+    if level.current is None:
+        return _UNTIL_AXES[level.step]
+    return order(level, level.axes[level.current], card)
+
+
+def _proved(kind: str) -> Said:
+    say, why = _LEVELS[kind]
+    how = "Read it, turn it end for end, read it again, both towards the same side of the room."
+    return say, how, f"Half the difference is its own error, and {why}."
+
+
+def _match(level: LevelState) -> Said:
+    where = SEATS[level.seat] if level.seat else "on its seat"
+    return (
+        "Read the reference beside the string level.",
+        f"Bow plumb by the string level; the reference where it now sits: {where}. Read both.",
+        "A reference put on a new seat rolls with it, by up to a degree and a half: one reading of both takes it out.",
+    )
+
+
+_UNTIL_AXES = {
+    "plumb": (
+        "Set the bow plumb both ways.",
+        "String level on the string: side to side, then fore and aft. Read the reference on its seat beside it.",
+        "The string decides; a straightedge across the limb pockets only confirms.",
+    ),
+    "squared": (
+        "Squared as far as this tool can tell.",
+        "Nothing more to turn here: read it at full draw, shoot it on a slope, or leave it so in writing.",
+        "What the tool does not see cannot be turned away.",
+    ),
+    "done": (
+        "Good enough: stop.",
+        "Lock, mark the joints, and print the record.",
+        "Every axis is inside its tolerance, read locked, and read again after the later ones were turned.",
+    ),
+}
+
+
+def order(level: LevelState, state: AxisState, card: RigCard) -> Said:
+    """What to do at one axis."""
+    action = state.action
+    if state.accepted:
+        say = f"The {NAMES[state.axis]} is accepted in writing."
+        return say, "What it is stays on the record. Read it again, or turn it: then it is open again.", state.accepted
+    if action.kind == adjust.TURN:
+        return _turn(level, state, card)
+    if action.kind == adjust.ASK:
+        return _ask(level, state)
+    if action.kind == adjust.SQUARED:
+        return _UNTIL_AXES["squared"]
+    if action.kind == adjust.GOOD:
+        return f"The {NAMES[state.axis]} is good enough.", "Go on to the next, or read it again.", ""
+    return _read(level, state)
+
+
+def _read(level: LevelState, state: AxisState) -> Said:
+    name, method = NAMES[state.axis], BY_KEY[state.method]
+    because = state.action.because
+    if method.reads == "arrows":
+        shoot = "Shoot a group downhill." if state.pitch_rad > 0.0 and state.looks else "Shoot a group uphill."
+        return shoot, "Bubble centred, aimed at the middle; type where the group's middle came in.", _READ[because][1]
+    before = "it is judged" if state.turns or state.by_eye else "anything is turned"
+    words = {"name": name, "before": before, "tilt": tilt(-state.pitch_rad)}
+    say, why = (each.format(**words) for each in _READ[because])
+    if state.standing == "recheck":
+        return say, "Locked, as it now stands.", "Another axis was turned since: this one may have moved with it."
+    if because == "first_look" and (state.by_eye or state.now is not None):
+        why = "It was turned since the last look."
+    look = "Wait until it rests, tap once, read square-on" + (", both vials together." if method.reads == CLIP else ".")
+    if not state.unit.calibrated and method.reads == CLIP:
+        look = f"The vials are not calibrated: bring the reference to {stands(level.middle_div)}, by the bow. {look}"
+    return say, look, why
+
+
+def _ask(level: LevelState, state: AxisState) -> Said:
+    because = state.action.because
+    if because in _LEVELS:
+        return _proved(because)
+    if because == "match":
+        return _match(level)
+    if because == "stuck":
+        return (
+            f"The {NAMES[state.axis]} does not come.",
+            "Look at the bow in its vise, the mount's bolts, and the vial in its seat; or accept it in writing below.",
+            "Several turns, and its bubble still lies at the same end.",
+        )
+    return (
+        f"These looks cannot prove the {NAMES[state.axis]}.",
+        f"It stands near {amount(state, state.now.value if state.now else 0.0)}: accept it in writing below, "
+        "allow more, or read it with a finer vial.",
+        "What they leave open is more than it may be off; another turn would not be told from it.",
+    )
+
+
+def _turn(level: LevelState, state: AxisState, card: RigCard) -> Said:
+    """Which screw, which way, how much; or the bubble to aim for where there is nothing to count."""
+    screw, action = screw_of(card, state.axis), state.action
+    name = screw.name[0].lower() + screw.name[1:] if screw else f"{NAMES[state.axis]} screw"
+    if not adjusts(card, state.axis):
+        return _shim(state, card)
+    if moves_freely(card, state.axis):
+        return _move(level, state, name, screw)
+    if action.because == "coarse":
+        return _coarse(state, name, screw)
+    amount_words = turn(action.turns)
+    if screw is not None and screw.drive == "pair":
+        driven, loosened = screw.ends if action.turns > 0 else screw.ends[::-1]
+        say = f"{screw.name}: loosen the {loosened} screw {amount_words}, then drive the {driven} one as much."
+    else:
+        say = f"Turn the {name} {amount_words} {way(action.turns)}."
+    return say, " ".join(_how(state, screw)), _why(state)
+
+
+def _how(state: AxisState, screw: Screw | None) -> list[str]:
+    how = []
+    if screw and screw.unlock_first:
+        how.append(f"Unlock first, by {screw.unlock_first}.")
+    if screw and screw.drive == "pair" and not screw.pair:
+        how.append("Put a dot of marker beside one of the two: that is the dotted one.")
+    if state.action.move is not None:
+        lines = expected_lines(state, state.action.move)
+        how.append(f"The bubble should come {bubble(lines).replace('in the middle', 'hardly at all')}.")
+    how += _locking(state)
+    how.append("Lock, wait, read again at the same tilt.")
+    return how
+
+
+def _locking(state: AxisState) -> list[str]:
+    """What locking itself moves, once that was seen."""
+    if state.tightening is None or abs(expected_lines(state, state.tightening)) < 0.1:
+        return []
+    return [f"Locking moves it {bubble(expected_lines(state, state.tightening))}: stop that much short."]
+
+
+def _move(level: LevelState, state: AxisState, name: str, screw: Screw | None) -> Said:
+    """A ring or slotted holes: the bubble itself is the measure."""
+    unlock = f"Unlock first, by {screw.unlock_first}. " if screw and screw.unlock_first else ""
+    why = "A ring and slotted holes have no turns to count: the bubble itself is the measure."
+    if state.beyond is not None:
+        sense = sense_of(state.axis, -state.beyond.side)
+        return f"Move the {name} until its bubble leaves the end.", f"{unlock}Just loose: {sense}.", why
+    off = -(state.now.value if state.now else 0.0)
+    seen = next((k.entry.vial_div for k in reversed(level.log.of(state.axis)) if not k.entry.vial_end), 0.0)
+    say = f"Move the {name} until its bubble stands {bubble(seen + expected_lines(state, off))}."
+    how = [
+        f"{unlock}Just loose: {sense_of(state.axis, off)}.",
+        *_locking(state),
+        "The reference must stay where it is.",
+    ]
+    return say, " ".join(how), why
+
+
+def _coarse(state: AxisState, name: str, screw: Screw | None) -> Said:
+    """A bubble at the end of its glass, and nobody knows what its screw does."""
+    assert state.beyond is not None
+    tilted = state.beyond.side * (math.sin(state.pitch_rad) if state.axis == "third" else -1.0)
+    high = "right" if tilted > 0.0 else "left"
+    pair = screw is not None and screw.drive == "pair"
+    first, other = screw.ends if screw else ("", "")
+    how = (
+        f"Loosen the {other} screw a quarter, drive the {first} one a quarter, and look: if that end rises, the other "
+        "way round. "
+        if pair
+        else "A quarter at a time; if that end rises, turn the other way. "
+    )
+    say = f"Turn the {name} while you watch: the {high} end must come down."
+    unlock = f"Unlock first, by {screw.unlock_first}. " if screw and screw.unlock_first else ""
+    return (
+        say,
+        f"{unlock}{how}Stop when the bubble leaves the end, or after a turn. Lock, and read.",
+        "The bubble lies at the end of its glass: it tells which way, not how far.",
+    )
+
+
+def _shim(state: AxisState, card: RigCard) -> Said:
+    """An axis without adjustment: a shim at the mount moves it, and the whole sight with it."""
+    off = state.beyond.side * state.beyond.least if state.beyond else state.now.value if state.now else 0.0
+    outward = 1.0 if card.handed == "right" else -1.0
+    if state.axis == "third":
+        edge = "front" if off * outward > 0.0 else "rear"
+    else:
+        edge = "lower" if off * outward > 0.0 else "upper"
+    thick = 10.0 * math.tan(min(abs(off), 0.2))
+    return (
+        f"The {NAMES[state.axis]} of this sight does not adjust: shim it, or accept it.",
+        f"A shim behind the {edge} edge of the mount, {thick:.2f} mm for every 10 mm from edge to edge"
+        f"{', at least' if state.beyond else ''}; read again. Or accept it in writing below.",
+        "It is measured all the same: what it costs stands beside it. A shim moves every axis.",
+    )
+
+
+def sense_of(axis: str, move: float) -> str:
+    """Which way an axis is to be moved, as seen: clockwise, to the right, forward are positive."""
+    return _SENSES[axis][0 if move > 0.0 else 1]
+
+
+def _why(state: AxisState) -> str:
+    if state.action.because == "back":
+        return "The last turn took the bubble to the end of its glass: the other way."
+    if state.other_way:
+        return "This screw goes the other way than its card says; the last turn showed it."
+    if state.overshot:
+        return "The last turn went past the middle: a little back."
+    if state.action.because == "test_turn":
+        return "A small test turn: nobody knows yet what a turn of this screw does, or which way."
+    if state.action.because == "test_again":
+        return "The last turn moved hardly anything that can be told: twice as much, the same way."
+    angle_per_turn = state.angle_per_turn
+    if angle_per_turn is None:
+        return ""
+    per = abs(expected_lines(state, angle_per_turn.value))
+    part = 196.0 * angle_per_turn.sd / abs(angle_per_turn.value)
+    count = len(state.turns)
+    return f"{count} turn{'s' if count > 1 else ''} so far moved it {per:.1f} lines a turn, within {part:.0f} %."
+
+
+def caution(level: LevelState) -> str:
+    """The caution of the method in use."""
+    if level.current is None:
+        return ""
+    return BY_KEY[level.axes[level.current].method].caution

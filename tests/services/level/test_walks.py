@@ -1,0 +1,25 @@
+"""A virtual technician levels bows of his own through the services, from empty shops."""
+
+from cross_staff.core.level.log import AXES
+from cross_staff.demo.level_work import empty_shop_walk
+from tests.data import WithDatabase
+
+SEEDS = range(10)
+
+
+class Walks(WithDatabase):
+    def test_ten_bows_are_levelled_and_nothing_is_called_good_that_is_not(self) -> None:
+        good = 0
+        for seed in SEEDS:
+            with self.subTest(seed=seed):
+                went = empty_shop_walk(self.database, seed)
+                self.assertEqual(went.impossible, ())
+                self.assertEqual(went.step, "done")
+                self.assertLessEqual(went.largest_first, 1.0)
+                for axis in AXES:
+                    if went.standings[axis] == "good":
+                        good += 1
+                        self.assertLessEqual(went.over(axis), 1.0, axis)
+                    else:
+                        self.assertEqual(went.standings[axis], "accepted")
+        self.assertGreater(good, 2 * len(SEEDS))
