@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from cross_staff.core.level import screws
 from cross_staff.core.level.chain import Amount, Chain, state_of, tilted_apart
 from cross_staff.core.level.log import AXES, History, LevelReading, Look
-from cross_staff.core.level.methods import ARROWS, BY_KEY, METHODS, RAIL
+from cross_staff.core.level.methods import ARROWS, BY_KEY, JIG, METHODS, RAIL
 from cross_staff.core.level.screws import Action, AnglePerTurn, AnglePerTurnPrior, Beyond, Estimate, Evidence, Turn
 from cross_staff.core.level.units import VialUnit, unit_for
 from cross_staff.core.rig.card import LevelSetup, RigCard
@@ -19,6 +19,7 @@ USUAL_TOLERANCE_RAD = math.radians(0.25)
 USUAL_TILT_RAD = math.radians(-35.0)
 LEAST_TILT_RAD = math.radians(10.0)  # less tells nothing of the third axis
 FAR_FROM_SIBLINGS_SDS = 4.0
+LEAK_RAD = math.radians(1.0)  # a second axis that could be farther off holds a tilted bubble at its end
 MOST_MATCHES = 4  # of a reference with the string level, where one does not tell it well enough
 COUNTLESS = ("ring", "slots")  # moved when just loose, by hand: no turns to count
 _LINES_A_TURN, _LINES_SD_LN, _LINES_PLAY = 5.0, 0.7, 0.12  # while a line is only guessed
@@ -90,7 +91,8 @@ def shimmed(card: RigCard) -> frozenset[str]:
 @dataclass(frozen=True)
 class AxisKnown:
     """What an axis is judged from: the card, the log, the chain, what may be left of it [rad], what is known of its
-    screw, the reason in writing for leaving it as it is; the chain with this axis's looks taken as exact."""
+    screw, the reason in writing for leaving it as it is; the chain with this axis's looks taken as exact;
+    for the third axis, whether the second is still to be done."""
 
     card: RigCard
     log: History
@@ -99,6 +101,7 @@ class AxisKnown:
     tolerance: float
     prior: AnglePerTurnPrior | None
     accepted: str
+    second_open: bool = False
 
     @property
     def setup(self) -> LevelSetup:
@@ -272,9 +275,12 @@ def _beyond(axis: str, known: AxisKnown) -> Beyond | None:
         if not look.entry.vial_end or _end(look)[0] != side:
             break
         tried, span = tried + (look.span != span), look.span
+    second = known.chain.amount({state_of("second", log.last): 1.0})
+    jig = BY_KEY[own[-1].entry.method].reads == JIG
+    leaks = known.second_open and not jig and abs(second.value) + 1.96 * second.sd > LEAK_RAD
     earlier = [k for k in own if k.span < log.last]
     if not earlier:
-        return Beyond(side, least)
+        return Beyond(side, least, leaks=leaks)
     prior = earlier[-1]
     amount = amounts_between(axis, log, prior.span, log.last)
     if prior.entry.vial_end:
@@ -282,7 +288,7 @@ def _beyond(axis: str, known: AxisKnown) -> Beyond | None:
         before = before_side * before_least if before_side != side else None
     else:
         before = known.chain.amount({state_of(axis, prior.span): 1.0}).value
-    return Beyond(side, least, tried, amount or None, before)
+    return Beyond(side, least, tried, amount or None, before, leaks)
 
 
 def _end(look: Look) -> tuple[int, float]:

@@ -135,7 +135,7 @@ def solve(
     Source:
         derived in docs/method.md, section 12.
     """
-    rows = [row for look in log.looks if (row := _row(look, shots)) is not None]
+    rows = [row for look in log.looks if (row := _row(log, look, shots)) is not None]
     looked = [look for look in log.looks if not look.entry.vial_end]
     if sharp is not None:
         rows = [
@@ -224,7 +224,7 @@ def tilted_apart(look: Look) -> tuple[float, float]:
     return unit.vial * (entry.vial_div - own) - unit.reference * reference, unit.look_sd(entry.pitch_rad)
 
 
-def _row(look: Look, shots: Mapping[int, SlopeShot]) -> _Row | None:
+def _row(log: History, look: Look, shots: Mapping[int, SlopeShot]) -> _Row | None:
     """What a look says; None of a bubble at the end of its glass."""
     entry, span = look.entry, look.span
     method, names = BY_KEY[entry.method], [state_of(axis, span) for axis in AXES]
@@ -234,6 +234,7 @@ def _row(look: Look, shots: Mapping[int, SlopeShot]) -> _Row | None:
         return _shot_row(look, names, shots.get(entry.reading_id))
     sine, cosine = math.sin(entry.pitch_rad), math.cos(entry.pitch_rad)
     apart, sd = tilted_apart(look)
+    sd = math.hypot(sd, _guessed(log, look))
     weights = {names[0]: -cosine} if entry.axis == "first" else {names[2]: sine, names[1]: -cosine}
     if entry.axis == "first":
         weights["rail"] = 1.0
@@ -246,6 +247,16 @@ def _row(look: Look, shots: Mapping[int, SlopeShot]) -> _Row | None:
         weights["jig"] = -cosine
     weights |= {f"part:{part}": sine for part in method.parts}
     return _Row(weights, apart, sd)
+
+
+def _guessed(log: History, look: Look) -> float:
+    """What a reference off where it stands when the bow is plumb leaves open while its lines are only guessed [rad]."""
+    unit = unit_for(look.setup, look.entry.axis, look.entry.method)
+    if unit.calibrated or look.seating is None:
+        return 0.0
+    matched = log.seatings[look.seating].matches
+    rests = matched[-1][0].reference_div if matched else look.setup.reference.roll_error_div or 0.0
+    return 0.5 * unit.reference * abs(look.entry.reference_div - rests)
 
 
 def _shot_row(look: Look, names: Sequence[str], worth: SlopeShot | None) -> _Row:

@@ -151,7 +151,8 @@ class Action:
     can tell, or do something else first (`ask`).
 
     because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved; test_turn, test_again, by_gain,
-    trim, back, coarse, by_bubble; within, seen; match, rail, string, cannot_prove, stuck. turns: nought where nothing
+    trim, back, coarse, by_bubble; within, seen; match, rail, string, second_first, cannot_prove, stuck. turns: nought
+    where nothing
     is counted. move: what the turn should do to the axis; None where that is not known.
     """
 
@@ -171,6 +172,7 @@ class Beyond:
     tried: int = 0
     turns: float | None = None
     before: float | None = None
+    leaks: bool = False  # another axis that is not known yet could hold it there
 
 
 @dataclass(frozen=True)
@@ -298,6 +300,8 @@ MOST_COARSE = 5  # coarse turns with the bubble still at the same end
 def _coarse(beyond: Beyond, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool) -> Action:
     """A first turn for a bubble at the end of its glass: by what its screw is known to do; back, where the last
     turn took it there; else by eye, the way that brings the high end down."""
+    if beyond.leaks:
+        return Action(ASK, "second_first")
     if beyond.tried >= MOST_COARSE:
         return Action(ASK, "stuck")
     learned = angle_per_turn(turns, prior)

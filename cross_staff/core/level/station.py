@@ -28,7 +28,7 @@ __all__ = ["AXES", "STATION", "AxisState", "LevelReading", "LevelState", "kept",
 
 STATION = "level"
 PLUMB_DIV = 1.0  # farther off, the bow is brought plumb before anything is read
-CENTRED_DIV = 0.25  # how near its middle the reference must stand while vials are not calibrated
+CENTRED_DIV = 0.5  # how near its middle the reference must stand while vials are not calibrated
 LEVEL_PITCH_RAD = math.radians(12.0)
 AT_REST, DRAWN = ("vise_string", "vise_riser"), ("board_string", "board_rod", "hand_plumb")
 
@@ -112,7 +112,8 @@ def level_state(
         sharp = solve(card.level, log, shots, shimmed(card), (axis, log.last)) if log.of(axis, log.last) else chain
         tolerance = (tolerances or {}).get(axis, USUAL_TOLERANCE_RAD)
         prior = (angles_per_turn or {}).get(axis)
-        known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis))
+        leaks = axis == "third" and not axes["second"].resolved
+        known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis), leaks)
         axes[axis] = axis_state(axis, known)
     required = AXES[:2] if card.goals.level_only else AXES
     step, current = _step(card, axes, held, required, log)
@@ -323,7 +324,7 @@ def check_centred(reading: LevelReading, middle_div: float) -> None:
         middle_div: where it should stand [divisions].
 
     Raises:
-        InvalidValue: for more than a quarter of a division either way.
+        InvalidValue: for more than half a division either way.
 
     Source:
         docs/method.md, section 12.

@@ -265,6 +265,8 @@ class Technician:
     def _at(self, card: RigCard, state: LevelState, axis: str) -> list[Act]:
         known = state.axes[axis]
         action = known.action
+        if action.because == "second_first":
+            return self._at(card, state, "second")
         if action.kind == screws.ASK:
             if action.because in ("rail", "string", "reference"):
                 return [self._reversed(action.because)]

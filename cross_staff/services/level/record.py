@@ -12,7 +12,6 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.log import AXES, RESEATED, LevelReading, kept
 from cross_staff.core.level.slips import FLIPS
 from cross_staff.core.level.station import STATION, LevelState, check_centred, check_reading, wants_centred
-from cross_staff.core.rig.card import LevelSetup
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
 from cross_staff.services.events import noted
@@ -33,7 +32,9 @@ def read(database: Database, rig_id: int, reading: LevelReading, by_eye: bool = 
         setup = rigs.latest(connection, rig_id).card.level
     check_reading(setup, reading)
     if wants_centred(setup, reading):
-        check_centred(reading, _middle(open_rig(database, rig_id).level, setup, reading))
+        state = open_rig(database, rig_id).level
+        if _stays(state, reading):
+            check_centred(reading, state.middle_div)
     turned = by_eye or bool(reading.turns)
     with database.writing() as connection:
         log = level_readings.log(connection, rig_id)
@@ -82,10 +83,10 @@ def _sent_before(log: Sequence[LevelReading], reading: LevelReading) -> int | No
     return next((r.reading_id for r in alike), None)
 
 
-def _middle(state: LevelState, setup: LevelSetup, reading: LevelReading) -> float:
-    """Where the reference stands on the seat of this reading when the bow is plumb."""
-    moved = reading.reseated or (reading.seat and reading.seat != state.seat)
-    return (setup.reference.roll_error_div or 0.0) if moved else state.middle_div
+def _stays(state: LevelState, reading: LevelReading) -> bool:
+    """Whether the reference sits where it was matched: elsewhere nobody knows yet where it stands when the bow is
+    plumb."""
+    return state.matched and not reading.reseated and reading.seat in ("", state.seat)
 
 
 @dataclass(frozen=True)
@@ -122,7 +123,7 @@ def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetim
     axis that was not read."""
     if axis not in AXES:
         raise NotFound("there is no such axis")
-    if open_rig(database, rig_id).level.axes[axis].now is None:
+    if not open_rig(database, rig_id).level.log.of(axis):
         raise InvalidValue("reason", "read it first: what it is goes on the record too")
     entries.enter(database, rig_id, BenchEntry(STATION, f"accept_{axis}", 0, now, choice="accepted", note=reason))
 

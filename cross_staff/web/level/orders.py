@@ -10,7 +10,7 @@ from cross_staff.core.level.methods import BY_KEY, CLIP
 from cross_staff.core.level.station import LevelState
 from cross_staff.core.rig.card import SEATS, RigCard
 from cross_staff.core.rig.sight import Screw
-from cross_staff.web.level.words import NAMES, amount, bubble, expected_lines, stands, tilt, turn, way
+from cross_staff.web.level.words import LABELS, NAMES, amount, bubble, expected_lines, stands, tilt, turn, way
 
 Said = tuple[str, str, str]
 SHUT = (
@@ -53,9 +53,23 @@ def now(level: LevelState, card: RigCard) -> Said:
         return _proved(level.step)
     if level.step == "match":
         return _match(level)
+    if level.step == "done":
+        return _done(level)
     if level.current is None:
         return _UNTIL_AXES[level.step]
     return order(level, level.axes[level.current], card)
+
+
+def _done(level: LevelState) -> Said:
+    """Nothing more to do: good, or left so in writing, which is another thing."""
+    if level.label:
+        why = "What its tool does not see is not decided: the label stays until full draw or arrows decide."
+        return f"Done, {LABELS[level.label]}.", "Lock, mark the joints, and print the record.", why
+    accepted = [NAMES[axis] for axis in level.required if level.axes[axis].accepted]
+    if accepted:
+        why = "The other axes are inside their tolerance, read locked, and read again after the later ones were turned."
+        return f"Done: {' and '.join(accepted)} accepted in writing.", "Lock, mark, and print the record.", why
+    return _UNTIL_AXES["done"]
 
 
 def _proved(kind: str) -> Said:
@@ -134,6 +148,12 @@ def _ask(level: LevelState, state: AxisState) -> Said:
         return _proved(because)
     if because == "match":
         return _match(level)
+    if because == "second_first":
+        return (
+            "Level the second axis first.",
+            "Its bubble lies at the end of its glass; read the second axis level, bring it in, and come back.",
+            "Tilted, a second axis that is off holds the bubble there as well: nobody can tell which it is.",
+        )
     if because == "stuck":
         return (
             f"The {NAMES[state.axis]} does not come.",

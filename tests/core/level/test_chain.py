@@ -11,7 +11,7 @@ from cross_staff.core.level.chain import ROLL_SD_RAD, state_of
 from cross_staff.core.level.log import AXES, RESEATED, LevelReading
 from cross_staff.core.level.methods import BY_KEY, METHODS, PART_SD_RAD
 from cross_staff.core.level.needs import good_to_m, tools
-from cross_staff.core.level.screws import GOOD, SQUARED, TURN
+from cross_staff.core.level.screws import ASK, GOOD, SQUARED, TURN
 from cross_staff.core.level.station import LevelState, level_state
 from cross_staff.core.level.units import COARSE_LINE_RAD
 from cross_staff.core.level.vials import sight_tilt
@@ -353,11 +353,20 @@ class Ends(unittest.TestCase):
     def test_a_bubble_at_the_end_tells_which_way_and_stays_out_of_the_sum(self) -> None:
         for axis, pitch, side, way in (("second", 0.0, 1, -1), ("third", -35.0, 1, -1), ("third", 35.0, 1, 1)):
             bench = Bench()
+            if axis == "third":
+                bench.squared()
             self.end(bench, axis, side, pitch)
             state = bench.state.axes[axis]
             self.assertEqual((state.now, state.as_found, state.beyond.side, state.found_beyond), (None, None, way, way))
             self.assertEqual((state.action.kind, state.action.because), (TURN, "coarse"))
             self.assertGreaterEqual(state.beyond.least, 2.5 * DEG)
+
+    def test_tilted_at_the_end_the_second_axis_comes_first(self) -> None:
+        bench = Bench()
+        self.end(bench, "third", 1, -35.0)
+        self.assertEqual((bench.third.action.kind, bench.third.action.because), (ASK, "second_first"))
+        bench.squared()
+        self.assertEqual(bench.third.action.because, "coarse")
 
     def test_a_test_turn_the_wrong_way_teaches_its_way(self) -> None:
         bench = Bench(second=1.8)

@@ -183,6 +183,7 @@ class Labels(WithScrews):
         self.assertIn("who leaves it so?", nameless.text)
         self.assertEqual(self.client.post(f"{self.path}/leave", data={"left_by": "Sela Brandt"}).status_code, 303)
         self.assertEqual(self.word, "done left_squared_at_rest")
+        self.assertEqual(self.now(), "Done, squared at rest.")
         record = self.record()
         for words in ("squared at rest, left so in writing", "left so by Sela Brandt", "machined flat near the grip",
                       "proved square", "in the vise at rest"):  # fmt: skip

@@ -12,7 +12,7 @@ from cross_staff.core.simulate.technician import Act, outcome
 from cross_staff.demo.level_work import MOST_ACTS, empty_shop
 from tests.web.stations import Stations
 
-SEEDS = (1, 4)
+SEEDS = (13, 20)
 
 
 class Walks(Stations):
@@ -40,13 +40,14 @@ class Walks(Stations):
                 self.assertLessEqual(went.over(axis), 1.0, axis)
         page.goto(self.server.address + self.path)
         shown = page.locator("#now").inner_text()
-        self.assertEqual(shown, "Good enough: stop.")
+        every_good = set(went.standings.values()) == {"good"}
+        self.assertEqual(shown == "Good enough: stop.", every_good)
+        self.assertTrue(every_good or shown.startswith("Done"), shown)
 
     def carry_out(self, page: Page, act: Act, asked: float) -> None:
         if act.entry is not None:
             (self.turned if act.entry.turn else self.read)(page, act.entry, asked)
             return
-        page.goto(self.server.address + self.path)
         if act.kind == "reverse":
             self.send(page, "reverse", first_way=act.points[0], turned_way=act.points[1])
         elif act.kind in ("plumb", "match"):
@@ -72,8 +73,15 @@ class Walks(Stations):
             form.locator("button").last.click()
         self.assertEqual(page.locator(".error").all_inner_texts(), [])
 
+    def at(self, page: Page, axis: str, method: str = "") -> None:
+        """The page with the form of an axis, and of a way of reading it; opened where it is not."""
+        form = page.locator("#reading")
+        there = form.count() and form.locator('[name="axis"]').get_attribute("value") == axis
+        if not there or (method and form.locator('[name="method"]').input_value() != method):
+            page.goto(f"{self.server.address}{self.path}?axis={axis}&method={method}")
+
     def turned(self, page: Page, entry: LevelReading, asked: float) -> None:
-        page.goto(f"{self.server.address}{self.path}?axis={entry.axis}")
+        self.at(page, entry.axis)
         if entry.turns is None:
             page.locator('[name="by_eye"]').check()
         else:
@@ -83,7 +91,7 @@ class Walks(Stations):
             page.get_by_role("button", name="keep the turn alone").click()
 
     def read(self, page: Page, entry: LevelReading, _asked: float) -> None:
-        page.goto(f"{self.server.address}{self.path}?axis={entry.axis}&method={entry.method}")
+        self.at(page, entry.axis, entry.method)
         reads = BY_KEY[entry.method].reads
         page.locator('[name="pitch"]').fill(f"{math.degrees(entry.pitch_rad):.0f}")
         if reads == "arrows":

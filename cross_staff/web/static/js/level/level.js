@@ -21,8 +21,11 @@ if (settle) {
 // Another way of reading asks for other fields: its form comes with what was typed so far.
 const way = document.getElementById("way");
 if (way) {
-  way.hidden = true;
-  document.getElementById("method").addEventListener("change", () => way.click());
+  const method = document.getElementById("method");
+  let byKeys = false; // with arrow keys a list is gone through, and the button chooses
+  method.addEventListener("keydown", () => (byKeys = true));
+  method.addEventListener("pointerdown", () => (byKeys = false));
+  method.addEventListener("change", () => byKeys || way.click());
 }
 // A bubble put past its last line, or dragged to the rim, lies against the end of its glass.
 const vial = document.getElementById("vial");
