@@ -86,7 +86,7 @@ def _entries(logs: Mapping[str, Sequence[BenchEntry]]) -> Iterable[Measured]:
 
 
 def _looks(log: Sequence[level.LevelReading]) -> Iterable[Measured]:
-    for reading in level.kept(log):
+    for reading in (each for each in level.kept(log) if not each.turn):
         yield Measured("level", "looks", LEVEL_HANGS_ON, reading.revision, reading.entered)
 
 

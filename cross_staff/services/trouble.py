@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import NotFound
-from cross_staff.core.level.station import kept
+from cross_staff.core.level.log import LevelReading, kept
 from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.services import log as entries
 from cross_staff.services.level import record as level_service
@@ -82,15 +82,17 @@ def _entries(connection: Connection, rig_id: int) -> list[Written]:
 
 
 def _readings(connection: Connection, rig_id: int) -> list[Written]:
-    return [
-        Written(
-            READING,
-            str(r.reading_id),
-            r.entered,
-            f"a reading of the {r.axis} axis: {r.vial_div:.6g} lines{_turned(r.turns)}",
-        )
-        for r in kept(level_readings.log(connection, rig_id))
-    ]
+    log = kept(level_readings.log(connection, rig_id))
+    return [Written(READING, str(r.reading_id), r.entered, _entry_words(r)) for r in log]
+
+
+def _entry_words(entry: LevelReading) -> str:
+    """An entry of the level's log in words: a turn, a group on a slope, or a reading."""
+    if entry.turn:
+        return f"a turn of the {entry.axis} axis" + ("" if entry.turns is None else f": {entry.turns:.6g}")
+    if entry.right_m is not None:
+        return f"a group on a slope: {entry.right_m:.6g} m to the right"
+    return f"a reading of the {entry.axis} axis: {entry.vial_div:.6g} lines{_turned(entry.turns)}"
 
 
 def _turned(turns: float | None) -> str:

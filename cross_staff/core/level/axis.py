@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from cross_staff.core.level import screws
-from cross_staff.core.level.chain import Amount, Chain, state_of, tilted_apart
+from cross_staff.core.level.chain import Amount, Chain, state_of
+from cross_staff.core.level.ends import beyond as beyond_end
+from cross_staff.core.level.ends import end_of, screw_prior
 from cross_staff.core.level.log import AXES, History, LevelReading, Look
-from cross_staff.core.level.methods import ARROWS, BY_KEY, JIG, METHODS, RAIL
-from cross_staff.core.level.screws import Action, AnglePerTurn, AnglePerTurnPrior, Beyond, Estimate, Evidence, Turn
+from cross_staff.core.level.looks import AxisKnown, amounts_between, judged, says
+from cross_staff.core.level.methods import BY_KEY, METHODS, RAIL
+from cross_staff.core.level.screws import Action, AnglePerTurn, Beyond, Estimate, Evidence, Turn
 from cross_staff.core.level.units import VialUnit, unit_for
 from cross_staff.core.rig.card import LevelSetup, RigCard
 from cross_staff.core.rig.sight import Screw
@@ -19,10 +22,8 @@ USUAL_TOLERANCE_RAD = math.radians(0.25)
 USUAL_TILT_RAD = math.radians(-35.0)
 LEAST_TILT_RAD = math.radians(10.0)  # less tells nothing of the third axis
 FAR_FROM_SIBLINGS_SDS = 4.0
-LEAK_RAD = math.radians(1.0)  # a second axis that could be farther off holds a tilted bubble at its end
 MOST_MATCHES = 4  # of a reference with the string level, where one does not tell it well enough
 COUNTLESS = ("ring", "slots")  # moved when just loose, by hand: no turns to count
-_LINES_A_TURN, _LINES_SD_LN, _LINES_PLAY = 5.0, 0.7, 0.12  # while a line is only guessed
 
 
 @dataclass(frozen=True)
@@ -88,26 +89,6 @@ def shimmed(card: RigCard) -> frozenset[str]:
     return frozenset(axis for axis in AXES if not adjusts(card, axis))
 
 
-@dataclass(frozen=True)
-class AxisKnown:
-    """What an axis is judged from: the card, the log, the chain, what may be left of it [rad], what is known of its
-    screw, the reason in writing for leaving it as it is; the chain with this axis's looks taken as exact;
-    for the third axis, whether the second is still to be done."""
-
-    card: RigCard
-    log: History
-    chain: Chain
-    sharp: Chain
-    tolerance: float
-    prior: AnglePerTurnPrior | None
-    accepted: str
-    second_open: bool = False
-
-    @property
-    def setup(self) -> LevelSetup:
-        return self.card.level
-
-
 def axis_state(axis: str, known: AxisKnown) -> AxisState:
     """Judge an axis.
 
@@ -132,11 +113,11 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
     read = any(not k.entry.vial_end for k in own)
     now, seen = _estimate(chain.amount(weights), count), _estimate(chain.seen(weights), count)
     turns = _turns(axis, log, chain)
-    prior = _prior(axis, known, unit)
+    prior = screw_prior(axis, known, unit)
     alike = _alike(present)
-    looks = tuple(_says(chain, look, log.last) for look in alike)
+    looks = tuple(says(chain, look, log.last) for look in alike)
     look_sd = _look_sd(unit, axis, last)
-    beyond = _beyond(axis, known)
+    beyond = beyond_end(axis, known)
     evidence = Evidence(
         looks,
         look_sd,
@@ -145,7 +126,7 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         known.sharp.seen(weights).sd,
         beyond,
         axis == "third",
-        _one_way(axis, present),
+        _one_way(axis, log.of(axis, log.last)),
         _unmatched(setup, log, present),
     )
     action = screws.decide(evidence, turns, known.tolerance, prior, moves_freely(known.card, axis))
@@ -156,7 +137,7 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         *_as_found(axis, log, chain),
         now if read else None,
         seen if read else None,
-        tuple(_says(chain, look, log.last) for look in present),
+        tuple(says(chain, look, log.last) for look in present),
         turns,
         screws.angle_per_turn(turns, prior),
         action,
@@ -175,27 +156,6 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
     )
 
 
-def judged(axis: str, log: History, span: int) -> dict[str, float]:
-    """What is judged of an axis: itself, or (second axis squared to the rail) what it is off the rail.
-
-    Args:
-        axis: first, second or third.
-        log: looks in order.
-        span: between which turns.
-
-    Returns:
-        the weights of the chain's unknowns, in any unit.
-
-    Source:
-        docs/method.md, section 12.
-    """
-    weights = {state_of(axis, span): 1.0}
-    own = log.of(axis)
-    if axis == "second" and own and BY_KEY[own[-1].entry.method].reads == RAIL:
-        weights[state_of("first", span)] = -1.0
-    return weights
-
-
 def _estimate(amount: Amount, count: int) -> Estimate:
     return Estimate(amount.value, amount.sd, count)
 
@@ -207,18 +167,6 @@ def _alike(present: Sequence[Look]) -> list[Look]:
         return look.entry.method, look.entry.pitch_rad > 0.0, look.seating
 
     return [k for k in present if how(k) == how(present[-1])]
-
-
-def _says(chain: Chain, look: Look, span: int) -> float:
-    """What one look says of its axis, the others as the chain has them [rad]."""
-    entry = look.entry
-    if BY_KEY[entry.method].reads == ARROWS:
-        return chain.amount({state_of("third", span): 1.0}).value
-    apart, _ = tilted_apart(look)
-    sine, cosine = math.sin(entry.pitch_rad), math.cos(entry.pitch_rad)
-    if entry.axis != "third":
-        return -apart / cosine
-    return (apart + chain.amount({state_of("second", span): 1.0}).value * cosine) / sine
 
 
 def _look_sd(unit: VialUnit, axis: str, last: LevelReading | None) -> float:
@@ -242,112 +190,15 @@ def _turns(axis: str, log: History, chain: Chain) -> tuple[Turn, ...]:
     return tuple(turns)
 
 
-def amounts_between(axis: str, log: History, before: int, after: int) -> float | None:
-    """Turns of an axis between two spans, summed; None where some were not counted, nought where there are none.
-
-    Args:
-        axis: first, second or third.
-        log: turns in order.
-        before: the earlier span.
-        after: the later one.
-
-    Returns:
-        [turns of the key], clockwise positive.
-
-    Source:
-        docs/method.md, section 12.
-    """
-    amounts = [turned[axis] for turned in log.turned[before + 1 : after + 1] if axis in turned]
-    return None if any(a is None for a in amounts) else float(sum(a for a in amounts if a is not None))
-
-
-def _beyond(axis: str, known: AxisKnown) -> Beyond | None:
-    """The present state of a bubble at the end of its glass; None for one in the glass, or that was not looked at
-    since the last turn."""
-    log = known.log
-    own = log.of(axis)
-    if not own or own[-1].span != log.last or not own[-1].entry.vial_end:
-        return None
-    side, least = _end(own[-1])
-    ends = [k for k in own if k.span == log.last or k.entry.vial_end]
-    tried, span = 0, log.last
-    for look in reversed(ends):
-        if not look.entry.vial_end or _end(look)[0] != side:
-            break
-        tried, span = tried + (look.span != span), look.span
-    second = known.chain.amount({state_of("second", log.last): 1.0})
-    jig = BY_KEY[own[-1].entry.method].reads == JIG
-    leaks = known.second_open and not jig and abs(second.value) + 1.96 * second.sd > LEAK_RAD
-    earlier = [k for k in own if k.span < log.last]
-    if not earlier:
-        return Beyond(side, least, leaks=leaks)
-    prior = earlier[-1]
-    amount = amounts_between(axis, log, prior.span, log.last)
-    if prior.entry.vial_end:
-        before_side, before_least = _end(prior)
-        before = before_side * before_least if before_side != side else None
-    else:
-        before = known.chain.amount({state_of(axis, prior.span): 1.0}).value
-    return Beyond(side, least, tried, amount or None, before, leaks)
-
-
-def _end(look: Look) -> tuple[int, float]:
-    """Which way the axis is off when its bubble stands at an end, and by how much at least [rad]."""
-    apart, _ = tilted_apart(look)
-    entry = look.entry
-    if entry.axis != "third":
-        return -entry.vial_end, abs(apart) / math.cos(entry.pitch_rad)
-    sine = math.sin(entry.pitch_rad)
-    return (1 if entry.vial_end * sine > 0.0 else -1), abs(apart / sine)
-
-
 def _as_found(axis: str, log: History, chain: Chain) -> tuple[Estimate | None, int]:
     own = log.of(axis)
     if not own or log.turned_before_read(axis):
         return None, 0
     if own[0].entry.vial_end:
-        return None, _end(own[0])[0]
+        return None, end_of(chain, own[0])[0]
     span = own[0].span
     looks = [k for k in own if k.span == span and not k.entry.vial_end]
     return _estimate(chain.amount(judged(axis, log, span)), len(looks)), 0
-
-
-def _prior(axis: str, known: AxisKnown, unit: VialUnit) -> AnglePerTurnPrior:
-    """What is known of a screw before a move of it was measured: from other bows or from such screws, its way by the
-    card; and what turns showed that took the bubble to an end of its glass or out of it, which nothing measures."""
-    prior = replace(known.prior or _usual(unit), sign=_sign_by_card(known.card, axis, known.log.of(axis)))
-    own = known.log.of(axis)
-    for before, after in zip(own, own[1:]):
-        if before.span == after.span or bool(before.entry.vial_end) == bool(after.entry.vial_end):
-            continue
-        turns = amounts_between(axis, known.log, before.span, after.span)
-        if not turns:
-            continue
-        side, least = _end(after if after.entry.vial_end else before)
-        inside = before if after.entry.vial_end else after
-        value = known.chain.amount({state_of(axis, inside.span): 1.0}).value
-        move = side * least - value if after.entry.vial_end else value - side * least
-        if abs(move) > 0.0:
-            sign = 1 if move * turns > 0.0 else -1
-            prior = replace(prior, sign=sign, size=max(prior.size, abs(move / turns)))
-    return prior
-
-
-def _usual(unit: VialUnit) -> AnglePerTurnPrior:
-    if unit.calibrated:
-        return AnglePerTurnPrior(screws.USUAL_GAIN_RAD, 0.5, 0, screws.USUAL_PLAY_RAD)
-    return AnglePerTurnPrior(_LINES_A_TURN * unit.vial, _LINES_SD_LN, 0, _LINES_PLAY * unit.vial)
-
-
-def _sign_by_card(card: RigCard, axis: str, own: Sequence[Look]) -> int:
-    """Which way a clockwise turn takes the axis, where the card says which way it takes the bubble."""
-    ways = [c.clockwise for c in card.sight.controls if c.moves == f"{axis}_axis"]
-    if not ways or ways[0] not in ("left", "right"):
-        return 0
-    bubble = 1 if ways[0] == "right" else -1
-    if axis != "third":
-        return -bubble
-    return bubble if own and own[-1].entry.pitch_rad > 0.0 else -bubble
 
 
 def _one_way(axis: str, present: Sequence[Look]) -> bool:
@@ -396,7 +247,7 @@ def _tightening(axis: str, known: AxisKnown) -> float | None:
         alike = (one.entry.method, one.span) == (other.entry.method, other.span)
         ends = one.entry.vial_end or other.entry.vial_end
         if not one.entry.locked and other.entry.locked and alike and not ends:
-            before, after = (_says(known.chain, look, look.span) for look in (one, other))
+            before, after = (says(known.chain, look, look.span) for look in (one, other))
             shifts.append(after - before)
     return sum(shifts) / len(shifts) if shifts else None
 

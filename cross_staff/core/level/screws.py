@@ -172,7 +172,7 @@ class Beyond:
     tried: int = 0
     turns: float | None = None
     before: float | None = None
-    leaks: bool = False  # another axis that is not known yet could hold it there
+    leaks: str = ""  # the second axis could hold it there: it is open, or known to be off
 
 
 @dataclass(frozen=True)
@@ -248,7 +248,7 @@ def decide(
         docs/method.md, section 12.
     """
     if evidence.beyond is not None:
-        return _coarse(evidence.beyond, turns, prior, free)
+        return _coarse(evidence.beyond, evidence.other_tilt, turns, prior, free)
     whole, seen = evidence.whole, evidence.seen
     if seen is None or whole is None or not seen.count:
         return Action(READ, "first_look")
@@ -297,12 +297,14 @@ def _turn(off: float, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: boo
 MOST_COARSE = 5  # coarse turns with the bubble still at the same end
 
 
-def _coarse(beyond: Beyond, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool) -> Action:
+def _coarse(beyond: Beyond, other_tilt: bool, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool) -> Action:
     """A first turn for a bubble at the end of its glass: by what its screw is known to do; back, where the last
     turn took it there; else by eye, the way that brings the high end down."""
-    if beyond.leaks:
+    if beyond.leaks == "open":
         return Action(ASK, "second_first")
-    if beyond.tried >= MOST_COARSE:
+    if beyond.leaks and other_tilt:
+        return Action(READ, "other_tilt")
+    if beyond.leaks or beyond.tried >= MOST_COARSE:
         return Action(ASK, "stuck")
     learned = angle_per_turn(turns, prior)
     if free:

@@ -14,9 +14,10 @@ from cross_staff.core.ballistics.cant import Case, falls
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level import screws
-from cross_staff.core.level.axis import LEAST_TILT_RAD, USUAL_TOLERANCE_RAD, AxisKnown, AxisState, axis_state, shimmed
+from cross_staff.core.level.axis import LEAST_TILT_RAD, USUAL_TOLERANCE_RAD, AxisState, axis_state, shimmed
 from cross_staff.core.level.chain import SPREAD_RAD, Amount, Chain, SlopeShot, solve, state_of
 from cross_staff.core.level.log import AXES, History, LevelReading, history, kept, matches
+from cross_staff.core.level.looks import AxisKnown
 from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, RAIL
 from cross_staff.core.level.screws import AnglePerTurnPrior, Estimate
 from cross_staff.core.level.slips import Slip, slips
@@ -130,7 +131,7 @@ def level_state(
         middle_of(card.level, log),
         slips(log, chain, lambda other: solve(card.level, other, shots, shimmed(card))),
         required,
-        len(every) - len(present),
+        sum(not r.turn for r in every) - sum(not r.turn for r in present),
         frozenset(r.axis for r in every) - frozenset(r.axis for r in present),
     )
 
@@ -185,6 +186,7 @@ def _step(
     turned = next(iter(log.turned[-1]), None)
     for axis in (turned, *required) if turned in required else required:
         if not axes[axis].resolved:
+            axis = "second" if axes[axis].action.because == "second_first" else axis
             return _before(card.level, axes[axis], log), axis
     return ("done" if all(axes[axis].settled for axis in required) else "squared"), None
 

@@ -123,7 +123,7 @@ def _axis(state: AxisState, rig: Rig) -> list[str]:
     looks = [r for r in own if not r.turn]
     last = looks[-1] if looks else None
     methods = dict.fromkeys(BY_KEY[r.method].name for r in looks)
-    eye = f", {state.by_eye} by eye" if state.by_eye else ""
+    eye = f", {state.by_eye} not counted" if state.by_eye else ""
     yaw = _yaw(state, rig)
     left = (
         f"{level_words.amount(state, state.now.value)} {level_words.spread(state, state.now.sd)}"
@@ -176,6 +176,7 @@ def _levels(rig: Rig) -> Rows:
         if kind == "jig" and vial == Vial():
             continue
         error = "not reversed" if vial.roll_error_div is None else level_words.bubble(vial.roll_error_div)
+        error = "none" if error == "in the middle" else error
         line = "not calibrated" if vial.per_division_rad is None else f"{math.degrees(vial.per_division_rad):.3f}°"
         rows.append([name, error, str(vial.reversed_on or ""), line])
     return rows

@@ -11,7 +11,7 @@ from cross_staff.core.level.chain import ROLL_SD_RAD, state_of
 from cross_staff.core.level.log import AXES, RESEATED, LevelReading
 from cross_staff.core.level.methods import BY_KEY, METHODS, PART_SD_RAD
 from cross_staff.core.level.needs import good_to_m, tools
-from cross_staff.core.level.screws import ASK, GOOD, SQUARED, TURN
+from cross_staff.core.level.screws import ASK, GOOD, READ, SQUARED, TURN
 from cross_staff.core.level.station import LevelState, level_state
 from cross_staff.core.level.units import COARSE_LINE_RAD
 from cross_staff.core.level.vials import sight_tilt
@@ -360,6 +360,34 @@ class Ends(unittest.TestCase):
             self.assertEqual((state.now, state.as_found, state.beyond.side, state.found_beyond), (None, None, way, way))
             self.assertEqual((state.action.kind, state.action.because), (TURN, "coarse"))
             self.assertGreaterEqual(state.beyond.least, 2.5 * DEG)
+
+    def test_a_second_axis_that_was_left_off_does_not_make_the_third_turn(self) -> None:
+        """Left at 2.2 degrees in writing: tilted up the bubble lies at its end, and the other tilt is read instead."""
+        bench = Bench(second=-2.2)
+        bench.squared()
+        bench.entries.append(BenchEntry("level", "accept_second", 1, bench.now(), note="left so by Sela"))
+        self.end(bench, "third", 1, 35.0)
+        self.assertEqual((bench.third.action.kind, bench.third.action.because), (READ, "other_tilt"))
+        self.end(bench, "third", 1, -35.0)
+        self.assertEqual(bench.third.action.because, "stuck")
+        for _ in range(4):
+            bench.look("third", "hand_plumb", -35.0)
+        self.assertIsNone(bench.third.beyond)
+
+    def test_a_bubble_that_went_to_its_end_tells_the_way_of_the_screw_whatever_the_seat_rolls(self) -> None:
+        """Rolled by 0.9 degrees, the end of the glass seems nearer than the last look: the way is that it went to."""
+        bench = Bench(second=-1.9)
+        bench.roll = 0.9
+        bench.match(reseated=True)
+        for _ in range(2):
+            bench.look("second", "to_string")
+        bench.turn("second", 0.25, -0.9)
+        self.end(bench, "second", 1)
+        self.assertEqual(bench.state.axes["second"].action.turns, -0.25)
+        bench.turn("second", -0.25, 0.9)
+        for _ in range(2):
+            bench.look("second", "to_string")
+        self.assertLess(bench.state.axes["second"].action.turns, 0.0)
 
     def test_tilted_at_the_end_the_second_axis_comes_first(self) -> None:
         bench = Bench()

@@ -252,7 +252,8 @@ class Reading(unittest.TestCase):
         self.assertEqual(log.state.axes["second"].action.kind, READ)
         log.add("second", 0.0)
         state = log.state.axes["second"]
-        self.assertEqual(state.looks, (0.0,))
+        self.assertEqual(len(state.looks), 1)
+        self.assertAlmostEqual(state.looks[0], 0.0, places=4)
         self.assertAlmostEqual(state.tightening / DEG, 0.15)
         self.assertEqual(len(state.turns), 1)
 
