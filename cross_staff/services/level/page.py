@@ -90,7 +90,8 @@ def _looks(state: AxisState) -> AxisLooks:
     steep = abs(math.sin(state.pitch_rad)) if state.axis == "third" else 1.0
     look_sd = state.unit.look_sd(state.pitch_rad) / max(steep, 0.1)
     more = 0
-    if state.seen is not None and state.seen.count and state.action.kind == screws.READ:
+    alone = state.action.because == "not_sure" or (state.axis != "third" and state.action.kind == screws.READ)
+    if state.seen is not None and state.seen.count and alone:
         more = screws.looks_needed(state.seen, look_sd, state.tolerance) or 0
     return AxisLooks(screws.provable(look_sd), more)
 

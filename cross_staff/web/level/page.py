@@ -16,9 +16,11 @@ from cross_staff.core.level.axis import AxisState, moves_freely, screw_of
 from cross_staff.core.level.cost import USUAL_SLOPE_RAD
 from cross_staff.core.level.log import AXES
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, JIG, METHODS, RAIL, Method
+from cross_staff.core.level.station import STATION
 from cross_staff.core.level.units import beside
 from cross_staff.core.rig.card import SEATS
-from cross_staff.services.level.page import level_page
+from cross_staff.core.rig.log import standing
+from cross_staff.services.level.page import LevelPage, level_page
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
@@ -73,7 +75,10 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "sent": token_hex(8),
         "rows": [tables.row(state.axes[a], page) for a in AXES],
         "costs": tables.cost_table(page, units),
-        "tools": tables.needed_tools(page, units) if axis == "third" else None,
+        "tools": tables.needed_tools(page, units),
+        "decide_by": _full_draw(page),
+        "matched": tables.matched_words(state),
+        "unmatch": "match" in standing(rig.log_of(STATION)),
         "twist": tables.twist_words(state.twist),
         "by_method": tables.by_method(state),
         "slips": tables.slip_rows(state),
@@ -85,6 +90,12 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "log": tables.log_rows(rig, units),
     }
     return render(request, "level/page.html", status, **context)
+
+
+def _full_draw(page: LevelPage) -> str:
+    """The easiest way of reading at full draw that would decide here, else the sharpest."""
+    drawn = [tool for tool in page.tools if tool.method.full_draw and tool.method.reads != ARROWS]
+    return next((tool.method.key for tool in reversed(drawn) if tool.enough), drawn[0].method.key)
 
 
 def _method(form: FormInput, axis: str, current: AxisState) -> Method:

@@ -87,14 +87,27 @@ def squared(page: LevelPage, units: Units) -> list[str]:
         return []
     label = words.LABELS[page.rig.level.label]
     said = [f"{label[0].upper()}{label[1:]}, {words.spread(third, third.seen.sd)}°."]
-    sees = "The seat and the riser are not proved" if BY_KEY[third.method].full_draw else "Full draw not seen"
+    sees = _unseen(third, page)
     cost = f", up to {sentences.on_target(units, page.unseen_m)} at your farthest and steepest" if page.unseen_m else ""
-    said.append(f"{sees}: {words.spread(third, third.now.sd)}°{cost}.")
+    said.append(f"{sees} not seen: {words.spread(third, third.now.sd)}°{cost}.")
     limit = page.rig.card.level.tolerance_m
     if limit is not None and third.chance is not None:
         chance = min(round(20.0 * third.chance), 19)
         said.append(f"Within {sentences.on_target(units, limit)} about {chance} times in 20.")
     return said
+
+
+def _unseen(third: AxisState, page: LevelPage) -> str:
+    """What the way in use does not see of the third axis, and what of its seat is not proved."""
+    method = BY_KEY[third.method]
+    unseen = "full draw" if not method.full_draw else _BLIND.get(third.method, "the archer's hand")
+    yaw = method.reads == CLIP and page.rig.card.level.yaw_of(third.seat)[1] > 0.0
+    if yaw:
+        unseen += " and the seat's yaw"
+    return unseen[0].upper() + unseen[1:]
+
+
+_BLIND = {"board_riser": "the riser against the string", "shooting": "a slope's own grip and wind"}
 
 
 def needed_tools(page: LevelPage, units: Units) -> dict[str, Any] | None:
@@ -167,6 +180,18 @@ def twist_words(twist: Amount | None) -> str:
         return ""
     size, sure = abs(math.degrees(twist.value)), math.degrees(1.96 * twist.sd)
     return f"This riser twists {size:.1f}° ± {sure:.1f} when drawn; full draw decides."
+
+
+def matched_words(state: LevelState) -> str:
+    """How the reference was matched where it sits now; empty where it was not."""
+    seating = state.log.seatings[-1] if state.log.seatings else None
+    if seating is None or not seating.matches:
+        return ""
+    match, _ = seating.matches[-1]
+    times = "" if len(seating.matches) == 1 else f", {len(seating.matches)} times"
+    where = SEATS[seating.seat] if seating.seat else "its seat"
+    beside = f"string level {words.bubble(match.string_div)}, reference {words.bubble(match.reference_div)}"
+    return f"The reference ({where}) was matched{times}: {beside}."
 
 
 def by_method(state: LevelState) -> list[tuple[str, str, str]]:

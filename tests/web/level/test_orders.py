@@ -146,7 +146,7 @@ class Ways(WithScrews):
         self.assertGreater(self.state.axes["third"].now.value, 0.5 * DEG)
 
     def test_which_way_this_archer_needs_is_said_before_the_work(self) -> None:
-        page = re.sub(r"\s+", " ", self.client.get(f"{self.path}?axis=third").text)
+        page = self.page
         self.assertRegex(page, r"It may be off 0\.\d°\. The easiest way that proves it: ")
         self.assertRegex(page, r"At rest in the vise is enough to \d\d m\.")
         self.assertIn("not enough", page)
@@ -203,6 +203,13 @@ class Labels(WithScrews):
         for words in ("0, 1 not counted", "clipped on the string", "yaw not proved", "turned by eye, not counted"):
             self.assertIn(words, record)
         self.assertIn("another tilt does not help", self.page)
+
+    def test_a_match_that_was_mistyped_is_taken_back(self) -> None:
+        self.client.post(f"{self.path}/match", data={"side": "0", "beside": "3", "seat": "flat"})
+        self.assertIn("was matched, 2 times: string level in the middle, reference 3 right.", self.page)
+        self.client.post(f"{self.path}/open/match")
+        self.assertIn("was matched: string level in the middle, reference in the middle.", self.page)
+        self.assertNotIn("take the last match back", self.page)
 
     def test_nothing_to_leave_is_said(self) -> None:
         answer = self.client.post(f"{self.path}/leave", data={"left_by": "Sela"})
