@@ -52,7 +52,9 @@ def report(ended: Sequence[WalkOutcome], first: int) -> list[str]:
     squared = [walk for walk in ended if walk.label]
     lines.append(f"squared, its label kept: {len(squared)}; of these within the tolerance at full draw all the same: "
                  f"{sum(walk.over('third') <= 1.0 for walk in squared)}")  # fmt: skip
-    impossible = [words for walk in ended for words in walk.impossible]
+    unended = [f"  seed {first + n}: {walk.standings}" for n, walk in enumerate(ended) if walk.step != "done"]
+    lines += [f"not ended: {len(unended)}", *unended]
+    impossible = [f"seed {first + n}: {words}" for n, walk in enumerate(ended) for words in walk.impossible]
     lines.append(f"orders that could not be obeyed: {len(impossible)}")
     lines += [f"  {words}" for words in impossible]
     lines.append(f"screws driven more than a turn on a first try: {sum(walk.largest_first > 1.0 for walk in ended)}")

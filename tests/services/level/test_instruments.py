@@ -1,10 +1,9 @@
 from dataclasses import replace
-from datetime import timedelta
 
 from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
 from cross_staff.core.level.vials import reversal
 from cross_staff.core.rig.card import LevelSetup, Vial
-from cross_staff.core.rig.instrument import Instrument, fitted, outdated, overdue
+from cross_staff.core.rig.instrument import Instrument
 from cross_staff.services.card import save as card
 from cross_staff.services.level import instruments
 from cross_staff.services.rig import open_rig
@@ -85,16 +84,3 @@ class Instruments(WithDatabase):
         instruments.remove(self.database, self.silver, NOON)
         self.assertEqual(self.setup_now.reference, VIAL)
         self.assertEqual(instruments.newer(self.database, self.setup_now), [])
-
-    def test_when_a_reversal_is_due_again(self) -> None:
-        day = NOON.date()
-        self.assertIsNone(overdue(VIAL, day + timedelta(days=180)))
-        self.assertEqual(overdue(VIAL, day + timedelta(days=181)), 181)
-        self.assertEqual(overdue(VIAL, day + timedelta(days=11), 10), 11)
-        self.assertIsNone(overdue(Vial(), day))
-
-    def test_a_proved_clip_comes_with_the_reference_alone(self) -> None:
-        proved = replace(SILVER, clip_proved_on=NOON.date())
-        self.assertTrue(fitted(LevelSetup(), "reference", 1, proved).clip_proved)
-        self.assertFalse(fitted(LevelSetup(), "string", 1, replace(proved, kind="string")).clip_proved)
-        self.assertTrue(outdated(fitted(LevelSetup(), "reference", 1, SILVER), "reference", proved))
