@@ -41,10 +41,11 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
     units, state = Units.of(rig.units), rig.level
     axis = asked or state.current or "third"
     open_gate = rig.checklist.gate_open
-    shown = state if not asked else replace(state, current=asked, step="axis")
-    say, how, why = orders.now(shown, rig.card) if open_gate else orders.SHUT
     current = state.axes[axis]
     method = _method(form, axis, current)
+    shown = replace(state, axes={**state.axes, axis: replace(current, method=method.key)})  # as it is to be read now
+    shown = shown if not asked else replace(shown, current=asked, step="axis")
+    say, how, why = orders.now(shown, rig.card) if open_gate else orders.SHUT
     turning = shown.step == "axis" and current.action.kind == adjust.TURN
     reading = open_gate and shown.step not in ("reference", "string", "plumb")
     context = rig_context(rig, "level", date.today()) | {

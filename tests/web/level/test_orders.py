@@ -138,6 +138,15 @@ class Ways(WithScrews):
         self.assertEqual((shown["vial"], shown["pitch"], shown["note"]), ("1.3", "-41", "by lamp"))
         self.assertEqual(self.state.readings, ())
 
+    def test_caution_and_look_are_those_of_the_way_that_is_chosen(self) -> None:
+        for method, words, not_words in (
+            ("hand_plumb", "Arrow on the string", "both vials together"),
+            ("board_string", "both vials together", "Arrow on the string"),
+        ):
+            page = re.sub(r"\s+", " ", self.client.get(f"{self.path}?axis=third&method={method}").text)
+            self.assertIn(words, page)
+            self.assertNotIn(not_words, page)
+
     def test_groups_on_a_slope_are_readings(self) -> None:
         self.squared_up()
         for slope, right in (("25", "12"), ("-25", "-11")):
