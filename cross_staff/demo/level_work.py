@@ -50,7 +50,7 @@ def carry_out(database: Database, rig_id: int, act: Act, now: datetime) -> None:
     if act.kind == "reverse":
         instruments.reverse(database, rig_id, act.which, reversal(*act.points), now)
     elif act.kind in ("plumb", "match"):
-        seen = level.PlumbSeen(*act.points, act.reference_div, act.seat, act.reseated)
+        seen = level.PlumbSeen(*act.points, act.reference_div, act.seat, act.reseated, now.isoformat())
         (level.plumb if act.kind == "plumb" else level.match)(database, rig_id, seen, now)
     elif act.kind == "undo":
         level.take_back(database, rig_id, int(act.which), now)

@@ -332,7 +332,7 @@ class Technician:
             cant = self._centred(state, pitch)
         (vial, end), reference = self.bow.look(axis, method, pitch, cant)
         for _ in range(20):
-            if reads != LINE and abs(reference) > self.bow.vials["reference"].lines:
+            if reads != LINE and abs(reference) > self.bow.vials["reference"].lines + 0.8:
                 cant *= 0.5
                 (vial, end), reference = self.bow.look(axis, method, pitch, cant)
         self.readings += 1

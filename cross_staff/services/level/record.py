@@ -11,8 +11,15 @@ from sqlalchemy import Connection
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.log import AXES, RESEATED, LevelReading, kept
 from cross_staff.core.level.slips import FLIPS
-from cross_staff.core.level.station import STATION, LevelState, check_centred, check_reading, wants_centred
-from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.level.station import (
+    STATION,
+    LevelState,
+    check_centred,
+    check_entry,
+    check_reading,
+    wants_centred,
+)
+from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.services import log as entries
 from cross_staff.services.events import noted
 from cross_staff.services.rig import open_rig
@@ -92,19 +99,21 @@ def _stays(state: LevelState, reading: LevelReading) -> bool:
 @dataclass(frozen=True)
 class PlumbSeen:
     """The string level's bubbles with the bow plumb, across and along it [divisions]; the reference's on its seat
-    (None: it was not read), where that is, and whether it was put on again just before."""
+    (None: it was not read), where that is, whether it was put on again just before; the form it was sent from, by
+    which the same pair read again is another one, and what is sent twice is not."""
 
     side_div: float
     fore_div: float
     reference_div: float | None = None
     seat: str = ""
     reseated: bool = False
+    key: str = ""
 
     def entry(self, key: str, now: datetime) -> BenchEntry:
         """As the log keeps it."""
         return BenchEntry(
             STATION, key, 0, now, self.reference_div, self.seat, ((self.side_div, self.fore_div),),
-            RESEATED if self.reseated else "",
+            "" if not self.reseated else RESEATED, self.key,
         )  # fmt: skip
 
 
@@ -123,9 +132,14 @@ def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetim
     axis that was not read."""
     if axis not in AXES:
         raise NotFound("there is no such axis")
-    if not open_rig(database, rig_id).level.log.of(axis):
+    rig = open_rig(database, rig_id)
+    if not rig.level.log.of(axis):
         raise InvalidValue("reason", "read it first: what it is goes on the record too")
-    entries.enter(database, rig_id, BenchEntry(STATION, f"accept_{axis}", 0, now, choice="accepted", note=reason))
+    entry = BenchEntry(STATION, f"accept_{axis}", 0, now, choice="accepted", note=reason)
+    if entry.key in standing(rig.log_of(STATION)) and not rig.level.axes[axis].accepted:
+        check_entry(rig.card, entry)
+        entries.take_back(database, rig_id, replace(entry, note=""))  # turned since: the same words are said anew
+    entries.enter(database, rig_id, entry)
 
 
 def reopen(database: Database, rig_id: int, key: str, now: datetime) -> None:

@@ -116,7 +116,7 @@ def _beside(request: Request, rig_id: int, typed: dict[str, str], key: str) -> R
     read = key == "match" or form.typed.get("beside", "").strip() != ""
     reference = bubble_at(form, "beside", setup.reference).at if read else None
     seat = form.choice("seat", tuple(SEATS)) if "seat" in typed else rig.level.seat
-    seen = service.PlumbSeen(side, fore, reference, seat, form.typed.get("reseated", "") != "")
+    seen = service.PlumbSeen(side, fore, reference, seat, form.typed.get("reseated", "") != "", form.text("sent", 40))
     if not form.errors:
         with form.refusals():
             (service.plumb if key == "plumb" else service.match)(database, rig_id, seen, datetime.now(UTC))

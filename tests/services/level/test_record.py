@@ -1,5 +1,6 @@
 import math
 from dataclasses import replace
+from datetime import timedelta
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.log import LevelReading
@@ -95,6 +96,21 @@ class Level(WithDatabase):
         self.assertEqual((back.axes["second"].standing, back.plumb), ("open", None))
         with self.assertRaises(NotFound):
             level.reopen(self.database, self.rig_id, "moon", NOON)
+
+    def test_the_same_pair_read_again_is_another_match(self) -> None:
+        for key, matches in (("a", 1), ("a", 1), ("b", 2)):
+            level.match(self.database, self.rig_id, PlumbSeen(0.0, 0.0, 0.3, "flat", key=key), NOON)
+            (seating,) = open_rig(self.database, self.rig_id).level.log.seatings
+            self.assertEqual(len(seating.matches), matches)
+
+    def test_after_a_turn_it_is_accepted_anew_with_the_same_words(self) -> None:
+        level.read(self.database, self.rig_id, reading())
+        level.accept(self.database, self.rig_id, "second", "no screw there", NOON)
+        later = NOON + timedelta(minutes=5)
+        level.read(self.database, self.rig_id, replace(reading(turns=0.125), entered=later))
+        self.assertEqual(self.second().accepted, "")
+        level.accept(self.database, self.rig_id, "second", "no screw there", later + timedelta(minutes=1))
+        self.assertEqual(self.second().accepted, "no screw there")
 
     def test_taking_a_reading_back_keeps_it_in_the_log(self) -> None:
         first = level.read(self.database, self.rig_id, reading(note="as typed"))
