@@ -8,7 +8,7 @@ from datetime import datetime
 
 from sqlalchemy import Connection
 
-from cross_staff.core.level import station as level
+from cross_staff.core.level.log import LevelReading, kept
 from cross_staff.core.mount import station as mount
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.checklist import CHECKS
@@ -65,7 +65,7 @@ def measured(connection: Connection, rig_id: int) -> Records:
 def measured_of(
     history: Sequence[Revision],
     logs: Mapping[str, Sequence[BenchEntry]],
-    looks: Sequence[level.LevelReading],
+    looks: Sequence[LevelReading],
     ends: Sequence[End],
     marks: Sequence[TapeMark],
 ) -> Records:
@@ -85,8 +85,8 @@ def _entries(logs: Mapping[str, Sequence[BenchEntry]]) -> Iterable[Measured]:
         yield Measured("mount", "steps", ("clearance",), entry.revision, entry.entered)
 
 
-def _looks(log: Sequence[level.LevelReading]) -> Iterable[Measured]:
-    for reading in (each for each in level.kept(log) if not each.turn):
+def _looks(log: Sequence[LevelReading]) -> Iterable[Measured]:
+    for reading in (each for each in kept(log) if not each.turn):
         yield Measured("level", "looks", LEVEL_HANGS_ON, reading.revision, reading.entered)
 
 

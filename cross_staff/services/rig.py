@@ -15,8 +15,9 @@ from cross_staff.core.card.waiting import waiting
 from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
 from cross_staff.core.level import station as level
 from cross_staff.core.level.cost import tolerances
+from cross_staff.core.level.log import LevelReading
 from cross_staff.core.level.screws import AnglePerTurnPrior
-from cross_staff.core.level.station import LevelReading, LevelState, level_state
+from cross_staff.core.level.station import Given, LevelState, level_state
 from cross_staff.core.mount import station as mounting
 from cross_staff.core.mount.station import MountStepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import station as prepare
@@ -245,10 +246,12 @@ def evaluated(kept: Records) -> Rig:
             kept.looks,
             kept.entries.get(level.STATION, ()),
             timeline.holding(LEVEL_HANGS_ON),
-            _tolerances(card, evaluation),
-            kept.angles_per_turn,
-            _figures(card, evaluation),
-            {revision.number: revision.card.level for revision in history},
+            Given(
+                _tolerances(card, evaluation),
+                kept.angles_per_turn,
+                _figures(card, evaluation),
+                {revision.number: revision.card.level for revision in history},
+            ),
         ),
         _sighted(card, shot, marks, marks_hold, pins, spans, tuple(sorted(holds_at_range.items()))),
         reproof_of(timeline, Shot(card, marks, shot, pins)),

@@ -7,7 +7,7 @@ from functools import partial
 
 from sqlalchemy import event
 
-from cross_staff.core.level.station import LevelReading
+from cross_staff.core.level.log import LevelReading
 from cross_staff.core.stations import STATES, summary
 from cross_staff.services import bench
 from cross_staff.services.bench import PAGE, Asked

@@ -16,7 +16,7 @@ from unittest import mock
 from starlette.testclient import TestClient
 
 from cross_staff.core.errors import NotKept
-from cross_staff.core.level.station import LevelReading
+from cross_staff.core.level.log import LevelReading
 from cross_staff.services import bench
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import level_readings

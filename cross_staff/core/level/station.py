@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from cross_staff.core.ballistics.cant import Case, falls
 from cross_staff.core.ballistics.flight import RigFigures
@@ -24,8 +24,6 @@ from cross_staff.core.level.slips import Slip, slips
 from cross_staff.core.level.units import unit_for
 from cross_staff.core.rig.card import SEATS, LevelSetup, RigCard
 from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
-
-__all__ = ["AXES", "STATION", "AxisState", "LevelReading", "LevelState", "kept", "level_state"]
 
 STATION = "level"
 PLUMB_DIV = 1.0  # farther off, the bow is brought plumb before anything is read
@@ -73,15 +71,24 @@ class LevelState:
         return bool(self.log.seatings and self.log.seatings[-1].matches)
 
 
+@dataclass(frozen=True)
+class Given:
+    """What the level is judged by beside its own log: what may be left of each axis [rad] (the usual where it is not
+    said); what is known of such screws by axis [rad a turn]; figures of the rig, by which groups on slopes are reckoned
+    (None while they are not known); what the axes were read with at each revision (as now where it is not said)."""
+
+    tolerances: Mapping[str, float] = field(default_factory=dict)
+    angles_per_turn: Mapping[str, AnglePerTurnPrior] = field(default_factory=dict)
+    figures: RigFigures | None = None
+    setups: Mapping[int, LevelSetup] = field(default_factory=dict)
+
+
 def level_state(
     card: RigCard,
     readings: Sequence[LevelReading],
     entries: Sequence[BenchEntry],
     holds: frozenset[int] | None = None,
-    tolerances: Mapping[str, float] | None = None,
-    angles_per_turn: Mapping[str, AnglePerTurnPrior] | None = None,
-    figures: RigFigures | None = None,
-    setups: Mapping[int, LevelSetup] | None = None,
+    given: Given | None = None,
 ) -> LevelState:
     """Judge the station.
 
@@ -90,10 +97,7 @@ def level_state(
         readings: every entry of the log, oldest first.
         entries: of the station: plumb, matches of the reference, acceptances.
         holds: revisions whose readings still hold; None: all.
-        tolerances: by axis [rad]; None: the usual one.
-        angles_per_turn: what is known of such screws [rad a turn], by axis.
-        figures: of the rig, by which groups on slopes are reckoned; None while they are not known.
-        setups: what the axes were read with at each revision; None: as now.
+        given: what the rest of the rig knows [rad]; None: nothing.
 
     Returns:
         every axis with its sd [rad], the step in hand, what is done.
@@ -101,18 +105,18 @@ def level_state(
     Source:
         docs/method.md, section 12.
     """
+    given = given or Given()
     every = kept(readings)
     present = [r for r in every if holds is None or r.revision in holds]
     held = {k: e for k, e in newest(entries).items() if holds is None or e.revision in holds}
     pairs = [e for each in standing(entries).values() for e in each if holds is None or e.revision in holds]
-    log = history(present, matches(pairs), card.level, setups)
-    shots = _worth(card, log, figures)
+    log = history(present, matches(pairs), card.level, given.setups)
+    shots = _worth(card, log, given.figures)
     chain = solve(card.level, log, shots, shimmed(card))
     axes: dict[str, AxisState] = {}
     for axis in AXES:
         sharp = solve(card.level, log, shots, shimmed(card), (axis, log.last)) if log.of(axis, log.last) else chain
-        tolerance = (tolerances or {}).get(axis, USUAL_TOLERANCE_RAD)
-        prior = (angles_per_turn or {}).get(axis)
+        tolerance, prior = given.tolerances.get(axis, USUAL_TOLERANCE_RAD), given.angles_per_turn.get(axis)
         leaks = axis == "third" and not axes["second"].resolved
         known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis), leaks)
         axes[axis] = axis_state(axis, known)

@@ -9,9 +9,10 @@ from datetime import date
 
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import screws
+from cross_staff.core.level.axis import AxisState
 from cross_staff.core.level.cost import CostRow, distances, sideways, tolerances, worst
+from cross_staff.core.level.log import AXES
 from cross_staff.core.level.needs import NINETEEN_IN_TWENTY, Tool, good_to_m, tools
-from cross_staff.core.level.station import AXES, AxisState
 from cross_staff.core.level.vials import reference_tilt, sight_tilt
 from cross_staff.core.rig.card import INSTRUMENT_KINDS
 from cross_staff.core.rig.instrument import USUAL_DAYS, overdue

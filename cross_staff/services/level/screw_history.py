@@ -11,8 +11,9 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
+from cross_staff.core.level.log import AXES
 from cross_staff.core.level.screws import USUAL_PLAY_RAD, AnglePerTurnPrior
-from cross_staff.core.level.station import AXES, STATION, level_state
+from cross_staff.core.level.station import STATION, level_state
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.rig.sight_kinds import KINDS

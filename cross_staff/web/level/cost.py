@@ -10,7 +10,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import Response
 
 from cross_staff.core.errors import OutOfReach
-from cross_staff.core.level.station import AXES
+from cross_staff.core.level.log import AXES
 from cross_staff.services.level.page import Costs, costs_of
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import wants_fragment

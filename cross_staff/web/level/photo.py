@@ -9,7 +9,7 @@ from urllib.parse import urlencode
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.level.station import AXES
+from cross_staff.core.level.log import AXES
 from cross_staff.core.level.vials import bubble_between
 from cross_staff.core.ranges import Range
 from cross_staff.services.mount import record as photos

@@ -12,7 +12,7 @@ from cross_staff.core.level.log import AXES, RESEATED, LevelReading
 from cross_staff.core.level.methods import BY_KEY, METHODS, PART_SD_RAD
 from cross_staff.core.level.needs import good_to_m, tools
 from cross_staff.core.level.screws import ASK, GOOD, READ, SQUARED, TURN
-from cross_staff.core.level.station import LevelState, level_state
+from cross_staff.core.level.station import Given, LevelState, level_state
 from cross_staff.core.level.units import COARSE_LINE_RAD
 from cross_staff.core.level.vials import sight_tilt
 from cross_staff.core.rig.card import LevelSetup, RigCard, Vial
@@ -86,9 +86,8 @@ class Bench:
 
     @property
     def state(self) -> LevelState:
-        return level_state(
-            self.card, self.readings, self.entries, None, self.tolerances, figures=RIG_A, setups=self.setups
-        )
+        given = Given(self.tolerances, figures=RIG_A, setups=self.setups)
+        return level_state(self.card, self.readings, self.entries, None, given)
 
     @property
     def third(self):  # type: ignore[no-untyped-def]
@@ -338,7 +337,7 @@ class OnSlopes(unittest.TestCase):
     def test_without_figures_a_group_says_nothing(self) -> None:
         bench = Bench()
         self.group(bench, 25.0)
-        state = level_state(bench.card, bench.readings, bench.entries, None, TOLERANCES)
+        state = level_state(bench.card, bench.readings, bench.entries, None, Given(TOLERANCES))
         self.assertGreater(state.axes["third"].now.sd, 4.0 * DEG)
 
 

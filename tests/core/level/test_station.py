@@ -8,6 +8,7 @@ from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import BY_KEY, METHODS
 from cross_staff.core.level.screws import READ, TURN
 from cross_staff.core.level.station import (
+    Given,
     LevelState,
     check_centred,
     check_plumb,
@@ -57,7 +58,7 @@ class Log:
 
     @property
     def state(self) -> LevelState:
-        return level_state(self.card, self.readings, self.entries, None, TOLERANCES)
+        return level_state(self.card, self.readings, self.entries, None, Given(TOLERANCES))
 
 
 class Order(unittest.TestCase):

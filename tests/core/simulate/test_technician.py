@@ -8,7 +8,7 @@ from datetime import timedelta
 import numpy as np
 
 from cross_staff.core.level.log import LevelReading
-from cross_staff.core.level.station import level_state
+from cross_staff.core.level.station import Given, level_state
 from cross_staff.core.level.vials import reversal
 from cross_staff.core.rig.card import Goals, RigCard
 from cross_staff.core.rig.log import BenchEntry
@@ -117,7 +117,7 @@ class Acts(unittest.TestCase):
         """All that he does until he is done, by the core alone."""
         card, log, entries, acts = self.card(technician), [], [], []
         for _ in range(150):
-            state = level_state(card, log, entries, None, TOLERANCES, figures=FIGURES)
+            state = level_state(card, log, entries, None, Given(TOLERANCES, figures=FIGURES))
             todo = technician.act(card, state)
             if not todo:
                 break
@@ -138,7 +138,7 @@ class Acts(unittest.TestCase):
                     words = "left so by hand"
                     seen = (act.reference_div, act.seat, (act.points,), after, words)
                     entries.append(BenchEntry("level", key, 1, moment, *seen))
-        self.state = level_state(card, log, entries, None, TOLERANCES, figures=FIGURES)
+        self.state = level_state(card, log, entries, None, Given(TOLERANCES, figures=FIGURES))
         return card, acts
 
     def test_true_axes_are_read_and_left_alone(self) -> None:
@@ -179,7 +179,7 @@ class Acts(unittest.TestCase):
         self.assertIsInstance(one, LevelReading)
         self.assertAlmostEqual(one.pitch_rad / DEG, 25.0)
         self.assertGreater(one.right_m, 0.02)
-        later = level_state(card, [replace(one, reading_id=1)], [], figures=FIGURES)
+        later = level_state(card, [replace(one, reading_id=1)], [], None, Given(figures=FIGURES))
         other = technician._group(card, later)[0].entry
         self.assertAlmostEqual(other.pitch_rad / DEG, -25.0)
         self.assertLess(other.right_m, one.right_m)
