@@ -41,7 +41,7 @@ DRIVES = {
 }
 # What the two screws of an opposing pair are called; the first of them is the one that a clockwise amount drives.
 PAIRS = {
-    "": "not named",
+    "": "no pair, or no names",
     "front_rear": "front and rear",
     "left_right": "left and right",
     "upper_lower": "upper and lower",

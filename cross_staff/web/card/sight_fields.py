@@ -126,12 +126,12 @@ SCREWS = Rows(
         Column("name", "Screw or knob"),
         Column("movement", "drives", options=options(MOVEMENTS)),
         Column("drive", "as", options=options(DRIVES)),
-        Column("pair", "a pair's two", options=options(PAIRS)),
         Column("unlock_first", "unlock first, by"),
         Column("key_size", "key"),
         Column("key_system", "system", options=options(KEY_SYSTEMS)),
         Column("hidden", "hidden", tick=True),
         Column("never", "never touch", tick=True),
+        Column("pair", "a pair's two are", options=options(PAIRS)),
     ),
 )
 PINS = Rows(
