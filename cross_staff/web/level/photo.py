@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.level.log import AXES
+from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.vials import bubble_between
 from cross_staff.core.ranges import Range
 from cross_staff.services.mount import record as photos
@@ -40,15 +41,16 @@ def bring(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
         context = rig_context(rig, "level", date.today()) | {"form": form, "axis": axis}
         return render(request, "level/photo_none.html", 422, **context)
     kept = photos.keep_photo(database, rig_id, photo, datetime.now(UTC))
-    return RedirectResponse(f"/rigs/{rig_id}/level/photo/{kept}?axis={axis}", 303)
+    query = urlencode({"axis": axis, "method": _method(form, axis)})
+    return RedirectResponse(f"/rigs/{rig_id}/level/photo/{kept}?{query}", 303)
 
 
 @router.get("/rigs/{rig_id}/level/photo/{photo_id}")
-def photo_page(request: Request, rig_id: int, photo_id: int, axis: str = "third") -> Response:
+def photo_page(request: Request, rig_id: int, photo_id: int, axis: str = "third", method: str = "") -> Response:
     """The photo with its four marks. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
     photos.photo(request.app.state.database, rig_id, photo_id)
-    return _page(request, rig, photo_id, FormInput({"axis": axis}, Units()))
+    return _page(request, rig, photo_id, FormInput({"axis": axis, "method": method}, Units()))
 
 
 @router.post("/rigs/{rig_id}/level/photo/{photo_id}")
@@ -69,8 +71,15 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     if form.errors:
         return _page(request, rig, photo_id, form, 422)
     stands = bubble_between(left, right, lines or 1.0, one, other)
-    query = urlencode({"axis": axis, which: trimmed(stands, 2), "photo": photo_id})
+    said = {"axis": axis, "method": _method(form, axis), which: trimmed(stands, 2), "photo": photo_id}
+    query = urlencode({name: value for name, value in said.items() if value != ""})
     return RedirectResponse(f"/rigs/{rig_id}/level?{query}", 303)
+
+
+def _method(form: FormInput, axis: str) -> str:
+    """The way of reading that the photo is for; empty where it was not said."""
+    chosen = form.typed.get("method", "")
+    return chosen if chosen in {method.key for method in METHODS[axis]} else ""
 
 
 def _placed(form: FormInput, name: str, span: Range) -> float:
@@ -102,5 +111,6 @@ def _page(request: Request, rig: Rig, photo_id: int, form: FormInput, status: in
         "mark_scale": photo.width / 640.0,
         "marks": marks,
         "axis": form.typed.get("axis", "third"),
+        "method": form.typed.get("method", ""),
     }
     return render(request, "level/photo.html", status, **context)

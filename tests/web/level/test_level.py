@@ -271,7 +271,7 @@ class Acceptance(WithLevel):
 class Photo(WithLevel):
     def test_a_bubble_read_off_a_photo_stays_with_its_reading(self) -> None:
         upload = {"photo": ("vial.png", picture(), "image/png")}
-        sent = self.client.post(f"{self.path}/photo", data={"axis": "first"}, files=upload)
+        sent = self.client.post(f"{self.path}/photo", data={"axis": "first", "method": "bare_bar"}, files=upload)
         self.assertEqual(sent.status_code, 303)
         page = sent.headers["location"]
         form = fields(self.client.get(page).text)
@@ -281,7 +281,7 @@ class Photo(WithLevel):
         self.assertIn("vial=0.4&photo=1", back.headers["location"])
         brought = self.client.get(back.headers["location"]).text
         self.assertIn('name="photo" value="1"', brought)
-        self.assertEqual(fields(brought)["vial"], "0.4")
+        self.assertEqual((fields(brought)["vial"], fields(brought)["method"]), ("0.4", "bare_bar"))
         self.client.post(f"{self.path}/read", data=fields(brought) | {"photo": "1", "method": "rail_vial"})
         self.assertEqual((self.state.readings[0].vial_div, self.state.readings[0].photo_id), (0.4, 1))
         self.assertIn(f'href="/rigs/{self.rig_id}/photos/1"', self.client.get(self.path).text)
