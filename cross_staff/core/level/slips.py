@@ -51,7 +51,8 @@ def slips(log: History, solved: Chain, again: Callable[[History], Chain]) -> tup
         for rank, (name, flip) in enumerate(FLIPS.items()):
             if _could_be(look.entry, name):
                 chain = again(_with(log, look, flip(look.entry)))
-                if (chain.p_value or 0.0) > MENDED_P and solved.chi2 - chain.chi2 > SUSPECT_SDS**2:
+                mended = chain.p_value is not None and chain.p_value > MENDED_P
+                if mended and solved.chi2 - chain.chi2 > SUSPECT_SDS**2:
                     tried.append((chain.chi2, rank, Slip(look.entry, name)))
     if tried:
         return (min(tried, key=lambda t: (round(t[0]), t[1]))[2],)  # of slips as likely, the commonest

@@ -5,14 +5,14 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.level.chain import AXIS_SD_RAD, CARRIED_SD_RAD, WINDAGE_SD_RAD
-from cross_staff.core.level.ends import LEAK_RAD, LEAST_END_RAD
+from cross_staff.core.level.ends import LEAK_RAD, LEAST_END_RAD, _usual
 from cross_staff.core.level.log import LevelReading, Match, history
 from cross_staff.core.level.looks import says
 from cross_staff.core.level.needs import good_to_m
-from cross_staff.core.level.screws import ASK, READ
+from cross_staff.core.level.screws import ASK, READ, USUAL_GAIN_RAD, USUAL_PLAY_RAD, AnglePerTurnPrior
 from cross_staff.core.level.slips import FLIPS, LEAST_FLIPPED_DIV, MENDED_P
 from cross_staff.core.level.station import _worth, middle_of
-from cross_staff.core.level.units import LOOK_DIV, unit_for
+from cross_staff.core.level.units import LOOK_DIV, VialUnit, unit_for
 from cross_staff.core.rig.card import LevelSetup, Vial
 from cross_staff.core.rig.log import BenchEntry
 from tests.core.level.test_chain import LINE, Bench
@@ -127,6 +127,17 @@ class AtTheEnd(unittest.TestCase):
             self.assertEqual(bench.third.beyond.leaks, leaks, second)
         self.assertEqual((LEAK_RAD, LEAST_END_RAD), (1.0 * DEG, 0.5 * DEG))
 
+    def test_nineteen_times_in_twenty_is_what_leaks(self) -> None:
+        bench = Bench()
+        bench.squared(12)
+        sd = bench.state.axes["second"].now.sd / DEG
+        for sds, leaks in ((2.4, ""), (1.5, "known")):
+            bench = Bench(second=1.0 - sds * sd)
+            bench.squared(12)
+            bench.entries.append(BenchEntry("level", "accept_second", 1, bench.now(), note="left so by Sela"))
+            self.end(bench, "third", 1, -35.0)
+            self.assertEqual(bench.third.beyond.leaks, leaks, sds)
+
     def test_a_jig_holds_no_second_axis(self) -> None:
         bench = Bench()
         bench.readings.append(
@@ -150,6 +161,8 @@ class AtTheEnd(unittest.TestCase):
         known = bench.state.axes["second"]
         turns = abs(known.now.value) / (5.0 * known.unit.vial)
         self.assertAlmostEqual(abs(known.action.turns), round(24.0 * turns) / 24.0, places=6)
+        self.assertEqual(_usual(VialUnit(False, 0.02, 0.02)), AnglePerTurnPrior(0.1, 0.7, 0, 0.12 * 0.02))
+        self.assertEqual(_usual(VialUnit(True, 0.02, 0.02)), AnglePerTurnPrior(USUAL_GAIN_RAD, 0.5, 0, USUAL_PLAY_RAD))
 
 
 class Units(unittest.TestCase):
@@ -191,6 +204,8 @@ class Middle(unittest.TestCase):
         ):
             setup = LevelSetup(reference, string=string)
             self.assertAlmostEqual(middle_of(setup, log), middle)
+        pairs = [Match("flat", 0.0, 1.0, NOON), Match("string", 0.0, -0.5, NOON)]
+        self.assertEqual(middle_of(LevelSetup(), history([], pairs, LevelSetup())), -0.5)
         self.assertEqual(middle_of(LevelSetup(Vial(roll_error_div=0.7)), history([], [], LevelSetup())), 0.7)
 
 
@@ -221,6 +236,24 @@ class Slips(unittest.TestCase):
         self.assertEqual(self.slip(self.looked(vial_div=-1.0)), [("sight_sign", 3)])
         self.assertEqual(self.slip(self.looked(reference_div=-1.0)), [("reference_sign", 3)])
         self.assertEqual(self.slip(self.looked(vial_div=-1.0, reference_div=-1.0)), [("both_signs", 3)])
+
+    def test_of_two_that_would_mend_it_the_better_one(self) -> None:
+        """0.4 and 0.3 lines, the reference's written to the wrong side: the vial's sign turned would nearly do."""
+        bench = Bench()
+        for n in range(5):
+            bench.look("second", "to_string")
+            reference = -0.3 if n == 2 else 0.3
+            bench.readings[-1] = replace(bench.readings[-1], vial_div=0.4, reference_div=reference)
+        self.assertEqual(self.slip(bench), [("reference_sign", 3)])
+
+    def test_looks_that_scatter_accuse_none_of_them(self) -> None:
+        """Two sds to either side, eight times: a contradiction, and no single look makes it."""
+        bench = Bench()
+        for n in range(8):
+            bench.look("second", "to_string")
+            off = 2.0 * LOOK_DIV * math.sqrt(2.0) * (-1.0) ** n
+            bench.readings[-1] = replace(bench.readings[-1], vial_div=off)
+        self.assertEqual(self.slip(bench), [])
 
     def test_one_that_no_sign_mends_is_wrong(self) -> None:
         self.assertEqual(self.slip(self.looked(vial_div=2.0)), [("wrong", 3)])

@@ -153,6 +153,7 @@ class Ends(unittest.TestCase):
         act = self.act(Beyond(1, 2.5 * DEG), (turned(0.25, 0.6),))
         self.assertEqual(act.because, "by_gain")
         self.assertAlmostEqual(act.turns, -1.0, delta=0.1)
+        self.assertAlmostEqual(act.move / DEG, 2.4 * act.turns, delta=0.3)
         self.assertEqual(self.act(Beyond(1, 9.0 * DEG), (turned(0.25, 0.6),)).turns, -1.0)
 
     def test_after_many_it_is_asked_what_else_is_wrong(self) -> None:

@@ -142,6 +142,21 @@ class Refusals(unittest.TestCase):
         for axis in ("first", "second"):
             self.assertEqual([self.refused(axis, pitch) for pitch in (0.0, 11.0, -30.0)], ["", "", "pitch"])
 
+    def test_the_reference_sits_where_the_method_reads_it(self) -> None:
+        setup = levelled_card().level
+        for method, seat, taken in (
+            ("vise_riser", "other", True), ("vise_riser", "string", False), ("board_string", "flat", False),
+            ("board_string", "", True), ("hand_plumb", "flat", True),
+        ):  # fmt: skip
+            look = LevelReading("third", method, -35 * DEG, 0.0, 0.0, 1, NOON, seat=seat)
+            with self.subTest(method=method, seat=seat):
+                if taken:
+                    check_reading(setup, look)
+                else:
+                    with self.assertRaisesRegex(InvalidValue, "^seat: this way reads it"):
+                        check_reading(setup, look)
+        check_reading(setup, LevelReading("second", "to_string", 0.0, 0.0, 0.0, 1, NOON, seat="other"))
+
     def test_uncalibrated_vials_want_the_reference_in_its_middle(self) -> None:
         """Nought where no reversal showed another; the middle that it showed, else."""
         for roll, reference, taken in ((None, 0.05, True), (None, 0.9, False), (None, -0.9, False), (0.8, 0.8, True)):

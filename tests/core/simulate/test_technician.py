@@ -8,6 +8,7 @@ from datetime import timedelta
 import numpy as np
 
 from cross_staff.core.level.log import LevelReading
+from cross_staff.core.level.screws import TURN, Action
 from cross_staff.core.level.station import Given, level_state
 from cross_staff.core.level.vials import reversal
 from cross_staff.core.rig.card import Goals, RigCard
@@ -84,6 +85,15 @@ class Looks(unittest.TestCase):
         self.assertAlmostEqual(tilted, 2.0 * (math.sin(0.5) - 0.5 * math.cos(0.5)), delta=0.06)
         bow.jig_roll = 0.5 * DEG
         self.assertEqual(bow.look("third", "bench_jig", 0.0, 0.0), ((-1.0, 0), 0.0))
+
+    def test_bows_are_drawn_as_they_come(self) -> None:
+        bows = [HiddenBow.drawn(np.random.default_rng(n), False) for n in range(80)]
+        lines = {vial.lines for bow in bows for vial in bow.vials.values()}
+        self.assertEqual(lines, {3, 4, 5})
+        for bow in bows:
+            bow.put_on("other", "flat")
+        self.assertAlmostEqual(float(np.std([bow.roll for bow in bows])) / DEG, 0.7, delta=0.2)
+        self.assertAlmostEqual(float(np.std([bow.yaw for bow in bows])) / DEG, 1.5, delta=0.4)
 
     def test_a_seat_that_was_proved_has_no_yaw(self) -> None:
         bow = HiddenBow.drawn(np.random.default_rng(3), True)
@@ -184,6 +194,9 @@ class Acts(unittest.TestCase):
         self.assertAlmostEqual(other.pitch_rad / DEG, -25.0)
         self.assertLess(other.right_m, one.right_m)
         self.assertEqual((other.arrows, other.distance_m, technician.readings), (6, 61.0, 2))
+        technician.windage += 0.001
+        blown = technician._group(card, state)[0].entry
+        self.assertAlmostEqual(blown.right_m - one.right_m, 0.001 * (61.0 + FIGURES.eye_to_sight_m), delta=0.002)
 
     def test_uncalibrated_the_reference_is_brought_where_the_page_says(self) -> None:
         technician = self.technician(replace(STILL, calibrated=False))
@@ -195,6 +208,26 @@ class Acts(unittest.TestCase):
         look = technician._look(card, state, "second")[0].entry
         self.assertAlmostEqual(look.reference_div, -1.4, delta=0.11)
         self.assertAlmostEqual(look.vial_div, 0.0, delta=0.11)
+        rail = technician._look(card, state, "first")[0].entry
+        self.assertAlmostEqual(rail.reference_div, -1.4, delta=0.11)
+        far = technician._look(card, replace(state, middle_div=-4.6), "second")[0].entry
+        self.assertAlmostEqual(far.reference_div, -4.6, delta=0.11)
+
+    def test_a_reference_that_was_moved_is_said_once(self) -> None:
+        technician = self.technician()
+        card = self.card(technician)
+        technician._put_on("flat")
+        state = level_state(card, [], [])
+        told = [technician._look(card, state, axis)[0].entry.reseated for axis in ("second", "second")]
+        self.assertEqual(told, [True, False])
+
+    def test_the_first_turn_of_each_axis_is_remembered(self) -> None:
+        technician = self.technician(second=1.5)
+        card = self.card(technician)
+        known = level_state(card, [], []).axes["second"]
+        for turns in (0.25, 1.0):
+            technician._turned(card, replace(known, action=Action(TURN, "by_gain", turns)))
+        self.assertEqual((technician.largest_first, technician.turns), (0.25, 2))
 
     def test_a_slip_is_undone_the_next_time(self) -> None:
         technician = self.technician(second=1.0)
