@@ -19,11 +19,10 @@ from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.instrument import Instrument, fitted
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.simulate.hidden_bow import HiddenBow, HiddenVial
 from cross_staff.core.simulate.technician import (
     Act,
     Habits,
-    HiddenBow,
-    HiddenVial,
     Technician,
     WalkOutcome,
     outcome,

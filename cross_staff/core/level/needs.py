@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level.cost import tolerances
-from cross_staff.core.level.methods import CLIP, METHODS, Method
+from cross_staff.core.level.methods import ARROWS, CLIP, METHODS, Method
 from cross_staff.core.rig.card import LevelSetup, RigCard
 
 NINETEEN_IN_TWENTY = 1.96
@@ -45,6 +46,37 @@ def tools(setup: LevelSetup, tolerance_rad: float | None) -> tuple[Tool, ...]:
         provable = NINETEEN_IN_TWENTY * math.hypot(method.bias_sd_rad, LOOKS_SD_RAD, yaw_sd)
         known.append(Tool(method, provable, None if tolerance_rad is None else provable <= tolerance_rad))
     return tuple(sorted(known, key=lambda tool: tool.provable_rad))
+
+
+def easiest(known: Sequence[Tool]) -> Tool | None:
+    """The least sharp way of reading that still proves the axis by itself; None where none does.
+
+    Args:
+        known: every way, the sharpest first [rad].
+
+    Returns:
+        one of them.
+
+    Source:
+        docs/method.md, section 12.
+    """
+    return next((tool for tool in reversed(known) if tool.enough), None)
+
+
+def drawn(known: Sequence[Tool]) -> Tool:
+    """The way of reading at full draw that is to decide: the easiest that does, else the sharpest.
+
+    Args:
+        known: every way, the sharpest first [rad].
+
+    Returns:
+        one of them.
+
+    Source:
+        docs/method.md, section 12.
+    """
+    full = [tool for tool in known if tool.method.full_draw and tool.method.reads != ARROWS]
+    return easiest(full) or full[0]
 
 
 def good_to_m(card: RigCard, figures: RigFigures, provable_rad: float) -> float | None:

@@ -12,7 +12,7 @@ from cross_staff.core.level import screws
 from cross_staff.core.level.axis import AxisState
 from cross_staff.core.level.cost import CostRow, distances, sideways, tolerances, worst
 from cross_staff.core.level.log import AXES
-from cross_staff.core.level.needs import NINETEEN_IN_TWENTY, Tool, good_to_m, tools
+from cross_staff.core.level.needs import NINETEEN_IN_TWENTY, Tool, drawn, easiest, good_to_m, tools
 from cross_staff.core.level.vials import reference_tilt, sight_tilt
 from cross_staff.core.rig.card import INSTRUMENT_KINDS
 from cross_staff.core.rig.instrument import USUAL_DAYS, overdue
@@ -44,14 +44,17 @@ class Costs:
 @dataclass(frozen=True)
 class LevelPage:
     """All that the page shows beside the state: looks by axis; what is left costs, None while it cannot be said in
-    degrees; what each method of the third axis can prove here, and how far at rest in the vise is enough [m as
-    ranged]; what the third axis may cost at worst, 19 times in 20, with all that was not seen counted [m]; levels whose
-    reversal is due again, with the days since, by kind; instruments that the shop knows better by now."""
+    degrees; what each method of the third axis can prove here, the easiest that proves it by itself (None: none does),
+    the one at full draw that is to decide, and how far at rest in the vise is enough [m as ranged]; what the third axis
+    may cost at worst, 19 times in 20, with all that was not seen counted [m]; levels whose reversal is due again, with
+    the days since, by kind; instruments that the shop knows better by now."""
 
     rig: Rig
     looks: Mapping[str, AxisLooks]
     costs: Costs | None
     tools: tuple[Tool, ...]
+    easiest: Tool | None
+    decide_by: Tool
     vise_to_m: float | None
     unseen_m: float | None
     overdue: tuple[tuple[str, int], ...]
@@ -72,6 +75,8 @@ def level_page(database: Database, rig: Rig, today: date) -> LevelPage:
         {axis: _looks(state) for axis, state in rig.level.axes.items()},
         _left(rig),
         needed,
+        easiest(needed),
+        drawn(needed),
         good_to_m(rig.card, rig.figures, vise.provable_rad) if rig.figures is not None else None,
         _unseen(third, setup.tolerance_m) if known else None,
         tuple((kind, since) for kind, since in late if since is not None),

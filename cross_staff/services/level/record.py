@@ -142,6 +142,16 @@ def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetim
     entries.enter(database, rig_id, entry)
 
 
+def leave(database: Database, rig_id: int, who: str, now: datetime) -> None:
+    """Leave the third axis as square as its tool could tell, by name. Raises NotFound; InvalidValue without a name,
+    or where there is nothing to leave."""
+    if not who.strip():
+        raise InvalidValue("left_by", "who leaves it so? The name stays on the record")
+    if not open_rig(database, rig_id).level.label:
+        raise InvalidValue("left_by", "there is nothing to leave by now: it stands otherwise")
+    accept(database, rig_id, "third", f"left so by {who.strip()}", now)
+
+
 def reopen(database: Database, rig_id: int, key: str, now: datetime) -> None:
     """Take the plumb entry, or an acceptance, back. Raises NotFound."""
     entries.take_back(database, rig_id, BenchEntry(STATION, key, 0, now))

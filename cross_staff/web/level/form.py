@@ -10,6 +10,7 @@ from datetime import UTC, datetime
 from cross_staff.core.level.log import LevelReading
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, METHODS, Method
 from cross_staff.core.level.units import beside
+from cross_staff.core.level.vials import Reversal, reversal
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import SEATS, Vial
 from cross_staff.core.rig.limits import RANGED_M
@@ -56,6 +57,14 @@ def bubble_at(form: FormInput, name: str, vial: Vial, ends: bool = False) -> Bub
     elif abs(value) > glass:
         return Bubble(math.copysign(glass, sign * value), 1 if sign * value > 0.0 else -1)
     return Bubble(sign * (value or 0.0))
+
+
+def reversal_of(form: FormInput, vial: Vial) -> Reversal:
+    """A level read both ways round; a large error of its own is asked about once."""
+    seen = reversal(*(bubble_at(form, name, vial).at for name in ("first_way", "turned_way")))
+    if not form.errors and seen.doubtful and form.typed.get("sure", "") == "":
+        form.errors["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
+    return seen
 
 
 def reading_of(form: FormInput, axis: str, rig: Rig) -> LevelReading:

@@ -8,7 +8,6 @@ from datetime import UTC, date, datetime
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
-from cross_staff.core.level.vials import reversal
 from cross_staff.core.rig.card import INSTRUMENT_KINDS, Vial
 from cross_staff.core.rig.instrument import DAYS, USUAL_DAYS, Instrument, overdue
 from cross_staff.core.rig.limits import LIMITS, VIAL_LINE_RAD
@@ -18,7 +17,7 @@ from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kep
 from cross_staff.web.forms.merge import merged, seen_text, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words
-from cross_staff.web.level.form import bubble_at
+from cross_staff.web.level.form import reversal_of
 from cross_staff.web.shared.render import render
 
 router = APIRouter()
@@ -165,11 +164,7 @@ def _reversed(form: FormInput, vial: Vial, today: date) -> Vial:
     if len(typed) == 1:
         form.errors["turned_way" if typed[0] == "first_way" else "first_way"] = "both readings, or neither"
         return vial
-    seen = reversal(bubble_at(form, "first_way", vial).at, bubble_at(form, "turned_way", vial).at)
-    if seen.doubtful and not form.typed.get("sure"):
-        form.errors.setdefault(
-            "turned_way", "a large error of its own: were both read towards the same side of the room?"
-        )
+    seen = reversal_of(form, vial)
     return replace(vial, roll_error_div=seen.error, reversed_on=today)
 
 

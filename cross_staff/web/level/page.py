@@ -20,7 +20,7 @@ from cross_staff.core.level.station import STATION
 from cross_staff.core.level.units import beside
 from cross_staff.core.rig.card import SEATS
 from cross_staff.core.rig.log import standing
-from cross_staff.services.level.page import LevelPage, level_page
+from cross_staff.services.level.page import level_page
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
@@ -77,7 +77,7 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "rows": [tables.row(state.axes[a], page) for a in AXES],
         "costs": tables.cost_table(page, units),
         "tools": tables.needed_tools(page, units),
-        "decide_by": _full_draw(page),
+        "decide_by": page.decide_by.method.key,
         "matched": tables.matched_words(state),
         "unmatch": "match" in standing(rig.log_of(STATION)),
         "twist": tables.twist_words(state.twist),
@@ -91,12 +91,6 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "log": tables.log_rows(rig, units),
     }
     return render(request, "level/page.html", status, **context)
-
-
-def _full_draw(page: LevelPage) -> str:
-    """The easiest way of reading at full draw that would decide here, else the sharpest."""
-    drawn = [tool for tool in page.tools if tool.method.full_draw and tool.method.reads != ARROWS]
-    return next((tool.method.key for tool in reversed(drawn) if tool.enough), drawn[0].method.key)
 
 
 def _method(form: FormInput, axis: str, current: AxisState) -> Method:

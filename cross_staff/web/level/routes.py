@@ -10,7 +10,6 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.level.axis import AxisState
 from cross_staff.core.level.log import AXES, LevelReading
-from cross_staff.core.level.vials import reversal
 from cross_staff.core.rig.card import SEATS
 from cross_staff.services.level import instruments
 from cross_staff.services.level import record as service
@@ -20,9 +19,8 @@ from cross_staff.web.forms.form import FormInput, TypedForm, wants_fragment
 from cross_staff.web.forms.sliders import slider_number
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level.drawing import picture
-from cross_staff.web.level.form import bubble_at, by_eye, reading_of, turn_made
+from cross_staff.web.level.form import bubble_at, by_eye, reading_of, reversal_of, turn_made
 from cross_staff.web.level.page import GATE, station_page
-from cross_staff.web.level.words import LABELS
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
@@ -132,12 +130,10 @@ def reverse(request: Request, rig_id: int, kind: str, typed: TypedForm) -> Respo
     rig = open_rig(database, rig_id)
     form = FormInput(typed, Units.of(rig.units))
     vial = instruments.level_of(rig.card.level, kind)
-    one, other = (bubble_at(form, name, vial).at for name in ("first_way", "turned_way"))
-    if not form.errors and reversal(one, other).doubtful and form.typed.get("sure", "") == "":
-        form.errors["turned_way"] = "a large error of its own: were both read towards the same side of the room?"
+    seen = reversal_of(form, vial)
     if form.errors:
         return station_page(request, rig, form, "", 422)
-    instruments.reverse(database, rig_id, kind, reversal(one, other), datetime.now(UTC))
+    instruments.reverse(database, rig_id, kind, seen, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 
@@ -147,14 +143,11 @@ def leave(request: Request, rig_id: int, typed: TypedForm) -> Response:
     rig = open_rig(request.app.state.database, rig_id)
     form = FormInput(typed, Units.of(rig.units))
     who = form.text("left_by", 60)
-    if not who:
-        form.errors.setdefault("left_by", "who leaves it so? The name stays on the record")
-    if not rig.level.label:
-        form.errors.setdefault("left_by", "there is nothing to leave by now: it stands otherwise")
+    if not form.errors:
+        with form.refusals():
+            service.leave(request.app.state.database, rig_id, who, datetime.now(UTC))
     if form.errors:
         return station_page(request, rig, form, "", 422)
-    reason = f"{LABELS[rig.level.label]}, left so by {who}"
-    service.accept(request.app.state.database, rig_id, "third", reason, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/level", 303)
 
 

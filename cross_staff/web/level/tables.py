@@ -120,14 +120,13 @@ def needed_tools(page: LevelPage, units: Units) -> dict[str, Any] | None:
     if page.tools[0].enough is None:
         say = "Which way is sharp enough is said once the card, and what it may cost, are complete."
         return {"say": say, "rows": rows}
-    sharp = [tool for tool in page.tools if tool.enough]
     say = f"It may be off {math.degrees(third.tolerance):.1f}°."
     say += (
-        f" The easiest way that proves it: {sharp[-1].method.name}."
-        if sharp
+        f" The easiest way that proves it: {page.easiest.method.name}."
+        if page.easiest
         else " No way of reading proves that by itself: two ways together, or allow more."
     )
-    if page.vise_to_m and not any(tool.method.key == "vise_riser" for tool in sharp):
+    if page.vise_to_m and not any(tool.enough and not tool.method.full_draw for tool in page.tools):
         say += f" At rest in the vise is enough to {sentences.whole_distance(units, page.vise_to_m)}."
     return {"say": say, "rows": rows}
 

@@ -14,12 +14,11 @@ from cross_staff.core.level.vials import reversal
 from cross_staff.core.rig.card import Goals, RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.simulate.hidden_bow import HiddenBow, HiddenVial
 from cross_staff.core.simulate.technician import (
     FIGURES,
     Act,
     Habits,
-    HiddenBow,
-    HiddenVial,
     Technician,
     outcome,
 )

@@ -112,6 +112,12 @@ class Level(WithDatabase):
         level.accept(self.database, self.rig_id, "second", "no screw there", later + timedelta(minutes=1))
         self.assertEqual(self.second().accepted, "no screw there")
 
+    def test_leaving_it_so_wants_a_name_and_something_to_leave(self) -> None:
+        with self.assertRaisesRegex(InvalidValue, "^left_by: who leaves it so"):
+            level.leave(self.database, self.rig_id, " ", NOON)
+        with self.assertRaisesRegex(InvalidValue, "^left_by: there is nothing to leave"):
+            level.leave(self.database, self.rig_id, "Sela", NOON)
+
     def test_taking_a_reading_back_keeps_it_in_the_log(self) -> None:
         first = level.read(self.database, self.rig_id, reading(note="as typed"))
         level.take_back(self.database, self.rig_id, first, NOON)

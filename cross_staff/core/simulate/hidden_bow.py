@@ -1,0 +1,129 @@
+"""A bow with a sight as nobody sees it: its axes, what ways of reading do not see, seats, screws, vials with ends."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from cross_staff.core.level import screws
+from cross_staff.core.level.log import AXES
+from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, PART_SD_RAD, RAIL
+from cross_staff.core.level.vials import sight_tilt
+from cross_staff.core.rig.card import YAW_ELSEWHERE_SD_RAD, YAW_SD_RAD
+from cross_staff.core.simulate.bench import BACKLASH_RAD, GAIN_SD_LN, TIGHTENING_RAD, TURN_PART, TURN_SD
+
+DEG = math.radians(1.0)
+START_SD_RAD = 2.2 * DEG
+ROLL_SD_RAD = 0.7 * DEG
+CARRIED_RAD = 0.05 * DEG
+EYE_DIV = 0.08  # sd of reading a bubble
+GLASS_DIV = 0.9  # how far past its last line a bubble can stand
+
+
+@dataclass
+class HiddenVial:
+    """A vial as it is: radians a line, its own error [lines], lines a side."""
+
+    line_rad: float
+    error_div: float
+    lines: int
+
+    def stands(self, tilt_rad: float, generator: np.random.Generator) -> tuple[float, int]:
+        """Where its bubble is seen [lines], and at which end of its glass."""
+        place = tilt_rad / self.line_rad + self.error_div
+        end = self.lines + GLASS_DIV
+        if abs(place) >= end:
+            return math.copysign(self.lines + 1.0, place), 1 if place > 0.0 else -1
+        return round(place + float(generator.normal(0.0, EYE_DIV)), 1), 0
+
+
+@dataclass
+class HiddenBow:
+    """What nobody sees: axes [rad], what methods do not see [rad], the reference on its present seat [rad], gains
+    [rad a turn] and the way of the last turn, the vials."""
+
+    axes: dict[str, float]
+    parts: Mapping[str, float]
+    gains: Mapping[str, float]
+    vials: Mapping[str, HiddenVial]
+    generator: np.random.Generator
+    yaw_proved: bool = False
+    seat: str = ""
+    roll: float = 0.0
+    yaw: float = 0.0
+    jig_roll: float = 0.0
+    ways: dict[str, float] = field(default_factory=dict)
+
+    @classmethod
+    def drawn(cls, generator: np.random.Generator, yaw_proved: bool) -> HiddenBow:
+        """A bow as they come."""
+
+        def around(sd: float) -> float:
+            return float(generator.normal(0.0, sd))
+
+        vials = {
+            kind: HiddenVial(DEG * float(generator.uniform(0.3, 0.8)), around(0.4), int(generator.integers(3, 6)))
+            for kind in ("reference", "rail", "string", "jig")
+        }
+        vials["sight"] = HiddenVial(DEG * float(generator.uniform(0.3, 0.8)), 0.0, int(generator.integers(3, 6)))
+        gains = {
+            axis: screws.USUAL_GAIN_RAD * math.exp(around(GAIN_SD_LN)) * float(generator.choice((-1.0, 1.0)))
+            for axis in AXES
+        }
+        return cls(
+            {axis: around(START_SD_RAD) for axis in AXES},
+            {part: around(sd) for part, sd in PART_SD_RAD.items()},
+            gains,
+            vials,
+            generator,
+            yaw_proved,
+            jig_roll=around(1.0 * DEG),
+        )
+
+    def put_on(self, seat: str, proved_seat: str) -> None:
+        """The reference on a seat: another roll, and another yaw unless that seat was proved."""
+        self.seat = seat
+        self.roll = float(self.generator.normal(0.0, ROLL_SD_RAD))
+        sd = YAW_SD_RAD.get(seat, YAW_ELSEWHERE_SD_RAD)
+        self.yaw = 0.0 if self.yaw_proved and seat == proved_seat else float(self.generator.normal(0.0, sd))
+
+    def look(self, axis: str, method: str, pitch_rad: float, cant_rad: float) -> tuple[tuple[float, int], float]:
+        """What the vial and what is read beside it show: the place of the one [lines] with its end, the other's."""
+        reads, seen = BY_KEY[method].reads, self.axes["third"] + sum(self.parts[p] for p in BY_KEY[method].parts)
+        second = self.jig_roll if reads == JIG else self.axes["second"]
+        vial = self.vials["rail" if axis == "first" else "sight"]
+        tilt = (
+            sight_tilt(self.axes["first"], 0.0, cant_rad, pitch_rad)
+            if axis == "first"
+            else sight_tilt(second, seen, cant_rad, pitch_rad)
+        )
+        beside = {
+            CLIP: ("reference", self.roll, self.yaw),
+            RAIL: ("rail", self.axes["first"], 0.0),
+            JIG: ("jig", 0.0, 0.0),
+        }.get(reads if axis != "first" else CLIP)
+        if beside is None:
+            return vial.stands(tilt, self.generator), 0.0
+        other = self.vials[beside[0]]
+        shown, end = other.stands(sight_tilt(beside[1], beside[2], cant_rad, pitch_rad), self.generator)
+        return vial.stands(tilt, self.generator), shown if not end else shown
+
+    def turn(self, axis: str, turns: float) -> None:
+        """Unlock, turn within what a hand can, and lock again."""
+        made = turns * (1.0 + float(self.generator.normal(0.0, TURN_PART))) + float(self.generator.normal(0.0, TURN_SD))
+        move = self.gains[axis] * made
+        way = math.copysign(1.0, move)
+        if self.ways.get(axis, way) != way:
+            move -= way * min(BACKLASH_RAD, abs(move))
+        self.ways[axis] = way
+        self.push(axis, move)
+
+    def push(self, axis: str, move_rad: float) -> None:
+        """Move an axis by so much, and lock it: locking shifts it, and the others a little."""
+        self.axes[axis] += move_rad + float(self.generator.normal(0.0, TIGHTENING_RAD))
+        for other in AXES:
+            if other != axis:
+                self.axes[other] += float(self.generator.normal(0.0, CARRIED_RAD))
