@@ -12,10 +12,11 @@ from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import Goals, RigCard
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.sight_in.acts import SightIn
 from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import end_entries, pins_of
-from cross_staff.core.sight_in.station import SightIn, sight_in
+from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.tape.station import evaluate
 from tests.rigs import NOON, RIG_A, TEMPLATES, full_card
 

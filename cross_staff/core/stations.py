@@ -21,7 +21,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import RESULTS
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in import checks as sight_in
-from cross_staff.core.sight_in.station import SightIn
+from cross_staff.core.sight_in.acts import SightIn
 from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation
 

@@ -6,12 +6,14 @@ from datetime import datetime, timedelta
 
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.procedure import CONFIRM, PLACE, SHOOT
+from cross_staff.core.sight_in.acts import DONE, MOVE, Act
 from cross_staff.core.sight_in.log import RangeSession
-from cross_staff.core.sight_in.station import MOVE, Act
-from cross_staff.core.simulate.archer import HiddenSight
+from cross_staff.core.sight_in.orders import order_of
+from cross_staff.core.simulate.hidden_sight import HiddenSight
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.sight_in.ends import EndDraft, save_end
+from cross_staff.services.sight_in.moves import made_moves
 from cross_staff.storage.database import Database
 
 
@@ -51,11 +53,12 @@ def _end(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: dat
 def _other(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: datetime) -> None:
     if act.kind == CONFIRM:
         assert act.step is not None
-        sight_in.say_step(database, rig_id, act.step.key, False, sight.card.archer, now)
+        mark = 0.0 if act.step.reads else None  # its scale begins at the stop
+        sight_in.say_step(database, rig_id, act.step.key, DONE, sight.card.archer, now, mark)
         return
     if act.kind == PLACE:
         assert act.aim is not None and act.place_mm is not None
         sight.place(act.aim.pin, act.place_mm)
     for advice in act.moves:
         sight.move(advice)
-    sight_in.made_moves(database, rig_id, sight_in.act_key_of(open_rig(database, rig_id)), now)
+    made_moves(database, rig_id, sight_in.act_key_of(open_rig(database, rig_id)), order_of(act), now)

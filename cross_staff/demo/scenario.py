@@ -21,7 +21,7 @@ from cross_staff.core.rig.card import Bow, Goals, LevelSetup, Mount, PeepEntry, 
 from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.simulate.archer import HiddenSight
+from cross_staff.core.simulate.hidden_sight import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
 from cross_staff.demo import bench_work, level_work, range_work, tape_work
 from cross_staff.services import bench
@@ -32,6 +32,7 @@ from cross_staff.services.tape import record as tape
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.storage.database import Database
 
+ENDS_SHOT = 7  # of the bow that is being sighted in
 SEED = 1295
 SLIDER_MM = 50.0
 STAKES_M = (12.0, 17.0, 26.0, 38.0, 47.0, 61.0, 78.0, 95.0)
@@ -147,7 +148,7 @@ def _range_rig(database: Database, setup: LevelSetup, when: datetime) -> None:
     top = heights[0] + 0.0041
     spread = 0.9 * _spread(rig.card)
     sight = HiddenSight(rig.hidden, card_now, generator, -3.4, [top + 0.8 * (h - heights[0]) for h in heights], spread)
-    range_work.shot_in(database, rig_id, when + timedelta(days=1), sight, ends=4, wild=True)
+    range_work.shot_in(database, rig_id, when + timedelta(days=1), sight, ends=ENDS_SHOT, wild=True)
 
 
 def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:

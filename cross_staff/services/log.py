@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import timedelta
 
 from sqlalchemy import Connection
 
@@ -11,6 +12,8 @@ from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.core.stations import check_entry
 from cross_staff.storage import bench_entries, rigs
 from cross_staff.storage.database import Database
+
+DOUBLE_TAP = timedelta(seconds=5)
 
 
 def enter(database: Database, rig_id: int, entry: BenchEntry) -> None:
@@ -27,8 +30,13 @@ def keep_entry(connection: Connection, rig_id: int, entry: BenchEntry) -> None:
     entry = replace(entry, revision=latest.number)
     log = bench_entries.log(connection, rig_id, entry.station)
     before = standing(log).get(entry.key, [])
-    if not before or not _same(before[-1], entry):
+    if not before or not _same(before[-1], entry) or _said_anew(before[-1], entry):
         bench_entries.add(connection, rig_id, entry)
+
+
+def _said_anew(one: BenchEntry, other: BenchEntry) -> bool:
+    """Whether the same words are no double tap: where something stands, or that a step is done, may be so again."""
+    return other.key.startswith(("stand:", "step:")) and other.entered - one.entered > DOUBLE_TAP
 
 
 def _same(one: BenchEntry, other: BenchEntry) -> bool:

@@ -92,7 +92,7 @@ def _looks(log: Sequence[LevelReading]) -> Iterable[Measured]:
 
 def _ends(ends: Sequence[End]) -> Iterable[Measured]:
     for end in ends:
-        if end.kept and not end.removed and not end.left_out:
+        if end.arrows and not end.removed and not end.left_out:
             yield Measured("sight_in", "ends", ENDS_HANG_ON, end.revision, end.entered)
 
 

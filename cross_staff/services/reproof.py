@@ -70,9 +70,9 @@ def _judged(timeline: Timeline, shot: Shot, events: Sequence[Event], first: int)
     last = events[-1].number
     since = [mark for mark in shot.marks if mark.revision >= last and not mark.left_out and not mark.removed]
     rights = [
-        (end.ranged_m, len(end.kept), sum(s.right_m for s in end.kept) / len(end.kept))
+        (end.ranged_m, end.arrows, end.middle[0])
         for end in shot.log.ends
-        if end.revision >= last and end.kept and not end.left_out and end.ranged_m is not None
+        if end.revision >= last and end.middle[0] is not None and not end.left_out and end.ranged_m is not None
     ]
     tapped = any(row.entry.from_range for row in before.used)  # the table of marks knows no left and right
     sideways = tapped and any("windage" in event.results for event in events)

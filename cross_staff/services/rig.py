@@ -25,12 +25,16 @@ from cross_staff.core.prepare.station import Checklist, checklist_of
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.log import newest as newest_of
 from cross_staff.core.rig.speed_age import as_known
 from cross_staff.core.rig.staleness import Timeline
+from cross_staff.core.sight_in.acts import SightIn
 from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import end_entries, pins_of
-from cross_staff.core.sight_in.station import SightIn, sight_in
+from cross_staff.core.sight_in.questions import Question
+from cross_staff.core.sight_in.shafts import without_weeded
+from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.stations import RigState, StationStanding, standings
 from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.rows import TapeMark
@@ -220,11 +224,12 @@ def evaluated(kept: Records) -> Rig:
     newest = {entry.line: entry for entry in kept.marks}
     timeline = Timeline([revision.state for revision in history])
     card = as_known([revision.card for revision in history], timeline.holding(("speed",)))
+    said = kept.entries.get(RANGE, ())
     shot = RangeLog(
         kept.sessions,
-        tuple(end for end in kept.ends if not end.removed),
+        without_weeded((end for end in kept.ends if not end.removed), newest_of(said)),
         tuple(move for move in kept.moves if not move.removed),
-        kept.entries.get(RANGE, ()),
+        said,
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
@@ -236,6 +241,13 @@ def evaluated(kept: Records) -> Rig:
         "home": timeline.holding(("home", "pins")),  # a heavier arrow drops more at every pin
         "controls": _same_places(history),
     }
+    held = tuple(sorted(holds_at_range.items()))
+    at_range = _sighted(card, shot, marks, marks_hold, pins, spans, held)
+    if at_range.question is not None:  # what is asked about is no mark until it is answered
+        asked = {-place for place, end in enumerate(shot.ends, start=1) if end.key in at_range.question.keys}
+        marks = tuple(mark for mark in marks if mark.line not in asked)
+        evaluation = _evaluated(card, marks, marks_hold, pins, spans)
+        at_range = _sighted(card, shot, marks, marks_hold, pins, spans, held, at_range.question)
     state = RigState(
         card,
         evaluation,
@@ -253,7 +265,7 @@ def evaluated(kept: Records) -> Rig:
                 {revision.number: revision.card.level for revision in history},
             ),
         ),
-        _sighted(card, shot, marks, marks_hold, pins, spans, tuple(sorted(holds_at_range.items()))),
+        at_range,
         reproof_of(timeline, Shot(card, marks, shot, pins)),
         waiting(kept.entries.get("card", ())),
     )
@@ -314,8 +326,10 @@ def _sighted(
     pins: Pins,
     spans: tuple[tuple[int, int], ...],
     holds: tuple[tuple[str, frozenset[int]], ...],
+    asked: Question | None = None,
 ) -> SightIn:
-    return sight_in(card, log, _evaluated(card, marks, marks_hold, pins, spans), dict(holds), spans=dict(spans))
+    evaluation = _evaluated(card, marks, marks_hold, pins, spans)
+    return sight_in(card, log, evaluation, dict(holds), spans=dict(spans), question=asked)
 
 
 def _same_places(history: Sequence[Revision]) -> frozenset[int]:

@@ -12,6 +12,7 @@ from cross_staff.core.level.log import LevelReading, kept
 from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.services import log as entries
 from cross_staff.services.level import record as level_service
+from cross_staff.services.sight_in import moves
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.tape import record as tape
 from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs
@@ -133,6 +134,6 @@ def take_back(database: Database, rig_id: int, kind: str, key: str, now: datetim
     elif kind == END:
         sight_in.change_end(database, rig_id, key, now, removed=True)
     elif kind == MOVE:
-        sight_in.take_move_back(database, rig_id, key, now)
+        moves.take_move_back(database, rig_id, key, now)
     else:
         raise NotFound("there is nothing of the kind to take back")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, datetime
@@ -10,14 +11,15 @@ from typing import Any
 from sqlalchemy import Connection, Row, func, insert, select
 
 from cross_staff.core.estimation.groups import Shot
-from cross_staff.core.sight_in.log import End, Move, RangeSession
+from cross_staff.core.sight_in.log import End, GroupLine, Move, RangeSession
 from cross_staff.storage.tables import range_ends, range_moves, range_sessions, range_shots
 
 _SESSION = ("number", "revision", "place", "light", "who", "note", "crosswind_mps", "temperature_c", "build", "counts",
             "key")  # fmt: skip
-_END = ("key", "session", "revision", "ranged_m", "pin", "dial_mm", "note", "left_out", "removed", "asked")
-_MOVE = ("key", "revision", "drive", "moves", "amount", "unit", "pin", "placed", "removed")
-_SHOT = ("right_m", "up_m", "called_bad", "key")
+_END = ("key", "session", "revision", "ranged_m", "pin", "dial_mm", "note", "left_out", "removed", "asked", "dial_from")
+_LINE = ("arrows", "right_m", "up_m")
+_MOVE = ("key", "revision", "drive", "moves", "amount", "unit", "pin", "placed", "removed", "before")
+_SHOT = ("right_m", "up_m", "called_bad", "key", "shaft")
 
 
 def _utc(moment: datetime) -> datetime:
@@ -42,7 +44,9 @@ def add_session(connection: Connection, rig_id: int, session: RangeSession) -> N
 def add_end(connection: Connection, rig_id: int, end: End) -> None:
     """Add an entry of an end, without its shots; `order` is its place."""
     values = {name: getattr(end, name) for name in _END}
-    row = {"rig_id": rig_id, "entered_utc": _utc(end.entered), "place": end.order}
+    if end.line is not None:
+        values |= {f"line_{name}": getattr(end.line, name) for name in _LINE}
+    row = {"rig_id": rig_id, "entered_utc": _utc(end.entered), "place": int(end.order)}
     connection.execute(insert(range_ends).values(**row, **values))
 
 
@@ -84,7 +88,7 @@ def shot_before(connection: Connection, rig_id: int, end_key: str, key: str, las
 def add_move(connection: Connection, rig_id: int, move: Move) -> None:
     """Add an entry of a movement; `order` is its place."""
     values = {name: getattr(move, name) for name in _MOVE}
-    row = {"rig_id": rig_id, "entered_utc": _utc(move.entered), "place": move.order}
+    row = {"rig_id": rig_id, "entered_utc": _utc(move.entered), "place": math.ceil(move.order)}
     connection.execute(insert(range_moves).values(**row, **values))
 
 
@@ -108,7 +112,10 @@ def ends(connection: Connection, rig_id: int) -> tuple[End, ...]:
     query = select(range_ends).where(range_ends.c.rig_id == rig_id).order_by(range_ends.c.id)
     for row in connection.execute(query):
         began = newest[row.key].entered if row.key in newest else row.entered_utc.replace(tzinfo=UTC)
-        newest[row.key] = End(entered=began, order=row.place, **_values(row, _END))
+        line = None
+        if row.line_arrows is not None:
+            line = GroupLine(row.line_arrows, row.line_right_m, row.line_up_m)
+        newest[row.key] = End(entered=began, order=row.place, line=line, **_values(row, _END))
     ends = (replace(end, shots=_standing(shots.get(end.key, {}))) for end in newest.values())
     return tuple(sorted(ends, key=lambda end: end.order))
 
@@ -124,12 +131,19 @@ def shot_keys(connection: Connection, rig_id: int, end_key: str) -> set[str]:
 
 
 def moves(connection: Connection, rig_id: int) -> tuple[Move, ...]:
-    """The movements as they stand, those taken back too, in their order."""
+    """The movements as they stand, those taken back too, in their order; one that was made before an end stands
+    just before it, whenever it was written down."""
     query = select(range_moves).where(range_moves.c.rig_id == rig_id).order_by(range_moves.c.id)
     newest: dict[str, Move] = {}
     for row in connection.execute(query):
         began = newest[row.key].entered if row.key in newest else row.entered_utc.replace(tzinfo=UTC)
         newest[row.key] = Move(entered=began, order=row.place, **_values(row, _MOVE))
+    if any(move.before for move in newest.values()):
+        query = select(range_ends.c.key, range_ends.c.place).where(range_ends.c.rig_id == rig_id)
+        places = {row.key: row.place for row in connection.execute(query)}
+        for key, move in newest.items():
+            if move.before in places:
+                newest[key] = replace(move, order=places[move.before] - 0.5 + 1e-7 * move.order)
     return tuple(sorted(newest.values(), key=lambda move: move.order))
 
 

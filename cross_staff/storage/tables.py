@@ -257,6 +257,10 @@ range_ends = Table(
     Column("left_out", Boolean, nullable=False),
     Column("removed", Boolean, nullable=False),
     Column("asked", Boolean, nullable=False),
+    Column("dial_from", String, nullable=False, server_default=""),
+    Column("line_arrows", Integer),
+    Column("line_right_m", Float),
+    Column("line_up_m", Float),
 )
 
 # Where an arrow of an end hit; the newest entry of a key holds.
@@ -272,6 +276,7 @@ range_shots = Table(
     Column("up_m", Float, nullable=False),
     Column("called_bad", Boolean, nullable=False),
     Column("removed", Boolean, nullable=False),
+    Column("shaft", String, nullable=False, server_default=""),
 )
 
 range_moves = Table(
@@ -290,4 +295,5 @@ range_moves = Table(
     Column("pin", Integer),
     Column("placed", Boolean, nullable=False),
     Column("removed", Boolean, nullable=False),
+    Column("before", String, nullable=False, server_default=""),
 )

@@ -18,6 +18,7 @@ from cross_staff.services.level import record as level
 from cross_staff.services.mount import record as mount
 from cross_staff.services.prepare import record as prepare
 from cross_staff.services.rig import open_rig
+from cross_staff.services.sight_in import moves
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.sight_in.ends import EndDraft, save_end
 from cross_staff.services.tape import record as tape
@@ -115,8 +116,8 @@ class Refusals(WithDatabase):
         )
         end = EndDraft("e1", 17.0, dial_mm=900.0)
         self.refused("dial", "between -200 and 400", lambda: save_end(self.database, self.rig_id, end, NOON))
-        far = Move("m1", 0, NOON, "Elevation wheel", "", 9000.0, "")
-        self.refused("drive", "one of the sight's", lambda: sight_in.own_move(self.database, self.rig_id, far, NOON))
+        far = Move("m1", 0, NOON, "Oar", "", 9000.0, "")
+        self.refused("drive", "one of the sight's", lambda: moves.own_move(self.database, self.rig_id, far, NOON))
 
     def session(self, **what: object) -> None:
         sight_in.save_session(self.database, self.rig_id, RangeSession(0, 0, NOON, **what), NOON)  # type: ignore[arg-type]

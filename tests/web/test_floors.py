@@ -11,6 +11,7 @@ from pathlib import Path
 WEB = Path("cross_staff/web")
 # what a page may ask of a record that it has, or of a form that was typed, before a service is called
 SMALL = {
+    "sight_in.orders.read_order",
     "card.compare_builds.compare", "card.faults.faults", "card.faults.sight_faults", "rig.peep.looks_along_string",
     "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.instrument.overdue",
     "level.axis.adjusts",

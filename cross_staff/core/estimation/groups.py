@@ -28,20 +28,23 @@ CHANCE = 0.95  # beyond it, an offset is called real
 LEAST_SHOTS = 3  # fewer say nothing of their own spread
 ENOUGH_SHOTS = 6
 SMALL_PART = 1.0 / 3.0  # an offset below this part of the spread is not worth a turn
-SUSPECT_MADS, SUSPECT_LEAST, MAD_TO_SD, FLOOR_PART = 3.5, 4, 1.4826, 0.1
+SUSPECT_CHANCE, SUSPECT_LEAST = 0.01, 4
+KNOWN_FREEDOM = 25.0  # of a spread that is known from some thirty arrows, a direction
+LEAST_VARIANCE_M2 = 1e-12  # arrows in one hole
 MOST_SHOTS = 120  # more are never asked for
 MOST_OFF_M = 2.0
 
 
 @dataclass(frozen=True)
 class Shot:
-    """Where an arrow hit against the aim, right and up [m]; whether the archer called it bad, and the
-    key by which it is known to be one arrow, however often it is sent."""
+    """Where an arrow hit against the aim, right and up [m]; whether the archer called it bad, the key by
+    which it is known to be one arrow, however often it is sent, and the number on its shaft, if it has one."""
 
     right_m: float
     up_m: float
     called_bad: bool = False
     key: str = ""
+    shaft: str = ""
 
     def checked(self) -> Shot:
         """Itself. Raises InvalidValue for what is off any butt."""
@@ -79,6 +82,7 @@ def analyse(
     eye_to_sight_m: float,
     ready_radius_m: float | None = None,
     known_spread_m: float | None = None,
+    known_freedom: float = KNOWN_FREEDOM,
 ) -> GroupStatistics:
     """Judge one group.
 
@@ -92,6 +96,7 @@ def analyse(
         eye_to_sight_m: L [m] along the arrow line, 0.3 to 1.5.
         ready_radius_m: mean radius [m] at which the archer steps back; None where he has none.
         known_spread_m: one sd in one direction at this distance [m]; None where it is not known.
+        known_freedom: degrees of freedom a direction that it rests on [-].
 
     Returns:
         count, middle [m] and its standard errors [m], mean radius [m], what is beyond chance.
@@ -126,7 +131,7 @@ def analyse(
         (beyond[0], beyond[1]),
         hotelling_p(places) if own else None,
         (float(move[0]), float(move[1])),
-        suspects(shots, known_spread_m),
+        suspects(shots, known_spread_m, known_freedom),
         ready,
         verdict,
         more,
@@ -194,12 +199,20 @@ def hotelling_p(places: np.ndarray) -> float | None:
     return float((1.0 + square / (count - 1)) ** (-0.5 * (count - 2)))
 
 
-def suspects(shots: Sequence[Shot], known_spread_m: float | None = None) -> tuple[int, ...]:
+def suspects(
+    shots: Sequence[Shot], known_spread_m: float | None = None, known_freedom: float = KNOWN_FREEDOM
+) -> tuple[int, ...]:
     """Indexes of kept shots that lie far outside the others: pointed at, never taken out.
+
+    Each shot is left out and predicted from the rest: T = r / (s sqrt(1 + 1 / m)), r its distance from the mean of
+    the other m, s the spread a direction of those, pooled with the archer's own earlier ends. T^2 / 2 follows F(2, 2
+    dof), dof = m - 1 and what the known spread rests on. The largest T alone is pointed at, where it is beyond the
+    1 - 0.01 / n quantile; then it is looked again without it.
 
     Args:
         shots: where each arrow hit [m].
         known_spread_m: one sd in one direction at this distance [m]; None where it is not known.
+        known_freedom: degrees of freedom a direction that it rests on [-].
 
     Returns:
         indexes of the shots as they came.
@@ -207,13 +220,32 @@ def suspects(shots: Sequence[Shot], known_spread_m: float | None = None) -> tupl
     Source:
         docs/method.md, section 13.
     """
-    kept = [(index, shot) for index, shot in enumerate(shots) if not shot.called_bad]
-    if len(kept) < SUSPECT_LEAST:
-        return ()
-    places = np.array([(shot.right_m, shot.up_m) for _, shot in kept])
-    radius = np.hypot(*(places - np.median(places, axis=0)).T)
-    scale = max(MAD_TO_SD * float(np.median(radius)), FLOOR_PART * (known_spread_m or 0.0))
-    return tuple(index for (index, _), r in zip(kept, radius) if r > SUSPECT_MADS * scale)
+    kept = [index for index, shot in enumerate(shots) if not shot.called_bad]
+    found: list[int] = []
+    while len(kept) >= (SUSPECT_LEAST if known_spread_m is None else LEAST_SHOTS):
+        places = np.array([(shots[index].right_m, shots[index].up_m) for index in kept])
+        farthest, size, limit = _farthest(places, known_spread_m, known_freedom)
+        if size <= limit:
+            break
+        found.append(kept.pop(farthest))
+    return tuple(sorted(found))
+
+
+def _farthest(places: np.ndarray, known_spread_m: float | None, known_freedom: float) -> tuple[int, float, float]:
+    """The place farthest from the others (n, 2) [m], how far in T, and the T beyond which that is no chance."""
+    from scipy.special import fdtri
+
+    count, others = len(places), len(places) - 1
+    apart = places - (places.sum(axis=0) - places) / others
+    away = (apart**2).sum(axis=1)
+    # sums of squares of the others about their own mean: all about the common mean, less what the one adds
+    squares = ((places - places.mean(axis=0)) ** 2).sum() - away * others / count
+    own, known = others - 1.0, 0.0 if known_spread_m is None else known_freedom
+    pooled = (np.maximum(squares, 0.0) + 2.0 * known * (known_spread_m or 0.0) ** 2) / (2.0 * (own + known))
+    size = np.sqrt(away / np.maximum(pooled, LEAST_VARIANCE_M2) / (1.0 + 1.0 / others))
+    limit = math.sqrt(2.0 * float(fdtri(2.0, 2.0 * (own + known), 1.0 - SUSPECT_CHANCE / count)))
+    farthest = int(np.argmax(size))
+    return farthest, float(size[farthest]), limit
 
 
 def _verdict(mean: np.ndarray, sd: np.ndarray, count: int, own: bool, known: bool) -> tuple[VerdictKind, int | None]:

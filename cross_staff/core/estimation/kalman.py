@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import product
 
 import numpy as np
@@ -70,13 +70,15 @@ Happening = Observed | Moved | Placed | Shifted
 @dataclass(frozen=True)
 class FilterEstimate:
     """What is believed: mean (n,) and covariance (n, n) of the states and gains by name, the ways of
-    the controls (+1 as the card says, -1 reversed), and the log-evidence."""
+    the controls (+1 as the card says, -1 reversed), the log-evidence, and how likely the way of each control is
+    that was not checked."""
 
     names: tuple[str, ...]
     mean: np.ndarray
     covariance: np.ndarray
     ways: Mapping[str, int]
     evidence: float
+    way_chance: Mapping[str, float] = field(default_factory=dict)
 
     def of(self, weights: Mapping[str, float]) -> tuple[float, float]:
         """Mean and sd of a weighted sum of states."""
@@ -127,10 +129,10 @@ def estimate_from(
         tried = dict(ways) | dict(zip(unsure, signs))
         prior = sum(math.log(REVERSED_CHANCE if s < 0 else 1.0 - REVERSED_CHANCE) for s in signs)
         runs.append(_run(states, travels_per_unit, happenings, tried, prior))
-    return _mixed(runs, len(states))
+    return _mixed(runs, len(states), unsure)
 
 
-def _mixed(estimates: Sequence[FilterEstimate], states: int) -> FilterEstimate:
+def _mixed(estimates: Sequence[FilterEstimate], states: int, unsure: Sequence[str]) -> FilterEstimate:
     """The likeliest estimate, its states widened by what the other ways of the controls would make of them."""
     best = max(estimates, key=lambda estimate: estimate.evidence)
     if len(estimates) == 1:
@@ -144,7 +146,10 @@ def _mixed(estimates: Sequence[FilterEstimate], states: int) -> FilterEstimate:
     covariance[:states, :states] = sum(
         w * (estimate.covariance[:states, :states] + np.outer(a, a)) for w, estimate, a in zip(weight, estimates, apart)
     )
-    return FilterEstimate(best.names, mean, covariance, best.ways, best.evidence)
+    sure = {
+        drive: float(sum(w for w, e in zip(weight, estimates) if e.ways[drive] == best.ways[drive])) for drive in unsure
+    }
+    return FilterEstimate(best.names, mean, covariance, best.ways, best.evidence, sure)
 
 
 def _run(

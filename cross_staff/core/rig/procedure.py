@@ -14,9 +14,10 @@ class StepKind(StrEnum):
     PLACE = "place"
     MARKS = "marks"
     SETTLE = "settle"
+    LOWER = "lower"
 
 
-CONFIRM, SHOOT, PLACE, MARKS, SETTLE = StepKind
+CONFIRM, SHOOT, PLACE, MARKS, SETTLE, LOWER = StepKind
 
 
 class Certainty(StrEnum):
@@ -37,9 +38,10 @@ class ProcedureStep:
 
     kind of CONFIRM (done when said), SHOOT (done when its aim is judged to be there, at `level`),
     PLACE (a pin set to its predicted place), MARKS (dialled marks until the tape is good), SETTLE
-    (every aim, surely). movement drives the elevation; pin is "reference", "each", "last", "second"
+    (every aim, surely), LOWER (the housing moved for a new home). movement drives the
+    elevation; pin is "reference", "each", "last", "second"
     or "dialled"; at is "close", "home" or "own"; only_if: choices that it belongs to; needs: steps
-    that matter before it.
+    that matter before it; reads, whether it reads a mark, which is then written down with it.
     """
 
     key: str
@@ -56,3 +58,4 @@ class ProcedureStep:
     only_if: tuple[tuple[str, str], ...] = ()
     needs: tuple[str, ...] = ()
     index: int = 0
+    reads: bool = False

@@ -169,6 +169,15 @@ class Housing:
 
 
 @dataclass(frozen=True)
+class DisplayLength:
+    """A length that an electronic display asks for: what it calls it, and what that is (a key of
+    display.DISPLAY_LENGTHS)."""
+
+    name: str
+    what: str = ""
+
+
+@dataclass(frozen=True)
 class SightModel:
     """Every capability of a sight (docs/names.md).
 
@@ -177,7 +186,7 @@ class SightModel:
     the dovetail, farther from the riser, the nearest first, dovetail_mm its length; holes_mm: heights
     of the mounting holes, the lowest first; scale_division_mm of a target sight's scale; hand: for
     which bows it is made; index_marks: whether its axis joints carry marks that can be noted; booklet: the
-    printed strips that came with it, as measured.
+    printed strips that came with it, as measured; display_lengths, what an electronic display asks for.
     """
 
     name: str = ""
@@ -203,6 +212,7 @@ class SightModel:
     index_marks: str = ""
     dovetail_mm: float | None = None
     booklet: Booklet = field(default_factory=Booklet)
+    display_lengths: tuple[DisplayLength, ...] = ()
 
     def dialling_control(self) -> Control | None:
         """The control with known clicks that dials the elevation."""

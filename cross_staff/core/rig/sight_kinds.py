@@ -19,7 +19,7 @@ class SightKind:
     the generic model; the steps of sighting in, and the choices that practice leaves open. And what it can:
 
     dialled: its housing travels along a tape or a scale.
-    has_dial: every end is shot at a reading, of the scale or of a computed dot, by which it feeds the fit.
+    has_dial: every end is shot at a reading of the scale, by which it feeds the fit.
     found_by_wheel: home is found with the wheel, not with the whole housing (unless a fixed stop says otherwise).
     has_drum: readings are clicks of a drum from nought.
     has_indicators: each pin has an indicator of its own.
@@ -134,7 +134,6 @@ KINDS = {
             generic_sights.PIN_DISPLAY,
             sight_steps.PIN_DISPLAY,
             (DOTS,),
-            has_dial=True,
             computes_dots=True,
             aim_word="dot",
         ),

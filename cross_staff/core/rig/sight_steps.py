@@ -7,7 +7,18 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, READY, ROUGH, SETTLE, SHOOT, SURE, ProcedureStep
+from cross_staff.core.rig.procedure import (
+    CONFIRM,
+    LOWER,
+    MARKS,
+    PLACE,
+    READY,
+    ROUGH,
+    SETTLE,
+    SHOOT,
+    SURE,
+    ProcedureStep,
+)
 
 _FACE = ProcedureStep(
     "face",
@@ -52,7 +63,7 @@ _SETTLE = ProcedureStep(
     "Settle it.",
     "Shoot on where it is least sure, and take out what all arrows together say.",
     "The last small movements: micro travel, single clicks.",
-    "Surely within a third of your spread, at every aim.",
+    "Surely within a quarter of your target, at every aim.",
     "the shots, where they hit",
     SURE,
     needs=("home",),
@@ -132,7 +143,9 @@ _STOP_UP = ProcedureStep(
     "Run the wheel up to its stop and leave it there; read the mark.",
     "It meets the stop softly. Never take an end-stop screw out to gain travel.",
     "The wheel stands at its stop.",
+    "the mark that the scale reads there",
     only_if=(("stop", "fixed"),),
+    reads=True,
 )
 
 
@@ -151,11 +164,27 @@ _STOP_FIT = ProcedureStep(
     "stop_fit",
     CONFIRM,
     "Fit the home stop.",
-    "Dial the home mark, bring the stop up to it, tighten, run down and come back to it.",
-    "The mark reads the same as before.",
-    "Coming back to the stop reads the home mark.",
+    "Dial the home mark, bring the stop up to it, and tighten it there; read the mark.",
+    "From now on nothing is dialled above it.",
+    "The stop is tight at the home mark.",
+    "the mark at which it was fitted",
     only_if=(("stop", "settable"),),
     needs=("home",),
+    reads=True,
+)
+
+
+_STOP_BACK = ProcedureStep(
+    "stop_back",
+    CONFIRM,
+    "Come back to the stop.",
+    "Run the wheel down, and up to the stop again, softly; read the mark.",
+    "The mark reads the same as before: else the stop is not held, or the wheel has play.",
+    "Coming back to the stop reads the home mark.",
+    "the mark that it reads now",
+    only_if=(("stop", "settable"),),
+    needs=("stop_fit",),
+    reads=True,
 )
 
 
@@ -200,6 +229,36 @@ _RESERVE = ProcedureStep(
 )
 
 
+# home moved to a farther distance once the tape is on: the tape then starts there
+REHOME = (
+    ProcedureStep(
+        "rehome_roll",
+        CONFIRM,
+        "Roll to home.",
+        "Run the wheel to the home mark, or up to its stop, and leave it there; read the mark.",
+        "The sight stands where it always stands at home.",
+        "It stands at home.",
+        "the mark that it reads",
+        reads=True,
+    ),
+    ProcedureStep(
+        "rehome_number",
+        CONFIRM,
+        "Lay {at} under the pointer.",
+        "With the sight at home move the pointer, or the tape, until the line of {at} stands under it; tighten, look again.",
+        "From now on the tape starts there.",
+        "The pointer is on the line of {at}.",
+    ),
+    ProcedureStep(
+        "rehome_lower",
+        LOWER,
+        "Lower the housing for {at}.",
+        "The wheel stays at home: the housing goes down, until {pin} is right for {at} there.",
+        "Then it is shot at {at}.",
+        "The housing was moved.",
+        movement="gang_elevation",
+    ),
+)
 FIXED_PINS = (
     _FACE,
     replace(_CLOSE, movement="gang_elevation"),
@@ -217,6 +276,7 @@ SINGLE_PIN_SLIDER = (
     replace(_CLOSE, movement="elevation"),
     replace(_HOME, movement="elevation", do="Dial the home mark and shoot at {at} with {pin}."),
     _STOP_FIT,
+    _STOP_BACK,
     _MARKS,
     _SETTLE,
     replace(_POINTER, pin="reference", at="home"),
@@ -231,6 +291,7 @@ MULTI_PIN_SLIDER = (
     replace(_CLOSE, movement="gang_elevation"),
     replace(_HOME, movement="gang_elevation", look_for="The whole housing moves; the wheel is for dialling and stays at home."),
     _STOP_FIT,
+    _STOP_BACK,
     _PLACE,
     _EACH,
     _RETRACT,
@@ -246,6 +307,7 @@ VERTICAL_PIN_SLIDER = (
     replace(_CLOSE, movement="elevation"),
     replace(_HOME, movement="elevation"),
     _STOP_FIT,
+    _STOP_BACK,
     _MARKS,
     replace(_PLACE, pin="second"),
     replace(_EACH, pin="second"),
@@ -280,7 +342,7 @@ PIN_DISPLAY = (
     replace(_HOME, movement="gang_elevation"),
     ProcedureStep("square", CONFIRM, "Square the display to the eye.", "Turn the display until it stands square to the line from the eye, and lock it.", "No edge of it looks deeper than the other. This may move the reference.", "It is square, and locked."),
     replace(_HOME, key="again", say="Check {pin} again at {at}.", do="Shoot at {at} once more: squaring may have moved the reference.", movement="gang_elevation", needs=("square",)),
-    replace(_MARKS, key="far", say="Shoot a far group, and enter its offset.", do="Shoot at {at} with its dot; the offset corrects the figures, not the dot.", movement="", needs=("again",), only_if=(("dots", "computed"),)),
+    replace(_EACH, key="far", say="Shoot a far group with {pin}.", do="Shoot at {at} with its own dot, and no other; where the group comes in is entered into the display as its offset, and shot once more.", look_for="The offset corrects the figures, so that every dot moves with it.", movement="spread", pin="last", needs=("again",), only_if=(("dots", "computed"),)),
     replace(_PLACE, only_if=(("dots", "by_hand"),), do="Set the dot for {at} to {place} below the reference, where it is predicted."),
     replace(_EACH, only_if=(("dots", "by_hand"),), do="Shoot at {at} with its dot; move only this dot."),
     _SETTLE,

@@ -57,7 +57,7 @@ def tape_day(estimate: AimEstimate, session: RangeSession | None) -> TapeDay:
     ratio, p_value = compared(estimate, today, session.number)
     if wind is not None and wind > VERY_WINDY:
         return TapeDay(NO, "very_windy", ratio, p_value, wind)
-    if sum(len(e.kept) for e in today) < LEAST_ARROWS:
+    if sum(e.arrows for e in today) < LEAST_ARROWS:
         return TapeDay(NOT_YET, "too_few", ratio, p_value, wind)
     if p_value is None:
         return TapeDay(GO if not wind or wind < WINDY else HALF, "no_history", ratio, p_value, wind)

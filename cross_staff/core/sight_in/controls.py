@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from cross_staff.core.estimation.kalman import TravelPerUnit
 from cross_staff.core.rig.sight import Control, Screw, SightModel
+from cross_staff.core.rig.sight_kinds import kind_of
 
 
 class ControlUnit(StrEnum):
@@ -29,7 +30,10 @@ KNOWN_SD_LN = {CLICK: 0.05, TURN: 0.08, MM: 0.03, MARK: 0.01, STEP: 0.02}
 CLICK_NOISE_MM, HAND_NOISE_MM, HAND_NOISE_PART = 0.02, 0.06, 0.04
 MICRO_PART = 0.25  # of its travel is the most that a micro adjustment is asked for at once
 MICRO_MM = 2.0  # the same where its travel is not known
-SMALLEST = {CLICK: 1.0, TURN: 1.0 / 24.0, MM: 0.05, MARK: 0.1, STEP: 1.0}
+SMALLEST = {CLICK: 1.0, TURN: 1.0 / 8.0, MM: 0.1, MARK: 0.1, STEP: 1.0}  # nothing finer than a hand can set
+# the most that is turned at once of a control whose travel or way nobody knows yet
+TRIAL = {CLICK: 10.0, TURN: 0.5}
+SURE_WAY = 0.95
 SIDEWAYS = ("windage", "gang_windage", "coarse")
 
 
@@ -38,7 +42,9 @@ class RangeControl:
     """A control of a sight as it is used at the range: what it moves, in which unit, what a unit moves
     [mm] (None: not known), what must be unlocked first, its key, whether its way was checked, the way
     a clockwise turn goes, travel left to the lower or left and the upper or right end [mm], and the
-    places of a bracket [mm]."""
+    places of a bracket [mm]; assumed, where the card names no control and a sight of this kind has it;
+    most_mm, where nobody wrote down where in its travel it stands, the most that can be left either way [mm];
+    last_resort, where nothing is left but the whole sight."""
 
     name: str
     moves: str
@@ -51,6 +57,9 @@ class RangeControl:
     left_mm: tuple[float, float] | None = None
     travel_mm: float | None = None
     places_mm: tuple[float, ...] = ()
+    assumed: bool = False
+    most_mm: tuple[float, ...] | None = None
+    last_resort: bool = False
 
     def travel_per_unit(self) -> TravelPerUnit:
         """What is known of a unit before any arrow."""
@@ -71,6 +80,11 @@ class RangeControl:
         return math.hypot(HAND_NOISE_MM, HAND_NOISE_PART * moved_mm)
 
 
+WHOLE_UPRIGHT = RangeControl("whole sight, up and down", "gang_elevation", MM, 1.0, last_resort=True)
+WHOLE_SIDEWAYS = RangeControl("whole sight, left and right", "gang_windage", MM, 1.0, last_resort=True)
+LAST_RESORTS = (WHOLE_UPRIGHT, WHOLE_SIDEWAYS)
+
+
 def range_controls(model: SightModel, moved_mm: Callable[[str], float] = lambda name: 0.0) -> tuple[RangeControl, ...]:
     """Every control of a sight that moves the aiming point, of its controls and of its screw map.
 
@@ -79,11 +93,14 @@ def range_controls(model: SightModel, moved_mm: Callable[[str], float] = lambda 
         moved_mm: gives what a control was moved since the card's position was written down [mm], by its name.
 
     Returns:
-        the controls, the sight's own first.
+        the controls, the sight's own first; where the card names the kind alone, those of the generic sight of that
+            kind, marked as assumed, their travel and way not known.
 
     Source:
         docs/method.md, section 14.
     """
+    if not model.controls and not model.screws:
+        return _assumed(model, moved_mm)
     screws = {screw.movement: screw for screw in model.screws if not screw.never}
     controls = [_of_control(control, screws, moved_mm(control.name)) for control in model.controls]
     held = {drive.moves for drive in controls}
@@ -97,12 +114,26 @@ def range_controls(model: SightModel, moved_mm: Callable[[str], float] = lambda 
     return tuple(controls)
 
 
+def _assumed(model: SightModel, moved_mm: Callable[[str], float]) -> tuple[RangeControl, ...]:
+    """What a sight of this kind usually has, as it is assumed: how far a unit goes, its ends and its way are for the
+    bow to show."""
+    generic = kind_of(model).template
+    bare = replace(
+        generic,
+        controls=tuple(Control(c.name, c.moves, clicks_per_turn=c.clicks_per_turn) for c in generic.controls),
+        coarse_steps_mm=model.coarse_steps_mm,
+    )
+    return tuple(replace(drive, assumed=True) for drive in range_controls(bare, moved_mm))
+
+
 def _of_control(control: Control, screws: dict[str, Screw], moved_mm: float) -> RangeControl:
     unit, per_unit = _unit(control)
     lock = screws.get("slide_lock" if control.moves == "elevation" else control.moves)
-    left = control.left()
+    left, most = control.left(), None
     if left is not None:
         left = (left[0] + moved_mm, left[1] - moved_mm)
+    elif control.travel_mm is not None:
+        most = tuple(control.travel_mm - max(way * moved_mm, 0.0) for way in (-1.0, 1.0))
     return RangeControl(
         control.name,
         control.moves,
@@ -114,6 +145,7 @@ def _of_control(control: Control, screws: dict[str, Screw], moved_mm: float) -> 
         control.clockwise,
         left,
         control.travel_mm,
+        most_mm=most,
     )
 
 
@@ -147,7 +179,8 @@ class MovementAdvice:
     """One movement to make: the control, which way, how far the aiming point goes [mm, right or up
     positive] and by how many units of it; what the control leaves undone when its travel ends, with
     what this sight offers instead; what remains of its travel that way afterwards [mm]; whether it
-    is a trial, because what a unit does is not known yet; the pin, where one is moved."""
+    is a trial, because what a unit does or which way it goes is not known yet; the pin, where one is moved;
+    place_mm, the place of a bracket that it goes to [mm]."""
 
     drive: RangeControl
     way: str
@@ -158,7 +191,7 @@ class MovementAdvice:
     left_mm: float | None = None
     trial: bool = False
     pin: int | None = None
-    mark_mm: float | None = None
+    place_mm: float | None = None
 
 
 def choose_sideways(controls: Sequence[RangeControl], wanted_mm: float) -> RangeControl | None:
@@ -174,7 +207,7 @@ def choose_sideways(controls: Sequence[RangeControl], wanted_mm: float) -> Range
     Source:
         a rule of the craft.
     """
-    by = {drive.moves: drive for drive in controls}
+    by = {drive.moves: drive for drive in controls if not drive.last_resort}
     coarse = by.get("coarse")
     if coarse is not None and abs(wanted_mm) >= 0.75 * min(_gaps(coarse)):
         return coarse
@@ -191,7 +224,12 @@ def _gaps(coarse: RangeControl) -> list[float]:
 
 def control_for(controls: Sequence[RangeControl], movement: str) -> RangeControl | None:
     """The control of one movement; None when the card has none."""
-    return next((drive for drive in controls if drive.moves == movement), None)
+    return next((drive for drive in controls if drive.moves == movement and not drive.last_resort), None)
+
+
+def last_resort_for(drive: RangeControl) -> RangeControl:
+    """What moves the same way when a control's travel has ended: the whole sight, on its mount."""
+    return WHOLE_SIDEWAYS if drive.moves in SIDEWAYS else WHOLE_UPRIGHT
 
 
 def advise(
@@ -200,8 +238,12 @@ def advise(
     travel_per_unit: tuple[float, float],
     model: SightModel,
     pin: int | None = None,
+    way_chance: float = 1.0,
+    place_mm: float | None = None,
 ) -> MovementAdvice | None:
     """How much of a control for a wanted movement; None when it is less than half of its smallest step.
+
+    Of a control whose travel or way is not known yet only a small trial is asked for: the arrows then tell the rest.
 
     Args:
         drive: the control.
@@ -209,6 +251,8 @@ def advise(
         travel_per_unit: what a unit moves, its way counted, and the sd [mm].
         model: the sight, for what it offers when the travel ends.
         pin: the pin that is moved; None for all.
+        way_chance: how likely up is up on this bow [-], 0 to 1.
+        place_mm: where a control that goes by steps stands [mm], one of its places; None where nobody knows.
 
     Returns:
         how many units [clicks, turns or mm], which way, what is left; None when it is less than half of its smallest
@@ -219,10 +263,16 @@ def advise(
     """
     room = _room(drive, wanted_mm)
     made = wanted_mm if room is None else math.copysign(min(abs(wanted_mm), max(room, 0.0)), wanted_mm)
+    trial = travel_per_unit[1] > 0.3 * abs(travel_per_unit[0]) or way_chance < SURE_WAY
     step = SMALLEST[drive.unit]
     if drive.unit == STEP:
         step = min(_gaps(drive))
-    amount = step * round(made / travel_per_unit[0] / step)
+        amount = 0.0 if place_mm is None else next_place(drive, place_mm, made) - place_mm
+        room, made = None, amount if amount else made
+    else:
+        amount = step * round(made / travel_per_unit[0] / step)
+    if trial and abs(amount) > TRIAL.get(drive.unit, math.inf):
+        amount, made = math.copysign(TRIAL[drive.unit], amount), wanted_mm
     sideways = drive.moves in SIDEWAYS
     way = ("right" if wanted_mm > 0 else "left") if sideways else ("up" if wanted_mm > 0 else "down")
     short = wanted_mm - made
@@ -236,16 +286,33 @@ def advise(
         amount,
         short if abs(short) > 0.05 else 0.0,
         remedies(drive, model) if abs(short) > 0.05 else (),
-        None if room is None else room - abs(moved),
-        travel_per_unit[1] > 0.3 * abs(travel_per_unit[0]),
+        None if room is None or drive.left_mm is None else room - abs(moved),
+        trial,
         pin,
+        place_mm=None if place_mm is None else place_mm + amount,
     )
 
 
+def next_place(drive: RangeControl, place_mm: float, wanted_mm: float) -> float:
+    """The place of a bracket that comes nearest to a wanted movement.
+
+    Args:
+        drive: a control that goes by steps.
+        place_mm: where it stands [mm].
+        wanted_mm: how far it should go [mm], right positive.
+
+    Returns:
+        one of its places [mm].
+
+    Source:
+        a rule of the craft.
+    """
+    return min(drive.places_mm, key=lambda place: abs(place - place_mm - wanted_mm))
+
+
 def _room(drive: RangeControl, wanted_mm: float) -> float | None:
-    if drive.left_mm is None:
-        return None
-    return drive.left_mm[1] if wanted_mm > 0 else drive.left_mm[0]
+    left = drive.most_mm if drive.left_mm is None else drive.left_mm
+    return None if left is None else left[1] if wanted_mm > 0 else left[0]
 
 
 def remedies(drive: RangeControl, model: SightModel) -> tuple[str, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from functools import cached_property
 
 from cross_staff.core.ballistics.flight import Trajectories
@@ -11,6 +12,7 @@ from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.estimation.kalman import (
     FLAT_MM,
+    REVERSED_CHANCE,
     FilterEstimate,
     Happening,
     Moved,
@@ -19,21 +21,30 @@ from cross_staff.core.estimation.kalman import (
     Shifted,
     estimate_from,
 )
-from cross_staff.core.rig.card import RigCard
-from cross_staff.core.sight_in.controls import SIDEWAYS, ControlUnit, RangeControl, control_for, range_controls
-from cross_staff.core.sight_in.dispersion import Dispersion, pooled_dispersion
-from cross_staff.core.sight_in.log import End, Move, RangeLog
+from cross_staff.core.sight_in.controls import (
+    LAST_RESORTS,
+    SIDEWAYS,
+    ControlUnit,
+    RangeControl,
+    control_for,
+    range_controls,
+)
+from cross_staff.core.sight_in.counted import Counted
+from cross_staff.core.sight_in.log import HOME, End, Move
 from cross_staff.core.sight_in.marks import dialled_pin
-from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.stack import gap_sds_mm
 
 PLACED_SD_MM = 0.5  # of a pin set to a predicted place with a rule
 SAME_DIAL_MM, SAME_DISTANCE_PART = 0.35, 0.03
 SPREAD_STATE_MM = 12.0
+SQUARED_MM = 4.0  # what squaring a display to the eye may move its reference
+# how far a display's own way of computing may put the farthest dot, and any other beside those two [mm]
+DISPLAY_SD_MM, DOT_SD_MM = 1.5, 0.4
+REVERSED_WAY = "reversed"
 
 
-class AimEstimate:
+class AimEstimate(Counted):
     """What the log says of one rig's aim. Millimetres are at the sight plane, right and up positive.
 
     Args: card, complete; log; fit, the flight as known; holds, the revisions that still hold for
@@ -41,71 +52,32 @@ class AimEstimate:
         old, each with the event that moved it: their pins still stand as they did to one another.
     """
 
-    def __init__(
-        self,
-        card: RigCard,
-        log: RangeLog,
-        fit: Fit,
-        holds: Mapping[str, frozenset[int]] | None = None,
-        spans: Mapping[int, int] | None = None,
-    ) -> None:
-        self.card, self.log, self.fit = card, log, fit
-        self.holds, self.spans = holds or {}, spans or {}
-        self.chosen = answers(card, log.chosen)
-        self.distances = pin_distances(card, self.chosen)
-        self.lever = fit.figures.eye_to_sight_m
-        self.kind = card.sight_kind
-
-    # what counts
-    def holds_for(self, result: str, revision: int) -> bool:
-        return result not in self.holds or revision in self.holds[result]
-
-    def still_true(self, end: End) -> bool:
-        """Whether an end still speaks for the rig as it is, for height and windage."""
-        return self.holds_for("windage", end.revision) and self.holds_for("home", end.revision)
-
-    @cached_property
-    def counted(self) -> tuple[End, ...]:
-        """Ends that count: with kept shots, at a known distance, of a session that counts, still true."""
-        return tuple(
-            end
-            for end in self.log.ends
-            if end.kept and end.ranged_m is not None and not end.left_out and self.log.weight(end) > 0.0
-        )
-
-    @cached_property
-    def standing(self) -> tuple[End, ...]:
-        """Ends that count and still speak for the rig as it is; where only the zero moved, the ones before it too,
-        once an arrow was shot since."""
-        fresh = tuple(end for end in self.counted if self.still_true(end))
-        if not fresh or not self.spans:
-            return fresh
-        return tuple(end for end in self.counted if self.still_true(end) or end.revision in self.spans)
-
-    @cached_property
-    def spread(self) -> Dispersion:
-        return pooled_dispersion(self.card, self.counted)
-
-    def spread_mm(self, ranged_m: float) -> float:
-        """One sd of an arrow [mm at the sight plane]."""
-        distance = self.card.distance_from_sight(ranged_m)
-        return self.spread.mrad * distance * self.lever / (self.lever + distance)
-
-    def se_mm(self, end: End) -> float:
-        """The sd of an end's mean [mm at the sight plane]."""
-        assert end.ranged_m is not None
-        return self.spread_mm(end.ranged_m) / math.sqrt(len(end.kept) * self.log.weight(end))
-
     # controls
     @cached_property
     def controls(self) -> tuple[RangeControl, ...]:
-        return range_controls(self.card.sight, self._moved_mm)
+        drives = range_controls(self.card.sight, self._moved_mm)
+        own = (replace(drive, checked=True) if drive.name in self.ways else drive for drive in drives)
+        return (*own, *LAST_RESORTS)
+
+    @cached_property
+    def ways(self) -> dict[str, int]:
+        """Controls whose way somebody looked at on this bow: +1 as the card has it, -1 the other way."""
+        said = {key.removeprefix("way:"): e for key, e in self.log.said.items() if key.startswith("way:")}
+        return {name: -1 if entry.choice == REVERSED_WAY else 1 for name, entry in said.items()}
+
+    def way_chance(self, drive: RangeControl) -> float:
+        """How likely up is up, for a control that goes as its card says, or as the arrows made likelier."""
+        if drive.sure_way:
+            return 1.0
+        estimate = self.right if drive.moves in SIDEWAYS else self.up
+        chances = estimate.way_chance if estimate is not None else {}
+        return chances.get(drive.name, 1.0 - REVERSED_CHANCE)
 
     def _moved_mm(self, name: str) -> float:
         """How far a control was moved since its position was written on the card that holds."""
         drive = next((d for d in range_controls(self.card.sight) if d.name == name), None)
         size = drive.travel_per_unit().size if drive else 1.0
-        moved = [m for m in self.log.moves if m.drive == name and m.unit != "mark"]
+        moved = [m for m in self.log.moves if m.drive == name and m.unit != "mark" and m.counted]
         return size * sum(m.amount for m in moved if self.holds_for("controls", m.revision))
 
     def drive(self, movement: str) -> RangeControl | None:
@@ -133,10 +105,12 @@ class AimEstimate:
         """One windage for all pins."""
         return self._believed({"right": FLAT_MM}, SIDEWAYS, self.seen_right, "windage", lambda move: ("right",))
 
-    def seen_right(self, end: End) -> Observed:
-        assert end.ranged_m is not None
+    def seen_right(self, end: End) -> Observed | None:
+        """What an end says of the windage; None where it was not looked at."""
+        mean = end.middle[0]
+        if end.ranged_m is None or mean is None:
+            return None
         distance = self.card.distance_from_sight(end.ranged_m)
-        mean = sum(s.right_m for s in end.kept) / len(end.kept)
         value = 1000.0 * mean * self.lever / (self.lever + distance)
         wind = 1000.0 * self.drift_m(end) * self.lever / (self.lever + distance)
         return Observed({"right": 1.0}, value, math.hypot(self.se_mm(end), wind))
@@ -161,21 +135,42 @@ class AimEstimate:
     def _height_states(self) -> dict[str, float]:
         if self.kind.scales_together:
             return {"stack": FLAT_MM, "spread": SPREAD_STATE_MM}
+        if self.dots_computed:
+            far = min(math.hypot(DISPLAY_SD_MM, self.place_sds_mm[-1] if len(self.distances) > 1 else 0.0), FLAT_MM)
+            dots = {f"dot{pin}": DOT_SD_MM for pin in range(1, len(self.distances))}
+            return {"stack": FLAT_MM, "spread": far} | dots
         return {f"pin{pin}": FLAT_MM for pin in range(len(self.distances)) if pin or not self.by_wheel}
 
     @property
+    def dots_computed(self) -> bool:
+        """Whether a display computes where its dots stand: nobody reads where that is."""
+        return self.kind.computes_dots and self.chosen.get("dots") == "computed"
+
+    @cached_property
     def by_wheel(self) -> bool:
-        """Whether home is found with the wheel, so that the marks and the fit know the reference's height."""
+        """Whether home is found with the wheel, so that the marks and the fit know the reference's height: until a
+        stop is fitted there, where the whole housing can be moved instead."""
         if not self.kind.found_by_wheel:
             return False
-        return not (self.chosen.get("stop") == "fixed" and self.drive("gang_elevation") is not None)
+        stopped = self.chosen.get("stop") == "fixed" or self.stop_mm is not None
+        return not (stopped and self.drive("gang_elevation") is not None)
+
+    @cached_property
+    def stop_mm(self) -> float | None:
+        """What the scale read at the home stop, where it is met or was fitted; None where nobody read it."""
+        for key in ("step:stop_back", "step:stop_fit", "step:stop_up"):
+            entry = self.log.said.get(key)
+            if entry is not None and entry.number is not None and self.holds_for("home", entry.revision):
+                return entry.number
+        return None
 
     def weights(self, pin: int) -> dict[str, float]:
         """The states that a pin's height is made of."""
-        if not self.kind.scales_together:
+        if not self.kind.scales_together and not self.dots_computed:
             return {f"pin{pin}": 1.0}
         lowest = self.below_mm(len(self.distances) - 1)
-        return {"stack": 1.0, "spread": self.below_mm(pin) / lowest if lowest else 0.0}
+        together = {"stack": 1.0, "spread": self.below_mm(pin) / lowest if lowest else 0.0}
+        return together | ({f"dot{pin}": 1.0} if self.dots_computed and pin else {})
 
     def below_mm(self, pin: int) -> float:
         """How far a pin belongs below the top one, by the fit [mm]."""
@@ -192,7 +187,7 @@ class AimEstimate:
     def to_go_mm(self, end: End, pin: int) -> tuple[float, float] | None:
         """How far an end shot as it was says that `pin` must still go up to be right for its own distance
         [mm], and the sd: h(own) less the height from which the arrow came to where it was seen."""
-        lift, came_from = self._lift_mm(end), self._came_from.get(end.key)
+        lift, came_from = self.lift_mm(end), self._came_from.get(end.key)
         own = self._own_heights[pin]
         if lift is None or came_from is None or own is None or end.ranged_m is None:
             return None
@@ -202,11 +197,11 @@ class AimEstimate:
     @cached_property
     def _came_from(self) -> dict[str, float]:
         """The pin height [m] from which each end's arrows came to their middle, by the end's key."""
-        ends = [end for end in self.counted if end.ranged_m is not None]
+        ends = [end for end in self.counted if end.ranged_m is not None and end.middle[1] is not None]
         if not ends:
             return {}
         distances = [self.card.distance_from_sight(end.ranged_m or 0.0) for end in ends]
-        means = [sum(s.up_m for s in end.kept) / len(end.kept) for end in ends]
+        means = [end.middle[1] or 0.0 for end in ends]
         solved = pin_heights(Trajectories.of(self.fit.figures, distances, 0.0, means))
         made = zip(ends, solved.height_m, solved.reached)
         return {end.key: float(height) for end, height, reached in made if reached}
@@ -226,35 +221,48 @@ class AimEstimate:
         table = gap_sds_mm(self.card, self.fit, self.distances, shot)
         return {(pin, far): table[pin][k] for pin in range(len(self.distances)) for k, far in enumerate(shot)}
 
-    def _lift_mm(self, end: End) -> float | None:
-        """What bringing the dial back to home takes off; None where the end was dialled elsewhere."""
-        if end.dial_mm is None or not self.kind.has_dial:
+    def lift_mm(self, end: End) -> float | None:
+        """What bringing the dial back to home takes off; None where the end was dialled elsewhere, or nobody knows
+        where it was."""
+        if not self.kind.has_dial or (end.dial_mm is None and end.dial_from == HOME):
             return 0.0
         home = self.home_dial_mm
-        if home is None:
-            return 0.0
+        if home is None or end.dial_mm is None:
+            return None
         away = self.card.tape.direction * (home - end.dial_mm) / self.fit.tape_ratio
         return away if self.by_wheel or abs(away) <= SAME_DIAL_MM else None
 
     @cached_property
     def home_dial_mm(self) -> float | None:
-        """The scale's reading at home: the fit's where the wheel finds it, else where home was shot last."""
-        if self.kind.computes_dots:
-            return 0.0
+        """The scale's reading at home: the fit's where the wheel finds it, else what was read at the stop, or where
+        home, or nearer, was shot last."""
+        if not self.kind.has_dial:
+            return None
         if self.by_wheel:
             return self.card.tape.direction * self.fit.mark_zero_mm.value if self.fit.observations else None
+        if self.stop_mm is not None:
+            return self.stop_mm
         home = self.card.goals.home_m or 0.0
-        shot = [e for e in self.log.ends if e.dial_mm is not None and e.ranged_m and same_distance(e.ranged_m, home)]
-        close = [e for e in self.log.ends if e.dial_mm is not None]
-        return shot[-1].dial_mm if shot else close[0].dial_mm if close else None
+        near = [e for e in self.log.ends if e.dial_mm is not None and e.ranged_m and e.ranged_m <= home + 0.5]
+        shot = [e for e in near if same_distance(e.ranged_m or 0.0, home) and e.pin == 0]
+        return shot[-1].dial_mm if shot else near[-1].dial_mm if near else None
+
+    def place_mm(self, drive: RangeControl) -> float | None:
+        """Where a control that goes by steps stands [mm, one of its places]; None where nobody said."""
+        said = self.log.said.get(f"stand:{drive.name}")
+        if said is None or said.number is None or not self.holds_for("controls", said.revision):
+            return None
+        since = [m for m in self.log.moves if m.drive == drive.name and m.entered > said.entered]
+        return None if any(not m.counted for m in since) else said.number + sum(m.amount for m in since)
 
     def _taken_along(self, move: Move) -> tuple[str, ...]:
         states = tuple(self._height_states())
         if move.moves == "pin":
-            return (f"pin{move.pin}",) if f"pin{move.pin}" in states else ()
+            own = f"{'dot' if self.dots_computed and move.pin else 'pin'}{move.pin}"
+            return (own,) if own in states else ("stack",) if "stack" in states and not move.pin else ()
         if move.moves == "spread":
-            return ("spread",)
-        if self.kind.scales_together:
+            return ("spread",) if "spread" in states else ()
+        if "stack" in states:
             return ("stack",)
         return states
 
@@ -269,6 +277,9 @@ class AimEstimate:
     ) -> FilterEstimate:
         """The estimate over some states from the ends and movements that still hold, in their order."""
         happenings: list[tuple[float, Happening]] = [] if result != "home" else self._shifts(states)
+        if result == "home" and (squared := self.log.said.get("step:square")) is not None:
+            along = tuple(state for state in states if state == "stack" or state.startswith("pin"))
+            happenings.append((self.log.place_at(squared.entered), Shifted(along, SQUARED_MM)))
         used: dict[str, RangeControl] = {}
         by_name = {drive.name: drive for drive in self.controls}
         for end in self.counted:
@@ -279,15 +290,18 @@ class AimEstimate:
                 continue
             if move.placed and f"pin{move.pin}" in states:
                 happenings.append((move.order, Placed(f"pin{move.pin}", self.placed_sd(move.pin or 0), "pin0")))
+            elif not move.counted:
+                if along := taken(move):
+                    happenings.append((move.order, Shifted(along, FLAT_MM)))
             elif move.unit != "mark" and (along := taken(move)):
                 drive = by_name.get(move.drive) or RangeControl(move.drive, move.moves, ControlUnit(move.unit), 1.0)
                 used[drive.name] = drive
                 noise = drive.noise_mm(move.amount * drive.travel_per_unit().size)
                 happenings.append((move.order, Moved(along, drive.name, move.amount, noise)))
         travels_per_unit = {name: drive.travel_per_unit() for name, drive in used.items()}
-        return estimate_from(
-            states, travels_per_unit, [what for _, what in sorted(happenings, key=lambda pair: pair[0])], {}
-        )
+        ways = {name: way for name, way in self.ways.items() if name in used}
+        in_order = [what for _, what in sorted(happenings, key=lambda pair: pair[0])]
+        return estimate_from(states, travels_per_unit, in_order, ways)
 
     def _tells(self, result: str, revision: int) -> bool:
         """Whether what was shot or moved at a revision tells of these states, be it only of how they stand to one

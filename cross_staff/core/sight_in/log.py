@@ -13,6 +13,8 @@ from cross_staff.core.rig.log import BenchEntry, newest, standing
 STATION = "sight_in"
 COUNTS = {"full": "counts in full", "half": "counts half", "none": "looked at, not counted"}
 HALF_WEIGHT = 0.5
+ORDERED, HOME = "ordered", "home"  # where a reading comes from that nobody took; at home, without one
+UNKNOWN = "unknown"
 MOST_SHOTS = 1000  # of one end, or of one list that is pasted
 
 
@@ -44,11 +46,23 @@ class RangeSession:
 
 
 @dataclass(frozen=True)
+class GroupLine:
+    """A group written as one line, without its arrows: how many, and where their middle came, right and up [m];
+    None in a direction that was not looked at, or left out for the wind."""
+
+    arrows: int
+    right_m: float | None = None
+    up_m: float | None = None
+
+
+@dataclass(frozen=True)
 class End:
     """Some arrows shot at one aim. ranged_m [m] as the archer ranges, None when it was not ranged; pin
-    from nought, the top one; dial_mm as read on the scale [mm], None where nothing is dialled; key
-    names the end for good, order is its place among the moves; asked says that the pin was asked
-    about and answered."""
+    from nought, the top one; dial_mm as read on the scale [mm], None where nothing is dialled or nobody read it;
+    key names the end for good, order is its place among the moves; asked says that it was asked about and
+    answered; dial_from, ORDERED where the reading is what was asked for and nobody changed it, HOME where the sight
+    stood at home and nothing was read; line, where the
+    group was written as one; weeded, numbers of shafts that are not counted."""
 
     key: str
     session: int
@@ -62,19 +76,36 @@ class End:
     left_out: bool = False
     removed: bool = False
     asked: bool = False
-    order: int = 0
+    order: float = 0.0
+    dial_from: str = ""
+    line: GroupLine | None = None
+    weeded: frozenset[str] = frozenset()
 
     @property
     def kept(self) -> tuple[Shot, ...]:
-        """The shots that were not called bad."""
-        return tuple(shot for shot in self.shots if not shot.called_bad)
+        """The shots that count: not called bad, nor of a shaft that was weeded out."""
+        return tuple(shot for shot in self.shots if not shot.called_bad and shot.shaft not in self.weeded)
+
+    @property
+    def arrows(self) -> int:
+        """How many arrows its middle is of."""
+        return len(self.kept) or (self.line.arrows if self.line and not self.shots else 0)
+
+    @property
+    def middle(self) -> tuple[float | None, float | None]:
+        """Where the arrows that count came in the mean, right and up [m]; None in a direction that is not known."""
+        kept = self.kept
+        if kept:
+            return sum(s.right_m for s in kept) / len(kept), sum(s.up_m for s in kept) / len(kept)
+        return (self.line.right_m, self.line.up_m) if self.line and not self.shots else (None, None)
 
 
 @dataclass(frozen=True)
 class Move:
     """A movement of the sight that was made. drive names the control and moves what it moves; amount in
-    unit ("click", "turn", "mm", or "mark": the reading it was set to), right or up positive as the
-    card has it; pin where one pin was moved; placed, when a pin was set to its predicted place."""
+    unit ("click", "turn", "mm", "mark": the reading it was set to, or UNKNOWN: nobody counted), right or up
+    positive as the card has it; pin where one pin was moved; placed, when a pin was set to its predicted place;
+    before, the key of an end that it was made before, though it was written down later."""
 
     key: str
     revision: int
@@ -86,7 +117,13 @@ class Move:
     pin: int | None = None
     placed: bool = False
     removed: bool = False
-    order: int = 0
+    order: float = 0.0
+    before: str = ""
+
+    @property
+    def counted(self) -> bool:
+        """Whether anybody knows how far it went."""
+        return self.unit != UNKNOWN
 
 
 @dataclass(frozen=True)
@@ -108,6 +145,12 @@ class RangeLog:
     def chosen(self) -> dict[str, str]:
         """Schools by their question."""
         return {k.removeprefix("choose:"): e.choice for k, e in self.said.items() if k.startswith("choose:")}
+
+    def place_at(self, moment: datetime) -> float:
+        """The place in the order of ends and moves of something that was said at a moment."""
+        ends = [end.order for end in self.ends if end.entered <= moment]
+        moves = [move.order for move in self.moves if move.entered <= moment]
+        return max([*ends, *moves], default=0.0) + 0.25
 
     def session(self, number: int) -> RangeSession | None:
         """A session by its number."""

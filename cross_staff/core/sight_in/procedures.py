@@ -22,6 +22,8 @@ def questions(card: RigCard) -> tuple[Question, ...]:
 def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
     """Every choice, as chosen or as the sight has it, else our stand."""
     answers = {question.key: question.school(chosen.get(question.key, "")).key for question in questions(card)}
+    if SECOND.key in answers and not chosen.get(SECOND.key) and card.goals.pin_distances_m:
+        answers[SECOND.key] = "wanted"  # the card says for which distances
     if "stop" in answers and not chosen.get("stop") and card.sight.home_stop in ("fixed", "settable", "none"):
         answers["stop"] = card.sight.home_stop
     answers.setdefault("pointer", "to_pin")
@@ -46,7 +48,7 @@ def pin_distances(card: RigCard, chosen: Mapping[str, str] | None = None) -> tup
     if home is None:
         return ()
     kind = card.sight_kind
-    if kind.asks(SECOND) and (chosen or {}).get(SECOND.key) == "gap":
+    if answers(card, chosen or {}).get(SECOND.key) == "gap":
         lowest = _largest_gap(card)
         return (home,) if lowest is None else (home, lowest)
     most = min(len(card.sight.pins) or kind.most_pins, kind.most_pins)

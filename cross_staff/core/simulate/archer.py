@@ -1,351 +1,305 @@
-"""An archer at the range with a sight whose aim, gains and flight are hidden, who follows orders only."""
+"""An archer at the range with human habits: obeys, mostly, and does things of his own that nobody noted."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
-from cross_staff.core.ballistics.arrow import Component
-from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height, sight_shift_at_target
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.estimation.groups import Shot
-from cross_staff.core.rig.arrow_build import ArrowBuild
-from cross_staff.core.rig.card import Goals, PeepEntry, RigCard
-from cross_staff.core.rig.chronograph import ChronographSession as Readings
-from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
-from cross_staff.core.rig.schools import SECOND
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.sight_in.aims import MEAN_RADIUS, USUAL_CIRCLE, Aim
-from cross_staff.core.sight_in.controls import (
-    HAND_NOISE_MM,
-    HAND_NOISE_PART,
-    SIDEWAYS,
-    SMALLEST,
-    MovementAdvice,
-    RangeControl,
-    choose_sideways,
+from cross_staff.core.sight_in.aims import TARGET_PART, Aim
+from cross_staff.core.sight_in.controls import SIDEWAYS, MovementAdvice, RangeControl
+from cross_staff.core.sight_in.procedures import pin_distances
+from cross_staff.core.sight_in.questions import (
+    COUNT,
+    DIAL,
+    MOVED,
+    NOT_MADE,
+    OTHER_WAY,
+    PIN,
+    Answer,
+    Question,
 )
-from cross_staff.core.sight_in.estimate import AimEstimate
-from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog
-from cross_staff.core.sight_in.marks import end_entries, pins_of
-from cross_staff.core.sight_in.station import ALL_DONE, DONE, MOVE, Act, SightIn, sight_in
-from cross_staff.core.tape.rows import TapeMark
-from cross_staff.core.tape.station import Evaluation, Pins, evaluate, fit_of
+from cross_staff.core.simulate.hidden_sight import HOME_M, PINS_M, HiddenSight
 
-START = datetime(2026, 5, 9, 8, 0, tzinfo=UTC)
-HOME_M, PINS_M, FAR_M = 17.0, (26.0, 38.0, 47.0), 78.0
-OFF_MM = 6.0  # sd of how far off a sight is that was set by eye
-REVERSED, CALLED_BAD = 0.1, 0.03
-GAIN_SD_LN = 0.3
-MOST_ENDS = 3
-CHASED = 3  # arrows after which a chaser moves the sight
-MOST_ARROWS = 500
+DAY_MRAD = 0.3
+BUTT_M = 0.8  # from the aim to the edge of what stops an arrow
+WILD = 4.0  # times as far as usual goes an arrow that was a wild one
+BY_HAND_SD_MM = 1.6  # of a movement that nobody counts
+DISPLAY_OFF, DOT_OFF_MM = 0.06, 0.2
 
 
-def card_of(kind: str, figures: RigFigures, generator: np.random.Generator) -> RigCard:
-    """A complete card of a rig with these hidden figures, measured as well as people measure."""
-    readings = generator.normal(figures.speed_mps * math.exp(-figures.drag_per_m * 1.5), 0.35, 6)
-    parts = (Component("Point", 0.0098, 0.724), Component("Nock", 0.0006, 0.0))
-    build = ArrowBuild("slim", 0.72, 0.0168, 0.0058, parts)
-    build = replace(build, sessions=(Readings(tuple(map(float, readings)), mass_kg=build.mass_kg()),))
-    lever = figures.eye_to_sight_m + float(generator.normal(0.0, 0.003))
-    height = figures.peep_height_m + float(generator.normal(0.0, 0.003))
-    pins = PINS_M[:2] if KINDS[kind].asks(SECOND) else PINS_M
-    goals = Goals(HOME_M, FAR_M, 0.30, 0.10, 38.0, (17.0, 26.0, 38.0, 47.0, 61.0, 78.0), pins)
-    sight = KINDS[kind].template
-    return RigCard(
-        "simulated", "", builds=(build,), sight=sight, eye_to_sight_m=lever, peep=PeepEntry("square", height),
-        ranged_from="sight", goals=goals,
-    )  # fmt: skip
+@dataclass(frozen=True)
+class Habits:
+    """How often [0 to 1] an archer moves a control between ends and notes nothing, forgets to set the dial, aims with
+    another pin, lets a wild arrow go and does not call it, says that a knob went as it should without looking, and
+    looks at a step of his own choice; how many arrows he shoots a day."""
 
-
-@dataclass
-class HiddenSight:
-    """What nobody sees: the flight, how far the aim is off sideways [mm at the sight plane], each pin's
-    height above the arrow line at the reading nought [m], and what each control really does."""
-
-    figures: RigFigures
-    card: RigCard
-    generator: np.random.Generator
-    right_mm: float
-    heights_m: list[float]
-    spread_mrad: float
-    travels_per_unit: dict[str, float] = field(default_factory=dict)
+    own_move: float = 0.0
+    forgets_dial: float = 0.0
+    wrong_pin: float = 0.0
+    wild: float = 0.0
+    does_not_look: float = 0.0
+    own_order: float = 0.0
+    a_day: int = 1000
+    day_mrad: float = 0.0
 
     @classmethod
-    def drawn(cls, kind: str, generator: np.random.Generator) -> HiddenSight:
-        """A rig as they come, its sight set by eye; the archer's spread is not what he says it is."""
-        figures = RigFigures(
-            float(generator.uniform(68.0, 88.0)),
-            float(0.0015 * math.exp(generator.normal(0.0, 0.2))),
-            float(generator.uniform(0.74, 0.88)),
-            float(generator.uniform(0.094, 0.112)),
-        )
-        card = card_of(kind, figures, generator)
-        off = float(generator.normal(0.0, OFF_MM))
-        top = pin_height(figures, HOME_M) + 1e-3 * float(generator.normal(0.0, OFF_MM))
-        apart = float(generator.uniform(0.7, 1.3))
-        true = [pin_height(figures, HOME_M) - pin_height(figures, d) for d in (HOME_M, *PINS_M)]
-        heights = [top - apart * below for below in true]
-        usual = card.goals.spread_mrad or 1.0
-        spread = usual * math.exp(float(generator.normal(0.0, 0.2)))
-        return cls(figures, card, generator, off, heights, spread)
+    def drawn(cls, generator: np.random.Generator) -> Habits:
+        """As people are."""
+        rates = generator.uniform(0.0, 1.0, 5)
+        return cls(0.10 * rates[0], 0.12 * rates[1], 0.05 * rates[2], 0.05, 0.5 * rates[3], 0.15 * rates[4],
+                   int(generator.integers(15, 45)), DAY_MRAD)  # fmt: skip
 
-    def shoot(self, pin: int, ranged_m: float, arrows: int, dial_mm: float | None) -> tuple[Shot, ...]:
-        """Arrows shot at a distance, the sight as it stands, dialled to a reading."""
-        set_to = (dial_mm or 0.0) + (float(self.generator.normal(0.0, 0.1)) if dial_mm else 0.0)
-        base = self.heights_m[0] if self.card.sight_kind.computes_dots and dial_mm else self.heights_m[pin]
-        height = base - 1e-3 * set_to
-        up = float(impact_heights(self.figures, height, ranged_m)[0])
-        right = 1e-3 * self.right_mm * float(sight_shift_at_target(self.figures.eye_to_sight_m, ranged_m))
-        sd = 1e-3 * self.spread_mrad * ranged_m
-        return tuple(self._arrow(right, up, sd) for _ in range(arrows))
 
-    def _arrow(self, right: float, up: float, sd: float) -> Shot:
-        bad = self.generator.random() < CALLED_BAD
-        wide = 4.0 if bad else 1.0
-        return Shot(
-            float(np.clip(self.generator.normal(right, wide * sd), -1.9, 1.9)),
-            float(np.clip(self.generator.normal(up, wide * sd), -1.9, 1.9)),
-            bad,
-        )
+@dataclass(frozen=True)
+class ShotEnd:
+    """An end as he shot it, and as he notes it: the pin, the reading that he sets down [mm], whether that is only
+    what was ordered, and whether the sight was at home."""
 
-    def move(self, advice: MovementAdvice) -> None:
-        """Move a control as it was said, with what hands and threads make of it."""
-        drive = advice.drive
-        if drive.name not in self.travels_per_unit:
-            spread = GAIN_SD_LN if drive.per_unit_mm is None else 0.03
-            sign = -1.0 if not drive.sure_way and self.generator.random() < REVERSED else 1.0
-            self.travels_per_unit[drive.name] = (
-                sign * drive.travel_per_unit().size * math.exp(self.generator.normal(0.0, spread))
-            )
-        made = self.travels_per_unit[drive.name] * advice.amount
-        noise = 0.02 if drive.unit == "click" else math.hypot(HAND_NOISE_MM, HAND_NOISE_PART * made)
-        made += float(self.generator.normal(0.0, noise))
-        if drive.moves in SIDEWAYS:
-            self.right_mm -= made
-        elif drive.moves == "pin" and advice.pin is not None:
-            self.heights_m[advice.pin] += 1e-3 * made
-        elif drive.moves == "spread":
-            below = [self.heights_m[0] - h for h in self.heights_m]
-            part = 1e-3 * made / below[-1]
-            self.heights_m = [h + part * b for h, b in zip(self.heights_m, below)]
-        else:
-            self.heights_m = [h + 1e-3 * made for h in self.heights_m]
-
-    def place(self, pin: int, below_mm: float) -> None:
-        """Set a pin below the top one with a rule."""
-        self.heights_m[pin] = self.heights_m[0] - 1e-3 * (below_mm + float(self.generator.normal(0.0, 0.4)))
-
-    def off_spreads(self, aim: Aim, dial_mm: float | None) -> float:
-        """How far the true middle of the arrows is from the aim, in the archer's spreads."""
-        quiet = replace(self, spread_mrad=0.0, generator=np.random.default_rng(0))
-        base = quiet.heights_m[0] if self.card.sight_kind.computes_dots and dial_mm else quiet.heights_m[aim.pin]
-        up = float(impact_heights(self.figures, base - 1e-3 * (dial_mm or 0.0), aim.ranged_m)[0])
-        right = 1e-3 * self.right_mm * float(sight_shift_at_target(self.figures.eye_to_sight_m, aim.ranged_m))
-        return math.hypot(right, up) / (1e-3 * self.spread_mrad * aim.ranged_m)
+    aim: Aim
+    shots: tuple[Shot, ...]
+    pin: int
+    dial_mm: float | None
+    ordered: bool
+    at_home: bool
 
 
 @dataclass
-class SightInOutcome:
-    """How it went: arrows shot, ends, movements, whether the program said done, and how far each aim is
-    off in the end [spreads]."""
+class Slip:
+    """Something that he did and noted nowhere, before his next end: what, and what undoes the riddle."""
 
-    arrows: int = 0
-    moves: int = 0
-    done: bool = False
-    off: dict[Aim, float] = field(default_factory=dict)
+    kind: str
+    drive: str = ""
+    dial_mm: float | None = None
+    pin: int | None = None
+    end: int = 0
 
 
+@dataclass
 class Archer:
-    """Does what the station says, and nothing else; a chaser moves the sight by each group's own error."""
+    """One person with a hidden sight: the reading at which its heights hold [mm], where home is by now and where the
+    dial truly stands [mm], today's offset [mrad]; what he did and did not note; orders obeyed, and those that made the
+    aim worse by more than his spread."""
 
-    def __init__(self, sight: HiddenSight, chases: bool = False) -> None:
-        self.sight, self.chases = sight, chases
-        # he knows what he shoots: his circle is half as much again as his usual mean radius
-        circle = 2e-3 * USUAL_CIRCLE * MEAN_RADIUS * sight.spread_mrad * HOME_M
-        wanted = BenchEntry(STATION, "choose:second", 1, START, choice="wanted")
-        self.log = RangeLog(entries=(BenchEntry(STATION, "circle", 1, START, circle), wanted))
-        self.order = 0
-        self.done = SightInOutcome()
-        self.dials: dict[Aim, float] = {}
-        self._fit: tuple[object, Evaluation] | None = None
+    sight: HiddenSight
+    habits: Habits
+    generator: np.random.Generator
+    zero_mm: float = 0.0
+    home_mm: float = 0.0
+    stands_mm: float = 0.0
+    day_mrad: float = 0.0
+    slips: list[Slip] = field(default_factory=list)
+    arrows: int = 0
+    ends: int = 0
+    orders: int = 0
+    worse: list[str] = field(default_factory=list)
+    asked: int = 0
+    false_questions: int = 0
+    today: int = 0
+    wild: list[tuple[float, float]] = field(default_factory=list)
 
-    def state(self) -> SightIn:
-        """The station as it judges the log of now."""
-        card = self.sight.card
-        entries = end_entries(card, self.log)
-        state = sight_in(card, self.log, self._evaluated(entries))
-        if state.act.step is not None and state.act.step.kind == MARKS:  # for which the tape itself is judged
-            return sight_in(card, self.log, evaluate(card, entries, pins=pins_of(card, self.log.chosen)))
-        return state
+    @classmethod
+    def drawn(cls, kind: str, seed: int, habits: Habits | None = None) -> Archer:
+        """A rig of a kind and somebody at it, both from one seed."""
+        generator = np.random.default_rng(seed)
+        sight = HiddenSight.drawn(kind, generator)
+        sight.called_bad = 0.0
+        if KINDS[kind].computes_dots:
+            sight.heights_m = _computed(sight, generator)
+        habits = Habits.drawn(generator) if habits is None else habits
+        archer = cls(sight, habits, generator)
+        if KINDS[kind].dialled:
+            archer.zero_mm = archer.home_mm = archer.stands_mm = round(float(generator.uniform(2.0, 14.0)), 1)
+        archer.new_day()
+        return archer
 
-    def _evaluated(self, entries: tuple[TapeMark, ...]) -> Evaluation:
-        """The fit of now. Where no mark is dialled it only says how far apart the pins belong, and is made
-        anew when another aim was shot, and every fourth end."""
-        ends = self.log.ends
-        aims = frozenset((end.pin, end.ranged_m) for end in ends)
-        dialled = self.sight.card.sight_kind.has_dial
-        key = (len(ends), len(self.log.moves)) if dialled else (aims, len(ends) // 4)
-        if self._fit is None or self._fit[0] != key:
-            self._fit = (key, _fitted(self.sight.card, entries, pins_of(self.sight.card, self.log.chosen)))
-        return self._fit[1]
+    @property
+    def card(self) -> RigCard:
+        """The rig's card."""
+        return self.sight.card
 
-    def follow(self, most_arrows: int = MOST_ARROWS) -> SightInOutcome:
-        """Until the program says that all is done, or the quiver of a season is empty."""
-        while self.done.arrows < most_arrows:
-            state = self.state()
-            if state.act.kind == ALL_DONE or (self.chases and _settled(state)):
-                self.done.done = True
-                break
-            self._do(state)
-        self._measure(self.state())
-        return self.done
+    def new_day(self) -> None:
+        """Another day sets all its arrows off by as much."""
+        self.day_mrad = float(self.generator.normal(0.0, self.habits.day_mrad)) if self.habits.day_mrad else 0.0
+        self.today = 0
 
-    def _do(self, state: SightIn) -> None:
-        act = state.act
-        if act.kind == SHOOT or (act.kind == MOVE and self.chases):
-            self._shoot(act)
-        elif act.kind == MOVE:
-            for advice in act.moves:
-                self._move(advice)
-        elif act.kind == PLACE:
-            assert act.aim is not None and act.place_mm is not None
-            self.sight.place(act.aim.pin, act.place_mm)
-            self._note(Move("", 1, START, "pin", "pin", 0.0, "mm", act.aim.pin, placed=True))
-        elif act.kind == CONFIRM:
-            assert act.step is not None
-            self._say(f"step:{act.step.key}")
+    def _chance(self, rate: float) -> bool:
+        return bool(self.generator.random() < rate)
 
-    def _shoot(self, act: Act) -> None:
-        assert act.aim is not None
-        aim, dial = act.aim, self._dial(act)
-        if not self.chases:
-            for arrows in _ends(act):
-                self._end(aim, arrows, dial)
+    # shooting
+    def end(self, aim: Aim, arrows: int, dial_mm: float | None, at_home: bool) -> ShotEnd:
+        """Shoot an end as it was ordered, or nearly: the dial set to a reading, or run up to home."""
+        self._own_moves()
+        kind, noted = self.card.sight_kind, dial_mm
+        if kind.dialled:
+            wanted = self.zero_mm if dial_mm is None else dial_mm
+            forgets = abs(wanted - self.stands_mm) > 0.5 and self.ends and self._chance(self.habits.forgets_dial)
+            if forgets and self._on_the_butt(aim):
+                self.slips.append(Slip("dial", dial_mm=round(self.stands_mm, 1), end=self.ends))
+            else:
+                self.stands_mm = wanted + float(self.generator.normal(0.0, 0.05))
+            if dial_mm is None and not at_home:
+                noted = round(self.stands_mm, 1)  # nothing was ordered: he reads it
+        pin = aim.pin
+        pins = len(pin_distances(self.card, {}))
+        if pins > 1 and self._chance(self.habits.wrong_pin) and self.ends:
+            pin = int(self.generator.choice([p for p in (aim.pin - 1, aim.pin + 1) if 0 <= p < pins]))
+            self.slips.append(Slip("pin", pin=pin, end=self.ends))
+        shots = self._shots(pin, aim.ranged_m, arrows)
+        self.ends += 1
+        self.arrows += arrows
+        self.today += arrows
+        return ShotEnd(aim, shots, aim.pin, noted, dial_mm is not None, at_home and dial_mm is None)
+
+    def _on_the_butt(self, aim: Aim) -> bool:
+        """Whether arrows shot as the sight stands would be on the butt: else he sees at once what he forgot."""
+        height = self.sight.heights_m[aim.pin] - 1e-3 * (self.stands_mm - self.zero_mm)
+        try:
+            return abs(float(impact_heights(self.sight.figures, height, aim.ranged_m)[0])) < BUTT_M
+        except OutOfReach:
+            return False
+
+    def _shots(self, pin: int, ranged_m: float, arrows: int) -> tuple[Shot, ...]:
+        shots = self.sight.shoot(pin, ranged_m, arrows, self.stands_mm - self.zero_mm)
+        off = 1e-3 * self.day_mrad * ranged_m
+        made = []
+        for shot in shots:
+            wide = WILD if self._chance(self.habits.wild) else 0.0
+            sd = 1e-3 * self.sight.spread_mrad * ranged_m
+            x, y = self.generator.normal(0.0, 1.0, 2) * wide * sd
+            right, up = (float(np.clip(v, -1.9, 1.9)) for v in (shot.right_m + x, shot.up_m + off + y))
+            made.append(Shot(right, up, shot.called_bad))
+            if wide:
+                self.wild.append((right, up))
+        return tuple(made)
+
+    def _own_moves(self) -> None:
+        """A control turned between two ends, and nothing noted."""
+        if not self.ends or not self._chance(self.habits.own_move):
             return
-        for _ in range(MOST_ENDS):  # then he looks whether it is settled
-            self._chase(act, self._end(aim, CHASED, self._dial(act)))
-
-    def _end(self, aim: Aim, arrows: int, dial: float | None) -> End:
-        shots = self.sight.shoot(aim.pin, aim.ranged_m, arrows, dial)
-        self.done.arrows += arrows
-        self.order += 1
-        now = START + timedelta(minutes=self.order)
-        end = End(str(self.order), 0, 1, now, aim.ranged_m, aim.pin, dial, shots, order=self.order)
-        self.log = replace(self.log, ends=(*self.log.ends, end))
-        return end
-
-    def _dial(self, act: Act) -> float | None:
-        assert act.aim is not None
-        if self.chases and act.aim in self.dials:
-            return self.dials[act.aim]
-        if act.dial_mm is not None:
-            return round(act.dial_mm, 2)
-        first = self.sight.card.sight_kind.has_dial
-        by_hand = self.sight.card.sight_kind.computes_dots and self.log.chosen.get("dots") == "by_hand"
-        return 0.0 if first and not by_hand else None
-
-    def _chase(self, act: Act, end: End) -> None:
-        """Move the sight by this group's own error, all of it."""
-        assert act.aim is not None and end.ranged_m is not None
-        if not end.kept:
+        drives = [d for d in self._drives() if d.moves in ("windage", "gang_windage", "gang_elevation")]
+        if not drives:
             return
-        alone = self._belief(end)
-        lever = alone.lever
-        mean = [sum(getattr(s, n) for s in end.kept) / len(end.kept) for n in ("right_m", "up_m")]
-        right, up = (1000.0 * m * lever / (lever + end.ranged_m) for m in mean)
-        self._by(choose_sideways(alone.controls, right), right, None)
-        if act.aim.dialled:
-            self.dials[act.aim] = round((end.dial_mm or 0.0) - up, 2)
-            return
-        seen = alone.to_go_mm(end, end.pin)
-        up = seen[0] if seen is not None else up
-        movement = (
-            "gang_elevation" if not end.pin else "spread" if self.sight.card.sight_kind.scales_together else "pin"
-        )
-        self._by(alone.drive(movement) or alone.drive("elevation"), up, end.pin if movement == "pin" else None)
+        drive = drives[int(self.generator.integers(len(drives)))]
+        travel = float(self.generator.normal(0.0, BY_HAND_SD_MM))
+        amount = travel / drive.travel_per_unit().size
+        self.sight.move(MovementAdvice(drive, "", travel, amount))
+        self.slips.append(Slip("moved", drive=drive.name, end=self.ends))
 
-    def _by(self, drive: RangeControl | None, wanted_mm: float, pin: int | None) -> None:
-        """Move a control by what its card says, the right way: he watches it."""
-        if drive is None:
-            return
-        size = math.copysign(drive.travel_per_unit().size, self.sight.travels_per_unit.get(drive.name, 1.0))
-        amount = SMALLEST[drive.unit] * round(wanted_mm / size / SMALLEST[drive.unit])
-        if amount:
-            self._move(MovementAdvice(drive, "", amount * size, amount, pin=pin))
+    def _drives(self) -> tuple[RangeControl, ...]:
+        from cross_staff.core.sight_in.controls import range_controls
 
-    def _belief(self, end: End) -> AimEstimate:
-        """One end by itself, with the flight as it was known when the program was last looked at."""
-        fit = self._fit[1].fit if self._fit else None
-        assert fit is not None
-        return AimEstimate(self.sight.card, RangeLog(ends=(end,), entries=self.log.entries), fit)
+        return range_controls(self.card.sight)
 
-    def _move(self, advice: MovementAdvice) -> None:
+    # obeying
+    def obey(self, advice: MovementAdvice, aim: Aim | None) -> bool:
+        """Move as it was ordered; returns whether it went the way it should, as he says it did."""
+        before = None if aim is None else self.off_mm(aim)
         self.sight.move(advice)
-        self.done.moves += 1
-        drive = advice.drive
-        self._note(Move("", 1, START, drive.name, drive.moves, advice.amount, drive.unit, advice.pin))
+        self.orders += 1
+        went = self.sight.travels_per_unit.get(advice.drive.name, 1.0) * advice.amount * advice.moved_mm >= 0.0
+        if before is not None and aim is not None:
+            side = 0 if advice.drive.moves in SIDEWAYS else 1
+            worse = abs(self.off_mm(aim)[side]) - abs(before[side])
+            if worse > self.spread_mm(aim.ranged_m) and went:
+                self.worse.append(
+                    f"{advice.drive.name} {advice.amount:.2f} at {aim.ranged_m:.0f}: {worse:.2f} mm worse"
+                )
+        if went or self._chance(self.habits.does_not_look):
+            if not went:
+                self.slips.append(Slip("reversed", drive=advice.drive.name, end=self.ends))
+            return True
+        return False
 
-    def _note(self, move: Move) -> None:
-        self.order += 1
-        self.log = replace(self.log, moves=(*self.log.moves, replace(move, key=str(self.order), order=self.order)))
+    def spread_mm(self, ranged_m: float) -> float:
+        """One sd of his arrows [mm at the sight plane]."""
+        lever = self.sight.figures.eye_to_sight_m
+        return self.sight.spread_mrad * ranged_m * lever / (lever + ranged_m)
 
-    def _say(self, key: str) -> None:
-        self.order += 1
-        when = START + timedelta(minutes=self.order)
-        entry = BenchEntry(STATION, key, 1, when, choice=DONE)
-        self.log = replace(self.log, entries=(*self.log.entries, entry))
+    def off_mm(self, aim: Aim) -> tuple[float, float]:
+        """How far an aim truly is off, right and up [mm at the sight plane]; in height that of the pin at home."""
+        figures = self.sight.figures
+        scale = 1e-3 * float(sight_shift_at_target(figures.eye_to_sight_m, aim.ranged_m))
+        try:
+            height = self.sight.heights_m[aim.pin] - 1e-3 * (self.home_mm - self.zero_mm)
+            up = float(impact_heights(figures, height, aim.ranged_m)[0])
+        except OutOfReach:
+            return math.inf, math.inf
+        return self.sight.right_mm, up / scale if not aim.dialled else 0.0
 
-    def _measure(self, state: SightIn) -> None:
-        """How far every aim is off, the sight dialled as the tape says."""
-        estimate = state.estimate
-        if estimate is None:
-            return
-        for at in state.aims:
-            dial = None
-            if at.aim.dialled:
-                mark = estimate.fitted_mark(at.aim.ranged_m)
-                dial = mark[0] if mark else 0.0
-            elif self.sight.card.sight_kind.has_dial:
-                dial = estimate.home_dial_mm
-            try:
-                self.done.off[at.aim] = self.sight.off_spreads(at.aim, dial)
-            except OutOfReach:
-                self.done.off[at.aim] = math.inf
+    def off_m(self, aim: Aim, dial_mm: float | None) -> float:
+        """How far the true middle of his arrows is from the aim on the target [m], on a day like any, the sight
+        dialled to a reading where the aim is."""
+        figures = self.sight.figures
+        dialled = dial_mm if aim.dialled and dial_mm is not None else self.home_mm
+        try:
+            height = self.sight.heights_m[aim.pin] - 1e-3 * (dialled - self.zero_mm)
+            up = float(impact_heights(figures, height, aim.ranged_m)[0])
+        except OutOfReach:
+            return math.inf
+        right = 1e-3 * self.sight.right_mm * float(sight_shift_at_target(figures.eye_to_sight_m, aim.ranged_m))
+        return math.hypot(right, up)
+
+    def allowed_m(self) -> float:
+        """What an aim may be off on the target [m]."""
+        return TARGET_PART * (self.card.goals.target_size_m or 0.25)
+
+    # answering
+    def answers(self, question: Question) -> Answer:
+        """What he says when he is asked about his newest ends: he remembers what he did, once he is asked."""
+        self.asked += 1
+        turned = {name for name, travel in self.sight.travels_per_unit.items() if travel < 0.0}
+        reversed_one = next((a for a in question.answers if a.kind == OTHER_WAY and a.drive in turned), None)
+        if reversed_one is not None:  # now he looks at it
+            return reversed_one
+        slips = [slip for slip in self.slips if slip.end >= self.ends - 1 - len(question.ends)]
+        if not slips:
+            self.false_questions += 1
+            return Answer(COUNT)
+        for slip in reversed(slips):
+            said = self._said(slip, question)
+            if said is not None:
+                self.slips.remove(slip)
+                return said
+        return Answer(COUNT)
+
+    def was_wild(self, shot: Shot) -> bool:
+        """Whether he knows that he let it go badly."""
+        return any(abs(shot.right_m - x) < 1e-3 and abs(shot.up_m - y) < 1e-3 for x, y in self.wild)
+
+    def _said(self, slip: Slip, question: Question) -> Answer | None:
+        for each in question.answers:
+            if slip.kind == "moved" and each.kind == MOVED and each.drive == slip.drive:
+                return each
+            if slip.kind == "dial" and each.kind == DIAL:
+                return replace(each, dial_mm=slip.dial_mm)
+            if slip.kind == "pin" and each.kind == PIN and each.pin == slip.pin:
+                return each
+            if slip.kind == "reversed" and each.kind == OTHER_WAY and each.drive == slip.drive:
+                return each
+        if slip.kind == "pin":  # he opens the end and mends it
+            return Answer(PIN, pin=slip.pin)
+        if slip.kind == "reversed":
+            return next((each for each in question.answers if each.kind == NOT_MADE and each.drive == slip.drive), None)
+        return None
 
 
-def by_orders(kind: str, seed: int) -> SightInOutcome:
-    """A rig and archer of a kind of sight, sighted in by the program's orders alone."""
-    return Archer(HiddenSight.drawn(kind, np.random.default_rng(seed))).follow()
+def _computed(sight: HiddenSight, generator: np.random.Generator) -> list[float]:
+    """Dots where a display computes them, from figures a little wrong: too far apart by a part, and each by itself."""
+    top, apart = sight.heights_m[0], 1.0 + float(generator.normal(0.0, DISPLAY_OFF))
+    home = pin_height(sight.figures, HOME_M)
+    below = [home - pin_height(sight.figures, d) for d in _display_distances(sight.card)]
+    return [
+        top - apart * b + (1e-3 * float(generator.normal(0.0, DOT_OFF_MM)) if n else 0.0) for n, b in enumerate(below)
+    ]
 
 
-def by_chasing(kind: str, seed: int, most_arrows: int) -> SightInOutcome:
-    """The same rig and archer, the sight moved by every group's whole error; he stops by the same rule."""
-    return Archer(HiddenSight.drawn(kind, np.random.default_rng(seed)), chases=True).follow(most_arrows)
-
-
-def _settled(state: SightIn) -> bool:
-    """The program's own stopping rule, for somebody who does not listen to it otherwise."""
-    return all(s.state for s in state.steps if s.step.kind in (SHOOT, MARKS, SETTLE))
-
-
-def _ends(act: Act) -> list[int]:
-    """The arrows that were asked for, in ends; at most three before the program is looked at again."""
-    ends, left = [], min(act.more, MOST_ENDS * act.arrows)
-    while left > 0:
-        ends.append(min(left, act.arrows))
-        left -= ends[-1]
-    return ends
-
-
-def _fitted(card: RigCard, entries: tuple[TapeMark, ...], pins: Pins) -> Evaluation:
-    """The fit alone, without a judgement of the tape."""
-    priors = card.priors()
-    assert priors is not None
-    return Evaluation((), (), fit=fit_of(card, priors, entries, pins), pins=pins)
+def _display_distances(card: RigCard) -> tuple[float, ...]:
+    """What a display has a dot for [m as ranged]."""
+    return (HOME_M, *(d for d in (card.goals.pin_distances_m or PINS_M) if d > HOME_M))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -28,6 +29,61 @@ from cross_staff.core.tape.fit import (
 _MAX_ROUNDS = 60
 _UNSOLVABLE = "these values and uncertainties lie too far apart to be solved together"
 _SMALL_STEP = 1e-8  # squared length of a step in sds: a ten-thousandth of an sd
+
+
+@lru_cache(maxsize=512)
+def solved(
+    priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...], pins_at_m: tuple[float, ...]
+) -> Fit:
+    """`solve`, and the same again for nothing: a rig is reckoned at every tap, mostly from what it was reckoned from.
+
+    Args:
+        priors: as `solve` has them.
+        reference_distance_m: [m] from the sight plane.
+        observations: marks [mm] and groups [m].
+        pins_at_m: what each pin is set for [m].
+
+    Returns:
+        the fit.
+
+    Raises:
+        InvalidValue: as `solve`.
+
+    Source:
+        docs/method.md, section 5.
+    """
+    return solve(priors, reference_distance_m, observations, pins_at_m)
+
+
+def shift_of(fit: Fit, places: Sequence[int]) -> tuple[float, float] | None:
+    """How far some of the observations lie together from what all the others, and the priors, predict.
+
+    One common shift by generalised least squares, over what the fit without them predicts and how surely.
+
+    Args:
+        fit: of all observations.
+        places: of those that are held against the others, in its observations.
+
+    Returns:
+        the shift [mm on the tape, observed less predicted] and its sd; None where the others predict nothing.
+
+    Source:
+        docs/method.md, section 14.
+    """
+    held = [fit.observations[place] for place in places]
+    others = tuple(each for place, each in enumerate(fit.observations) if place not in set(places))
+    if not {each.pin for each in held} <= {each.pin for each in others}:
+        return None
+    alone = solved(fit.priors, fit.reference_distance_m, others, tuple(fit.pins_at_m))
+    distances, ups = (np.array([getattr(each, name) for each in held]) for name in ("distance_m", "up_m"))
+    marks, gradient = predicted(alone, distances, ups, np.array([each.pin for each in held]))
+    sds = np.array([observation_sd_mm(alone, each) for each in held])
+    covariance = gradient @ alone.covariance @ gradient.T + np.diag(sds**2)
+    if not (np.isfinite(marks).all() and np.isfinite(covariance).all()):
+        return None
+    apart = np.array([each.mark_mm for each in held]) - marks
+    weights = np.linalg.solve(covariance, np.ones(len(held)))
+    return float(weights @ apart / weights.sum()), float(weights.sum() ** -0.5)
 
 
 def solve(

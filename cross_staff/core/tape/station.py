@@ -25,7 +25,7 @@ from cross_staff.core.tape.rows import (
     with_spans,
     within_reach,
 )
-from cross_staff.core.tape.solver import solve
+from cross_staff.core.tape.solver import solve, solved
 
 ARROWS_TO_SHOOT = 6
 NEAREST_GROUP_M = 5.0
@@ -149,7 +149,7 @@ def fit_of(
     seen = [observation(card, entry) for entry in entries]
     if zeros:
         seen = [replace(each, pin=each.pin + _ANOTHER_ZERO * zero) for each, zero in zip(seen, zeros, strict=True)]
-    return solve(priors, home, seen, [card.distance_from_sight(d) for d in pins.at_m])
+    return solved(priors, home, tuple(seen), tuple(card.distance_from_sight(d) for d in pins.at_m))
 
 
 def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Evaluation) -> Evaluation:

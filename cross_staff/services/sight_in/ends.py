@@ -13,28 +13,31 @@ from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in.checks import IMPORT, check_end
-from cross_staff.core.sight_in.log import STATION, End, RangeLog, RangeSession, standing_imports
+from cross_staff.core.sight_in.log import STATION, End, GroupLine, RangeLog, RangeSession, standing_imports
 from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.storage import bench_entries, range_log, rigs
 from cross_staff.storage.database import Database
 
 NEW_SESSION_HOURS = 6.0  # arrows later than this are another visit
-HEAD = ("ranged_m", "pin", "dial_mm", "note")
+HEAD = ("ranged_m", "pin", "dial_mm", "note", "dial_from", "line")
 
 
 @dataclass(frozen=True)
 class EndHead:
-    """What stands over the arrows of an end: how far [m as ranged], which pin, what the dial read [mm], a note."""
+    """What stands over the arrows of an end: how far [m as ranged], which pin, what the dial read [mm] and where that
+    came from, a note; the group, where it was written as one line."""
 
     ranged_m: float | None
     pin: int = 0
     dial_mm: float | None = None
     note: str = ""
+    dial_from: str = ""
+    line: GroupLine | None = None
 
 
 def head_of(end: End | None) -> EndHead | None:
     """What stands over the arrows of an end that is kept."""
-    return EndHead(end.ranged_m, end.pin, end.dial_mm, end.note) if end else None
+    return EndHead(**{name: getattr(end, name) for name in HEAD}) if end else None
 
 
 @dataclass(frozen=True)
@@ -51,6 +54,13 @@ class EndDraft:
     note: str = ""
     session: int | None = None
     seen: EndHead | None = None
+    dial_from: str = ""
+    line: GroupLine | None = None
+
+    @property
+    def head(self) -> EndHead:
+        """What stands over its arrows."""
+        return EndHead(**{name: getattr(self, name) for name in HEAD})
 
 
 @dataclass(frozen=True)
@@ -88,8 +98,7 @@ def import_ends(
         writer = EndWriter(connection, rig_id, now)
         for draft in drafts:  # what stands over an end that is here already stays: only its shots come in
             tell(done, count)
-            mine = EndHead(draft.ranged_m, draft.pin, draft.dial_mm, draft.note)
-            writer.save(replace(draft, seen=mine))
+            writer.save(replace(draft, seen=draft.head))
             done += len(draft.shots)
         tell(done, count)
         points = ((float(first), float(range_log.newest_shot(connection))),)
@@ -145,7 +154,7 @@ class EndWriter:
             draft.key, self._session(draft, held), held.revision if held else self.revision,
             held.entered if held else self.now, head.ranged_m, head.pin, head.dial_mm, shots, head.note,
             held.left_out if held else False, held.removed if held else False, held.asked if held else False,
-            held.order if held else self.place,
+            held.order if held else self.place, head.dial_from, head.line,
         )  # fmt: skip
         check_end(wanted, self.pins, held)
         if held is None or replace(held, shots=()) != replace(wanted, shots=()):
@@ -192,7 +201,7 @@ class EndWriter:
 
 def _merged(draft: EndDraft, held: End | None) -> tuple[EndHead, tuple[str, ...]]:
     """The head that holds: what the writer changed, else what stands; and the fields that both changed."""
-    mine = EndHead(draft.ranged_m, draft.pin, draft.dial_mm, draft.note)
+    mine = draft.head
     if held is None:
         return mine, ()
     theirs = head_of(held)

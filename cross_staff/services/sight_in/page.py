@@ -6,27 +6,36 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from cross_staff.core.estimation.groups import GroupStatistics, Shot, analyse, suspects
+from cross_staff.core.rig.display import AskedLength, asked_lengths
 from cross_staff.core.rig.schools import Question
 from cross_staff.core.sight_in import anomalies
+from cross_staff.core.sight_in.acts import Act
 from cross_staff.core.sight_in.aims import mean_radius
-from cross_staff.core.sight_in.anomalies import OtherPin, Surprise, Trend
+from cross_staff.core.sight_in.anomalies import Trend
 from cross_staff.core.sight_in.conditions import TapeDay, compared, tape_day
+from cross_staff.core.sight_in.dispersion import Wider, wider_than_the_card
 from cross_staff.core.sight_in.estimate import AimEstimate, wind_drift_m
 from cross_staff.core.sight_in.log import End, standing_imports
+from cross_staff.core.sight_in.marks import MarkSoFar, marks_so_far
+from cross_staff.core.sight_in.orders import order_of, written
 from cross_staff.core.sight_in.procedures import questions
-from cross_staff.core.sight_in.station import Act, sight_in
+from cross_staff.core.sight_in.readings import ReadAs, ways_to_read
+from cross_staff.core.sight_in.shafts import Shaft, shafts
+from cross_staff.core.sight_in.stand import SightStand, sight_stand
+from cross_staff.core.sight_in.station import sight_in
 from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in.record import act_key_of, pins_of
 
 
 @dataclass(frozen=True)
 class Doubts:
-    """What the arrows make one doubt: another pin than was noted, a jump, a drift; controls that go the other way."""
+    """What the arrows make one doubt: a drift with distance; controls that go the other way; shafts that land apart;
+    an archer who shoots wider than his card says."""
 
-    other_pin: OtherPin | None = None
-    surprise: Surprise | None = None
     trend: Trend | None = None
     reversed: tuple[str, ...] = ()
+    apart: tuple[Shaft, ...] = ()
+    wider: Wider | None = None
 
 
 @dataclass(frozen=True)
@@ -42,7 +51,9 @@ class NewestEnd:
 class RangePage:
     """All that the page shows: the rig as seen from the step that is looked at; the key of its instruction; how many
     pins can be aimed with; the end that is opened again; ends at the aim in hand, and their usual radius [m]; what is
-    doubted; shots far from the others, by the key of their end; today; the crosswind's drift at the aim [m]."""
+    doubted; shots far from the others, by the key of their end; today; the crosswind's drift at the aim [m]; what the
+    sight stands at; every numbered shaft; the marks so far; what is ordered, as text that the page carries; the ways in
+    which the dial can be read; the lengths that a display asks for."""
 
     rig: Rig
     act_key: str
@@ -57,6 +68,12 @@ class RangePage:
     odd: dict[str, tuple[int, ...]] = field(default_factory=dict)
     day: TapeDay | None = None
     drift_m: float | None = None
+    stand: SightStand | None = None
+    shafts: tuple[Shaft, ...] = ()
+    marks: tuple[MarkSoFar, ...] = ()
+    order: str = ""
+    reads_as: tuple[ReadAs, ...] = ()
+    display_asks: tuple[AskedLength, ...] = ()
 
 
 def range_page(rig: Rig, step: str = "", end_key: str = "", logged: int = 60) -> RangePage:
@@ -83,12 +100,17 @@ def range_page(rig: Rig, step: str = "", end_key: str = "", logged: int = 60) ->
     )
     estimate = rig.range.estimate
     ends = rig.every_end[-logged:]
-    odd = {end.key: suspects(end.shots, _known_spread_m(rig, estimate, end)) for end in ends}
+    page = replace(page, order=written(order_of(rig.range.act)), reads_as=ways_to_read(rig.card, estimate))
     if estimate is None:
-        return replace(page, odd=odd)
+        return replace(page, odd={end.key: suspects(end.shots) for end in ends})
+    odd = {end.key: estimate.suspects(end) for end in ends}
     return replace(
         page,
-        doubts=_doubts(estimate),
+        doubts=_doubts(rig, estimate),
+        stand=sight_stand(estimate, rig.session.number if rig.session else None),
+        shafts=shafts(rig.card, rig.range_log.ends, rig.range_log.said),
+        marks=marks_so_far(rig.card, estimate.fit, rig.evaluation.used),
+        display_asks=asked_lengths(rig.card, rig.figures),
         newest=_newest(rig, estimate),
         odd=odd,
         day=tape_day(estimate, rig.session),
@@ -101,12 +123,17 @@ def _looked_at(rig: Rig, step: str) -> Rig:
     estimate = rig.range.estimate
     if not step or estimate is None:
         return rig
-    state = sight_in(rig.card, rig.range_log, rig.evaluation, estimate.holds, step)
+    asked = rig.range.question
+    state = sight_in(rig.card, rig.range_log, rig.evaluation, estimate.holds, step, estimate.spans, asked)
     return replace(rig, state=replace(rig.state, range=state))
 
 
 def recent_ends(rig: Rig, act: Act, draft: End | None) -> tuple[End, ...]:
     """Ends at the aim in hand since the sight was last moved, but for the one being shot."""
+    if act.question is not None:
+        return act.question.ends
+    if act.odd is not None:
+        return (act.odd[0],)
     last = max((move.order for move in rig.range_log.moves), default=0)
     same = [e for e in rig.range_log.ends if e.order > last and e.shots and (draft is None or e.key != draft.key)]
     if act.aim is None or not same:
@@ -115,13 +142,12 @@ def recent_ends(rig: Rig, act: Act, draft: End | None) -> tuple[End, ...]:
     return tuple(near[-4:])
 
 
-def _doubts(estimate: AimEstimate) -> Doubts:
-    other = anomalies.other_pin(estimate)
+def _doubts(rig: Rig, estimate: AimEstimate) -> Doubts:
+    log = rig.range_log
+    told = shafts(rig.card, log.ends, log.said)
+    wider = None if "spread_told" in log.said else wider_than_the_card(rig.card, estimate.counted)
     return Doubts(
-        other,
-        None if other else anomalies.surprise(estimate),
-        anomalies.sideways_trend(estimate),
-        estimate.reversed,
+        anomalies.sideways_trend(estimate), estimate.reversed, tuple(shaft for shaft in told if shaft.apart), wider
     )
 
 

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.rig.card import SPREADS_ACROSS_GROUP
 from cross_staff.core.rig.log import BenchEntry, check_reason
-from cross_staff.core.sight_in.checks import HUNDRED_MM, check_end, check_move, check_session
-from cross_staff.core.sight_in.log import STATION, End, Move, RangeSession
-from cross_staff.core.sight_in.station import DONE, MOVE, PLACE, SKIPPED
+from cross_staff.core.sight_in.acts import DONE
+from cross_staff.core.sight_in.checks import DIAL_MM, HUNDRED_MM, check_end, check_session
+from cross_staff.core.sight_in.dispersion import wider_than_the_card
+from cross_staff.core.sight_in.log import STATION, End, RangeSession
+from cross_staff.core.sight_in.orders import identity, order_of
+from cross_staff.core.sight_in.readings import ReadAs, reading_mm
 from cross_staff.services import log as entries
 from cross_staff.services.rig import Rig, view
 from cross_staff.services.sight_in.ends import keep_session, pin_count, pins_at
@@ -28,17 +31,6 @@ def save_session(database: Database, rig_id: int, session: RangeSession, now: da
         known = range_log.sessions(connection, rig_id)
         revision = rigs.latest(connection, rig_id).number
         return keep_session(connection, rig_id, replace(session, revision=revision, entered=now), known)
-
-
-def _session(connection: Connection, rig_id: int, session: RangeSession, known: Sequence[RangeSession]) -> int:
-    begun = next((s for s in known if session.key and s.key == session.key), None)
-    held = next((s for s in known if s.number == session.number), begun)
-    number = held.number if held else 1 + max((s.number for s in known), default=0)
-    key = held.key if held else session.key
-    wanted = replace(session, number=number, key=key)
-    if held is None or replace(wanted, entered=held.entered, revision=held.revision) != held:
-        range_log.add_session(connection, rig_id, wanted)
-    return number
 
 
 def pins_of(rig: Rig) -> int:
@@ -90,78 +82,81 @@ def mark_shot(database: Database, rig_id: int, end_key: str, shot_key: str, bad:
             range_log.add_shots(connection, rig_id, end_key, [(replace(shots[shot_key], called_bad=bad), False)], now)
 
 
-def made_moves(database: Database, rig_id: int, act_key: str, now: datetime, other_way: Sequence[str] = ()) -> None:
-    """Note the movements that are asked for now as made; those in `other_way` went against the card.
-
-    act_key is that of the instruction the page showed: said twice, or after somebody else said it, it
-    is noted once. Raises NotFound; InvalidValue when another instruction stands by now.
-    """
-    with database.writing() as connection:
-        rig = view(connection, rig_id)
-        if any(move.key.startswith(act_key) for move in range_log.moves(connection, rig_id)):
-            return
-        act = rig.range.act
-        if act.kind not in (MOVE, PLACE) or act_key != act_key_of(rig):
-            raise InvalidValue("moves", "the instruction changed meanwhile: look at what it says now")
-        place = range_log.next_place(connection, rig_id)
-        for number, move in enumerate(_moves(rig, now)):
-            amount = -move.amount if move.drive in other_way else move.amount
-            wanted = replace(move, key=f"{act_key}-{number}", amount=amount, order=place + number)
-            range_log.add_move(connection, rig_id, wanted)
-
-
 def act_key_of(rig: Rig) -> str:
-    """A key for the instruction that stands: it changes with everything that is shot or moved."""
-    log, act = rig.range_log, rig.range.act
-    place = max([0, *(end.order for end in log.ends), *(move.order for move in log.moves)])
-    shots = sum(len(end.shots) for end in log.ends)
-    pin = act.aim.pin if act.aim else 0
-    return f"{rig.revision.number}.{place}.{shots}.{act.kind}.{pin}"
+    """The name of the order that stands."""
+    return identity(order_of(rig.range.act), rig.range_log)
 
 
-def _moves(rig: Rig, now: datetime) -> list[Move]:
-    act, revision = rig.range.act, rig.revision.number
-    if act.kind == PLACE and act.aim is not None:
-        return [Move("", revision, now, "pin", "pin", 0.0, "mm", act.aim.pin, placed=True)]
-    return [
-        Move("", revision, now, advice.drive.name, advice.drive.moves, advice.amount, advice.drive.unit, advice.pin)
-        for advice in act.moves
-    ]
+def say_step(
+    database: Database, rig_id: int, key: str, state: str, who: str, now: datetime, mark_mm: float | None = None
+) -> None:
+    """Say that a step is done, with the mark that it read; that it is good enough; or that it is skipped and confirmed
+    by somebody. Raises NotFound; InvalidValue."""
+    entry = BenchEntry(STATION, f"step:{key}", 0, now, mark_mm, state, note=who.strip())
+    entries.enter(database, rig_id, entry)
 
 
-def own_move(database: Database, rig_id: int, move: Move, now: datetime) -> None:
-    """Note a movement that the archer made by himself: also that is taken out of the sum. Raises NotFound;
-    InvalidValue for a control that the card does not have, or nothing moved."""
+def say_stand(database: Database, rig_id: int, what: str, value_mm: float | None, now: datetime) -> None:
+    """Where the dial, or a control, stands [mm]; None where nobody knows. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, BenchEntry(STATION, f"stand:{what}", 0, now, value_mm))
+
+
+def say_counts(database: Database, rig_id: int, end_key: str, now: datetime) -> None:
+    """The shots of an end count, also one that lies far from its others. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, BenchEntry(STATION, f"counts:{end_key}", 0, now, choice="kept"))
+
+
+def read_dial(rig: Rig, way: str, value: float, clicks: float) -> float:
+    """A reading of the dial as it is read, a key of ReadAs, in millimetres of the scale.
+
+    Raises: InvalidValue for a way in which this sight cannot be read, or a number that is on no scale.
+    """
+    ways = {each.value: each for each in ReadAs}
+    if way not in ways:
+        raise InvalidValue("dial", "this sight cannot be read like that")
+    return DIAL_MM.check("dial", reading_mm(rig.card, rig.range.estimate, ways[way], value, clicks), "mm")
+
+
+def say_shaft(database: Database, rig_id: int, shaft: str, said: str, now: datetime) -> None:
+    """What was done about a numbered shaft, a value of ShaftSaid. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, BenchEntry(STATION, f"shaft:{shaft}", 0, now, choice=said))
+
+
+def take_spread(database: Database, rig_id: int, take: bool, now: datetime) -> None:
+    """Take the archer's own spread over onto the card, or leave it; he is told once. Raises NotFound."""
     with database.writing() as connection:
         rig = view(connection, rig_id)
         estimate = rig.range.estimate
-        drive = next((d for d in estimate.controls if d.name == move.drive), None) if estimate else None
-        if drive is None:
-            raise InvalidValue("drive", "choose one of the sight's controls")
-        check_move(replace(move, unit=drive.unit))
-        if any(known.key == move.key for known in range_log.moves(connection, rig_id)):
-            return
-        pin = move.pin if drive.moves == "pin" else None
-        wanted = replace(
-            move, revision=rig.revision.number, moves=drive.moves, unit=drive.unit, pin=pin, entered=now,
-            order=range_log.next_place(connection, rig_id),
-        )  # fmt: skip
-        range_log.add_move(connection, rig_id, wanted)
+        wider = wider_than_the_card(rig.card, estimate.counted) if estimate else None
+        if take and wider is not None:
+            goals = rig.history[-1].card.goals
+            at_m = goals.group_at_m or goals.home_m or 18.0
+            size = 1e-3 * wider.own_mrad * SPREADS_ACROSS_GROUP * at_m
+            card = replace(rig.history[-1].card, goals=replace(goals, group_size_m=round(size, 4), group_at_m=at_m))
+            note = f"the usual group, by the last {wider.arrows} arrows"
+            rigs.add_revision(connection, rig_id, rig.revision.number, card, now, note)
+        choice = "taken" if take else "left"
+        entries.keep_entry(connection, rig_id, BenchEntry(STATION, "spread_told", 0, now, choice=choice))
 
 
-def take_move_back(database: Database, rig_id: int, key: str, now: datetime) -> None:
-    """A movement was not made after all. Raises NotFound."""
+def start_farther(database: Database, rig_id: int, home_m: float, now: datetime) -> None:
+    """Move home farther out once there are marks: the card's home, and a procedure of its own; the tape then starts
+    there.
+
+    Raises: NotFound; InvalidValue for a home that is not farther, or where no mark says how far the housing goes down.
+    """
     with database.writing() as connection:
-        held = next((m for m in range_log.moves(connection, rig_id) if m.key == key and not m.removed), None)
-        if held is None:
-            raise NotFound("there is no such movement")
-        range_log.add_move(connection, rig_id, replace(held, removed=True, entered=now))
-
-
-def say_step(database: Database, rig_id: int, key: str, skipped: bool, who: str, now: datetime) -> None:
-    """Say that a step is done, or skipped and confirmed by somebody. Raises NotFound; InvalidValue."""
-    choice = SKIPPED if skipped else DONE
-    entries.enter(database, rig_id, BenchEntry(STATION, f"step:{key}", 0, now, choice=choice, note=who.strip()))
+        rig = view(connection, rig_id)
+        card, estimate, old = rig.history[-1].card, rig.range.estimate, rig.card.goals.home_m
+        if old is None or home_m <= old:
+            raise InvalidValue("new_home", "farther than home is now: a nearer one is found by the wheel")
+        marks = [estimate.fitted_mark(each) if estimate else None for each in (old, home_m)]
+        if estimate is None or marks[0] is None or marks[1] is None:
+            raise InvalidValue("new_home", "shoot home and one dialled mark first: they say how far it goes down")
+        lower = abs(marks[1][0] - marks[0][0]) / estimate.fit.tape_ratio
+        moved = replace(card, goals=replace(card.goals, home_m=home_m))
+        rigs.add_revision(connection, rig_id, rig.revision.number, moved, now, "home moved farther out")
+        entries.keep_entry(connection, rig_id, BenchEntry(STATION, "rehome", 0, now, home_m, points=((old, lower),)))
 
 
 def calibrate_click(database: Database, rig_id: int, per_click_mm: float, now: datetime) -> None:
@@ -195,9 +190,10 @@ def choose(database: Database, rig_id: int, question: str, school: str, now: dat
     entries.enter(database, rig_id, BenchEntry(STATION, f"choose:{question}", 0, now, choice=school))
 
 
-def set_circle(database: Database, rig_id: int, size_m: float, now: datetime) -> None:
-    """The archer's own step-back circle: its diameter at the home distance [m]. Raises NotFound; InvalidValue."""
-    entries.enter(database, rig_id, BenchEntry(STATION, "circle", 0, now, number=size_m))
+def set_circle(database: Database, rig_id: int, size_m: float, now: datetime, kind: str = "angle") -> None:
+    """The archer's own step-back circle: its diameter [m] at the home distance, an angle that grows with distance, or
+    a size on the target that stays. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, BenchEntry(STATION, "circle", 0, now, number=size_m, choice=kind))
 
 
 def set_face(database: Database, rig_id: int, face: str, size_m: float | None, now: datetime) -> None:

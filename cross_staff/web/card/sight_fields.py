@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from cross_staff.core.card.faults import sight_faults
+from cross_staff.core.rig.display import DISPLAY_LENGTHS
 from cross_staff.core.rig.limits import LIMITS
 from cross_staff.core.rig.sight import (
     AXIS_KEYS,
@@ -19,6 +20,7 @@ from cross_staff.core.rig.sight import (
     WAYS,
     YES_NO,
     Control,
+    DisplayLength,
     Housing,
     Pin,
     Screw,
@@ -143,7 +145,12 @@ PINS = Rows(
         Column("retractable", "can be drawn away", tick=True),
     ),
 )
-TABLES = (PINS, CONTROLS, SCREWS)
+ASKED = Rows(
+    "asked",
+    "What its display asks for",
+    (Column("name", "it calls it"), Column("what", "that is", options=options(DISPLAY_LENGTHS))),
+)
+TABLES = (PINS, CONTROLS, SCREWS, ASKED)
 _TICKS = re.compile("|".join(rf"{t.prefix}_[0-9]{{1,3}}_{c.name}" for t in TABLES for c in t.columns if c.tick))
 
 
@@ -202,7 +209,7 @@ def sight_filled(model: SightModel, units: Units) -> dict[str, str]:
     texts |= {name: units.plain(spec.quantity, values[name]) for name, spec in numbers.items()}
     texts |= {name: units.listed("mark", places) for name, places in sight_lists(model).items()}
     texts |= PINS.texts(model.pins, units) | CONTROLS.texts(model.controls, units)
-    return texts | SCREWS.texts(model.screws, units)
+    return texts | SCREWS.texts(model.screws, units) | ASKED.texts(model.display_lengths, units)
 
 
 def read_sight(form: FormInput, kept: SightModel) -> SightModel:
@@ -213,6 +220,7 @@ def read_sight(form: FormInput, kept: SightModel) -> SightModel:
     controls, control_rows = CONTROLS.read(form, Control)
     screws, _ = SCREWS.read(form, Screw)
     pins, _ = PINS.read(form, Pin)
+    asked, _ = ASKED.read(form, DisplayLength)
     heads = tuple(dict.fromkeys(part.strip() for part in form.text("heads", 120).split(",") if part.strip()))
     model = replace(
         kept,
@@ -238,6 +246,7 @@ def read_sight(form: FormInput, kept: SightModel) -> SightModel:
         hand=_chosen(form, "hand"),
         index_marks=_chosen(form, "index_marks"),
         dovetail_mm=_number(form, "dovetail"),
+        display_lengths=asked,
     )
     rows = {
         f"controls.{place}.{column.name}": f"control_{row}_{column.name}"

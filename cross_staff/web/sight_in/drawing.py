@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cross_staff.core.sight_in.acts import MOVE, Act
 from cross_staff.core.sight_in.aims import AimState
-from cross_staff.core.sight_in.station import MOVE, Act
 from cross_staff.services.sight_in.page import RangePage
 from cross_staff.web.sight_in.words import on_target_m, target_scale
 

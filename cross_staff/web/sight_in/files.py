@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
+from dataclasses import replace
 from datetime import UTC, date, datetime
 from zlib import crc32
 
@@ -13,25 +14,26 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.ranges import DISTANCE_M
+from cross_staff.core.sight_in.acts import SKIPPED, SightInStepState
 from cross_staff.core.sight_in.checks import DIAL_MM
-from cross_staff.core.sight_in.log import MOST_SHOTS, End
-from cross_staff.core.sight_in.station import SKIPPED, SightInStepState
+from cross_staff.core.sight_in.log import MOST_SHOTS, End, GroupLine
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in.ends import EndDraft, import_ends, take_import_back
 from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.numbers import NotANumber, read
-from cross_staff.web.forms.units import Units, fixed
+from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.downloads import csv_file, file_headers
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.pdf import Rows, ruled_pdf
 from cross_staff.web.shared.words import whole_distance
 from cross_staff.web.sight_in import words
 from cross_staff.web.sight_in.form import MOST_PINS
+from cross_staff.web.sight_in.log_rows import dial_words, middle
 from cross_staff.web.sight_in.page import station_page
 
 router = APIRouter()
-COLUMNS = ("end", "shot", "entered", "session", "revision", "distance_m", "pin", "dial_mm", "right_mm", "up_mm", "bad",
-           "stands", "note")  # fmt: skip
+COLUMNS = ("end", "shot", "entered", "session", "revision", "distance_m", "pin", "dial_mm", "dial_from", "right_mm",
+           "up_mm", "bad", "arrow", "arrows", "stands", "note")  # fmt: skip
 MOST_LINE = 2000
 NEEDED = ("distance_m", "right_mm", "up_mm")
 _SAME = {"distance": "distance_m", "dial": "dial_mm", "right": "right_mm", "up": "up_mm"}
@@ -46,10 +48,13 @@ def shots_csv(request: Request, rig_id: int) -> Response:
     for end in rig.every_end:
         stands = "taken out" if end.removed else "left out" if end.left_out else ""
         head = [end.entered.isoformat(timespec="seconds"), end.session, end.revision, end.ranged_m, end.pin + 1,
-                end.dial_mm]  # fmt: skip
+                end.dial_mm, end.dial_from]  # fmt: skip
         for shot in end.shots:
             place = [round(1000.0 * shot.right_m, 1), round(1000.0 * shot.up_m, 1), "x" if shot.called_bad else ""]
-            rows.append([end.key, shot.key, *head, *place, stands, end.note])
+            rows.append([end.key, shot.key, *head, *place, shot.shaft, 1, stands, end.note])
+        if end.line is not None:  # a group as one line: its middle, and of how many arrows
+            middle = ["" if v is None else round(1000.0 * v, 1) for v in (end.line.right_m, end.line.up_m)]
+            rows.append([end.key, "", *head, *middle, "", "", end.line.arrows, stands, end.note])
     return csv_file(rows, rig, "shots")
 
 
@@ -111,12 +116,30 @@ def ends_of(text: str, units: Units) -> list[EndDraft]:
 
 def _take(ends: dict[tuple[str, ...], EndDraft], cells: dict[str, str], number: int, units: Units) -> None:
     aim = tuple(cells.get(name, "") for name in ("end", "distance_m", "pin", "dial_mm"))
+    many = cells.get("arrows", "") or "1"
+    if many != "1":
+        _take_line(ends, aim, cells, units)
+        return
     right, up = (_number(cells.get(name, ""), "mark", units, name) / 1000.0 for name in ("right_mm", "up_mm"))
     end = ends.get(aim) or _end(aim, len(ends) + 1, cells, units)
     key = _KEY.sub("", cells.get("shot", ""))[:40] or _key_of(aim, right, up, end)
     bad = cells.get("bad", "").lower() in ("x", "1", "yes", "true", "bad")
-    shots = (*end.shots, Shot(right, up, bad, key))
-    ends[aim] = EndDraft(end.key, end.ranged_m, end.pin, end.dial_mm, shots, note=end.note)
+    shaft = _KEY.sub("", cells.get("arrow", ""))[:6]
+    ends[aim] = replace(end, shots=(*end.shots, Shot(right, up, bad, key, shaft)))
+
+
+def _take_line(
+    ends: dict[tuple[str, ...], EndDraft], aim: tuple[str, ...], cells: dict[str, str], units: Units
+) -> None:
+    """A group that was written as one line."""
+    arrows = whole(cells.get("arrows", ""))
+    if arrows is None:
+        raise NotANumber("arrows: a whole number, of a group as one line")
+    right, up = (
+        _number(cells[name], "mark", units, name) / 1000.0 if cells.get(name) else None
+        for name in ("right_mm", "up_mm")
+    )
+    ends[aim] = replace(_end(aim, len(ends) + 1, cells, units), line=GroupLine(arrows, right, up))
 
 
 def _key_of(aim: tuple[str, ...], right: float, up: float, end: EndDraft) -> str:
@@ -137,7 +160,8 @@ def _end(aim: tuple[str, ...], count: int, cells: dict[str, str], units: Units) 
     reading = _number(dial, "mark", units, "dial_mm") if dial else None
     if reading is not None and not DIAL_MM.holds(reading):
         raise NotANumber("the dial reading is off any scale")
-    return EndDraft(key, ranged, place, reading, note=cells.get("note", "")[:200])
+    source = re.sub(r"[^a-z0-9:+.,-]", "", cells.get("dial_from", ""))[:40]
+    return EndDraft(key, ranged, place, reading, note=cells.get("note", "")[:200], dial_from=source)
 
 
 def _distance(text: str, units: Units) -> float:
@@ -182,7 +206,7 @@ def sheet(rig: Rig, units: Units) -> tuple[list[str], list[tuple[str, Rows]]]:
         for at in rig.range.aims if max(at.standing.sd) < 20.0
     ]  # fmt: skip
     if aims:
-        tables.append(("Aims", [["pin", "distance", "arrows", "all arrows together", "within a third"], *aims]))
+        tables.append(("Aims", [["pin", "distance", "arrows", "all arrows together", "surely good"], *aims]))
     ends = [_printed(rig, end, units) for end in rig.range_log.ends[-24:]]
     tables.append(
         ("Ends", [["when", "pin", "distance", "dial", "shots: right, up, in mm; x called bad", "note"], *ends])
@@ -206,5 +230,7 @@ def _printed(rig: Rig, end: End, units: Units) -> list[str]:
     )
     more = f" and {len(end.shots) - 40} more" if len(end.shots) > 40 else ""
     distance = "not ranged" if end.ranged_m is None else whole_distance(units, end.ranged_m)
-    dial = "" if end.dial_mm is None else fixed(end.dial_mm, 1)
+    dial = dial_words(end, rig.card.sight_kind.dialled)
+    if end.line is not None:
+        shots = f"{end.line.arrows} arrows: {middle(end, units)}"
     return [local_time(end.entered), words.pin_name(rig, end.pin, units), distance, dial, shots + more, end.note]

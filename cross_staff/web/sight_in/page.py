@@ -11,33 +11,29 @@ from typing import Any
 from fastapi import Request
 from starlette.responses import Response
 
-from cross_staff.core.sight_in.controls import SIDEWAYS
-from cross_staff.core.sight_in.log import COUNTS, End, Move, RangeSession
-from cross_staff.core.sight_in.station import (
-    CARD,
-    CONFIRM,
-    MOVE,
-    PLACE,
-    SHOOT,
-    SKIPPED,
-    Act,
-    SightInStepState,
-)
+from cross_staff.core.rig.procedure import CONFIRM, PLACE, SHOOT
+from cross_staff.core.sight_in.acts import ASK, CARD, ENOUGH, MOVE, REST, SKIPPED, Act, SightInStepState
+from cross_staff.core.sight_in.log import COUNTS, HOME, ORDERED, End, RangeSession
+from cross_staff.core.sight_in.readings import READ_CLICK, READ_DIVISION, READ_MM, READ_STRIP
 from cross_staff.core.stations import reproof_step
 from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in.page import RangePage, range_page
 from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import seen_text
-from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.housing_drawing import housing
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
-from cross_staff.web.shared.words import gone_pin, on_target, whole_distance
-from cross_staff.web.sight_in import words
+from cross_staff.web.shared.words import gone_pin, whole_distance
+from cross_staff.web.sight_in import asking, judged, words
 from cross_staff.web.sight_in.drawing import FACES, target
 from cross_staff.web.sight_in.form import head_texts
+from cross_staff.web.sight_in.log_rows import LOGGED, log_rows, marks_words, visits
 
-LOGGED = 60
+HEAD_FIELDS = (
+    "distance", "pin", "dial", "dial_as", "stands", "note", "line_arrows", "line_up", "line_up_way", "line_right",
+    "line_right_way",
+)  # fmt: skip
 
 
 def station_page(
@@ -55,24 +51,35 @@ def station_page(
         "act": act,
         "proved": proof is not None and proof.code == "proved",
         "act_key": page.act_key,
-        "kinds": {"shoot": SHOOT, "move": MOVE, "place": PLACE, "confirm": CONFIRM, "card": CARD},
+        "kinds": {
+            "shoot": SHOOT,
+            "move": MOVE,
+            "place": PLACE,
+            "confirm": CONFIRM,
+            "card": CARD,
+            "ask": ASK,
+            "rest": REST,
+        },
         "asked": step,
         "gate_open": rig.checklist.gate_open,
         "wind": words.wind(page.drift_m, units),
-        "usable": words.usable(rig.range, units),
-        "settling": words.is_settling(act),
+        "usable": judged.usable(rig.range, units),
+        "display_asks": _display_asks(page, units) if act.step is not None and act.step.key == "figures" else [],
+        "shot_here": act.at is not None and bool(act.at.standing.arrows),
         "end": _end_fields(rig, form, act, draft, units),
-        "end_asked": [each for each in form.conflicts if each.name in ("distance", "pin", "dial", "note")],
+        "end_asked": [each for each in form.conflicts if each.name in HEAD_FIELDS],
         "draft": draft,
         "pins": _pin_choices(rig, page.pins, draft, units),
-        "dialled": rig.card.sight_kind.has_dial,
+        "dialled": rig.card.sight_kind.dialled,
         "target": target(page),
         "shots_known": _shots(draft),
-        "judged": words.judged(rig, act.at, units) if act.at is not None else None,
+        "judged": judged.judged(rig, act.at, units) if act.at is not None else None,
         "doubts": _doubts(page, units),
-        "alone": "" if page.newest is None else words.alone(page.newest.group, page.newest.beside, units),
+        "alone": "" if page.newest is None else judged.alone(page.newest.group, page.newest.beside, units),
         "click_now": _click(rig),
-        "day": None if page.day is None else words.day(page.day),
+        "day": None
+        if page.day is None or (rig.session is not None and rig.session.weight < 1.0)
+        else judged.day(page.day),
         "steps": [_step(rig, s, act, units) for s in rig.range.steps],
         "schools": _schools(page),
         "housing": housing(rig, [n for _, n in _named(rig, units)]),
@@ -85,7 +92,17 @@ def station_page(
         "settings_form": _part(form, settings_texts(rig, units), rig),
         "faces": list(FACES.items()),
         "drives": [d.name for d in rig.range.estimate.controls] if rig.range.estimate else [],
-        "log": _log(page, units),
+        "log": log_rows(page, units),
+        "visits": visits(page, units),
+        "marks": marks_words(page, units),
+        "stand": asking.stand_words(rig, page.stand, units),
+        "asks": _asks(rig, units),
+        "order": page.order,
+        "reads_as": _reads_as(page),
+        "before_ends": _before_ends(rig, units),
+        "moving": _moving(request, rig, form),
+        "shafts": page.shafts,
+        "units_label": units.label("offset"),
         "said": said or _came_back(request),
         "left_over": left_over,
         "imports": page.imports,
@@ -104,7 +121,13 @@ def _shots(draft: End | None) -> str:
     """The shots of an end that is opened again, as the picture takes them."""
     shots = draft.shots if draft else ()
     rows = [
-        {"key": s.key, "right": round(1000.0 * s.right_m, 1), "up": round(1000.0 * s.up_m, 1), "bad": s.called_bad}
+        {
+            "key": s.key,
+            "right": round(1000.0 * s.right_m, 1),
+            "up": round(1000.0 * s.up_m, 1),
+            "bad": s.called_bad,
+            "shaft": s.shaft,
+        }  # fmt: skip
         for s in shots
     ]
     return json.dumps(rows)
@@ -121,20 +144,26 @@ def _pin_choices(rig: Rig, pins: int, draft: End | None, units: Units) -> list[t
 def _end_fields(rig: Rig, form: FormInput, act: Act, draft: End | None, units: Units) -> dict[str, str]:
     """The fields of the end: as typed, as it was kept, else what is asked for now."""
     if draft is not None:
-        fields = {"key": draft.key, "seen": seen_text(head_texts(draft, units), rig.units)} | head_texts(draft, units)
+        kept = head_texts(draft, units)
+        fields = {"key": draft.key, "seen": seen_text(kept, rig.units)} | kept
+        fields["dial_ordered"] = kept["dial"] if draft.dial_from == ORDERED else ""
     else:
         last = rig.range_log.ends[-1] if rig.range_log.ends else None
         end = rig.state.reproof.next_end if rig.state.reproof else None
         aim = end or act.aim
-        dial_mm = end.mark_mm if end else act.dial_mm
+        dial = units.plain("mark", end.mark_mm if end else act.dial_mm, 1)
         fields = {
             "key": token_hex(8),
             "seen": "",
             "distance": units.plain("distance", aim.ranged_m if aim else last.ranged_m if last else None, 1),
             "pin": str(aim.pin if aim else 0),
-            "dial": units.plain("mark", dial_mm if dial_mm is not None else last.dial_mm if last else None, 1),
+            "dial": dial,  # what is ordered; never what was read at another end
+            "dial_ordered": dial,
+            "stands": HOME if act.at_home else "",
             "note": "",
         }
+    fields = {"dial_as": READ_MM.value, "dial_ordered": "", "line_arrows": "", "line_up": "", "line_up_way": "high",
+              "line_right": "", "line_right_way": "right"} | fields  # fmt: skip
     fields["shots"] = ""
     if form.seen:
         fields["seen"] = form.seen
@@ -151,29 +180,69 @@ def _named(rig: Rig, units: Units) -> list[tuple[int, str]]:
 def _doubts(page: RangePage, units: Units) -> dict[str, Any]:
     """What the arrows make one doubt."""
     rig, doubts = page.rig, page.doubts
-    said = [] if doubts.surprise is None else [words.surprised(doubts.surprise)]
-    if reversed_controls := words.reversed_words(doubts.reversed):
+    said = []
+    if reversed_controls := judged.reversed_words(doubts.reversed):
         said.append(reversed_controls)
     if doubts.trend is not None:
-        said.append(words.trend(doubts.trend, units))
-    question, other = None, doubts.other_pin
-    if other is not None:
-        likely = words.pin_name(rig, other.pin, units)
-        noted = words.pin_name(rig, other.end.pin, units)
-        question = {"key": other.end.key, "pin": other.pin, "likely": likely, "noted": noted,
-                    "words": words.other_pin(rig, other, units)}  # fmt: skip
-    suspect = _suspect(page, units) if rig.range.estimate is not None else None
-    return {"pin": question, "suspect": suspect, "words": said}
+        said.append(judged.trend(doubts.trend, units))
+    far = max((end.ranged_m or 0.0 for end in rig.range_log.ends), default=18.0)
+    apart = [asking.shaft_words(shaft, units, far) for shaft in doubts.apart]
+    wider = "" if doubts.wider is None else asking.wider_words(doubts.wider)
+    return {"suspect": _suspect(rig, units), "words": said, "apart": apart, "wider": wider}
 
 
-def _suspect(page: RangePage, units: Units) -> dict[str, str] | None:
-    """A shot of the newest end that lies far from the others."""
-    end = page.rig.range_log.ends[-1] if page.rig.range_log.ends else None
-    odd = page.odd.get(end.key, ()) if end is not None and not end.left_out else ()
-    if end is None or not odd:
+def _asks(rig: Rig, units: Units) -> dict[str, Any]:
+    """What is asked before anything is ordered: of the newest ends, or of where a control stands."""
+    act = rig.range.act
+    return {
+        "question": None if act.question is None else asking.question_words(rig, act.question, units),
+        "where": None if act.where is None else asking.where_words(act.where),
+    }
+
+
+def _display_asks(page: RangePage, units: Units) -> list[tuple[str, str]]:
+    """The lengths that this display asks for, by its own names; what the card does not tell is said."""
+    told = page.display_asks
+    return [
+        (a.name, "not on the card yet" if a.length_m is None else units.show("length", a.length_m, 1)) for a in told
+    ]
+
+
+def _reads_as(page: RangePage) -> list[tuple[str, str]]:
+    """The ways in which the dial of this sight can be read."""
+    unit = "yd" if page.rig.card.tape.unit_m < 1.0 else "m"
+    names = {READ_MM: "mm", READ_DIVISION: "divisions", READ_CLICK: "turns + clicks", READ_STRIP: f"strip, {unit}"}
+    return [(way.value, names[way]) for way in page.reads_as]
+
+
+def _before_ends(rig: Rig, units: Units) -> list[tuple[str, str]]:
+    """The ends before which something may have been moved, the newest first."""
+    told = [("", "now, after the last end")]
+    for end in reversed(rig.range_log.ends[-12:]):
+        at = "not ranged" if end.ranged_m is None else whole_distance(units, end.ranged_m)
+        told.append((end.key, f"before the end at {at}, {local_time(end.entered)}"))
+    return told
+
+
+def _moving(request: Request, rig: Rig, form: FormInput) -> dict[str, str]:
+    """The fields of a movement of one's own: as typed, those of one that is mended, or empty."""
+    key = request.query_params.get("move", "")
+    held = next((m for m in rig.every_move if m.key == key and not m.removed), None)
+    fields = {"move_key": f"own-{token_hex(8)}", "drive": "", "amount": "", "moved_pin": "0", "before": ""}
+    if held is not None:
+        much = trimmed(held.amount, 2) if held.counted else ""
+        fields = {"move_key": held.key, "drive": held.drive, "amount": much, "moved_pin": str(held.pin or 0),
+                  "before": held.before}  # fmt: skip
+    return fields | {name: form.typed[name] for name in fields if name in form.typed}
+
+
+def _suspect(rig: Rig, units: Units) -> dict[str, str] | None:
+    """A shot that lies far from the others of its end, and of which nobody said yet whether it counts."""
+    if rig.range.act.odd is None:
         return None
-    shot = end.shots[odd[0]]
-    return {"end": end.key, "shot": shot.key, "words": words.suspect(odd[0] + 1, shot.right_m, shot.up_m, units)}
+    end, index = rig.range.act.odd
+    shot = end.shots[index]
+    return {"end": end.key, "shot": shot.key, "words": judged.suspect(end, index + 1, units)}
 
 
 def _click(rig: Rig) -> str:
@@ -191,6 +260,7 @@ def _step(rig: Rig, state: SightInStepState, act: Act, units: Units) -> dict[str
         "said": f"step:{step.key}" in rig.range_log.said,
         "here": act.step is not None and act.step.key == step.key,
         "confirmed": state.state == SKIPPED,
+        "enough": state.state == ENOUGH,
         "missing": bool(state.missing) and not state.state,
         "done_when": words.filled(step.done_when, rig, state.aim, Act(CONFIRM, step=step), units),
         "enter": step.enter,
@@ -239,6 +309,7 @@ def settings_texts(rig: Rig, units: Units) -> dict[str, str]:
     circle, face = rig.range_log.said.get("circle"), rig.range_log.said.get("face")
     return {
         "circle": units.plain("offset", circle.number) if circle else "",
+        "circle_is": (circle.choice or "angle") if circle else "angle",
         "face": face.choice if face else "dot",
         "face_size": units.plain("offset", face.number if face and face.number else 0.12),
     }
@@ -250,74 +321,3 @@ def _part(form: FormInput, texts: dict[str, str], rig: Rig) -> FormInput:
     shown = texts | {name: form.typed[name] for name in texts if name in form.typed}
     seen = form.seen if asked else seen_text(texts, rig.units)
     return replace(form, typed=shown, seen=seen, conflicts=asked)
-
-
-def _end(page: RangePage, end: End, units: Units) -> dict[str, Any]:
-    """An end for the log: what it was, where its middle came, and what is suspect of it."""
-    rig, kept = page.rig, end.kept
-    middle = ""
-    if kept:
-        right, up = (sum(getattr(s, name) for s in kept) / len(kept) for name in ("right_m", "up_m"))
-        side, height = "R" if right > 0 else "L", "high" if up > 0 else "low"
-        middle = f"{on_target(units, right)} {side}, {on_target(units, up)} {height}"
-    bad = len(end.shots) - len(kept)
-    session = rig.range_log.session(end.session)
-    return {
-        "kind": "end",
-        "key": end.key,
-        "order": end.order,
-        "when": local_time(end.entered),
-        "distance": "not ranged" if end.ranged_m is None else whole_distance(units, end.ranged_m),
-        "pin": words.pin_name(rig, end.pin, units),
-        "dial": "" if end.dial_mm is None else fixed(end.dial_mm, 1),
-        "arrows": f"{len(kept)}{f' + {bad} bad' if bad else ''}",
-        "middle": middle,
-        "note": " · ".join(part for part in (session.place if session else "", end.note) if part),
-        "state": _state(rig, end),
-        "left_out": end.left_out,
-        "removed": end.removed,
-        "suspects": [
-            (end.shots[i].key, _place(end.shots[i].right_m, end.shots[i].up_m)) for i in page.odd.get(end.key, ())
-        ],
-        "revision": end.revision,
-    }
-
-
-def _place(right_m: float, up_m: float) -> str:
-    return f"{trimmed(1000.0 * right_m, 0)} right, {trimmed(1000.0 * up_m, 0)} up, mm"
-
-
-def _state(rig: Rig, end: End) -> str:
-    estimate = rig.range.estimate
-    if end.removed:
-        return "taken out"
-    if end.left_out:
-        return "left out"
-    if end.ranged_m is None:
-        return "kept, not counted: no distance"
-    if estimate is not None and not estimate.holds_for("home", end.revision):
-        return f"old: revision {end.revision}"
-    weight = rig.range_log.weight(end)
-    return "" if weight == 1.0 else "counts half" if weight else "not counted"
-
-
-def _moved(rig: Rig, move: Move, units: Units) -> dict[str, Any]:
-    pin = f", {words.pin_name(rig, move.pin, units)}" if move.pin is not None else ""
-    what = f"{move.drive}{pin}"
-    if move.placed:
-        what = words.pin_name(rig, move.pin or 0, units)
-        much = "set to its predicted place"
-    else:
-        sideways = move.moves in SIDEWAYS
-        way = ("right" if move.amount > 0 else "left") if sideways else ("up" if move.amount > 0 else "down")
-        unit = move.unit if move.unit == "mm" or abs(move.amount) == 1.0 else f"{move.unit}s"
-        much = f"{trimmed(abs(move.amount), 2)} {unit} {way}"
-    row = {"kind": "move", "key": move.key, "when": local_time(move.entered), "what": what, "much": much}
-    return row | {"order": move.order, "removed": move.removed}
-
-
-def _log(page: RangePage, units: Units) -> list[dict[str, Any]]:
-    """Ends and movements in one list, newest first."""
-    rows = [_end(page, end, units) for end in page.rig.every_end[-LOGGED:]]
-    rows += [_moved(page.rig, move, units) for move in page.rig.every_move[-LOGGED:]]
-    return sorted(rows, key=lambda row: -row["order"])

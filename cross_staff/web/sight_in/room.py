@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from cross_staff.web.shared.room import StationRoom
-from cross_staff.web.sight_in import files, routes, words
+from cross_staff.web.sight_in import files, next_words, routes
 
 _FIELDS = (
-    "act_key amount circle confirmed_by counts crosswind csv dial distance drive face face_size fresh "
-    "hundred_clicks key light move_key moved_pin note other_way pin place placed session session_key "
-    "session_note session_number shots state taken_back temperature who"
+    "act_key amount answer before circle circle_is confirmed_by counts crosswind csv dial dial_as dial_ordered "
+    "distance drive ends face face_size fresh hundred_clicks key light line_arrows line_right line_right_way "
+    "line_up line_up_way mark move_key moved_pin new_home note order other_way pin place placed reads reads_as "
+    "session session_key session_note session_number shots stands state taken_back temperature unknown what who"
 )
 
 ROOM = StationRoom(
@@ -17,7 +18,7 @@ ROOM = StationRoom(
         routes.router,
         files.router,
     ),
-    words.next_step,
-    words.STANDING,
+    next_words.next_step,
+    next_words.STANDING,
     tuple(_FIELDS.split()),
 )

@@ -9,16 +9,20 @@ from fastapi import APIRouter, Request
 from starlette.responses import JSONResponse, RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue, NotFound, StaleRevision
-from cross_staff.core.sight_in.checks import CIRCLE_M, FACE_M, HUNDRED_MM, MOVED
-from cross_staff.core.sight_in.log import End, Move
+from cross_staff.core.ranges import DISTANCE_M
+from cross_staff.core.sight_in.acts import SaidOf
+from cross_staff.core.sight_in.checks import CIRCLE_M, CIRCLES, DIAL_MM, FACE_M, HUNDRED_MM, MOVED
+from cross_staff.core.sight_in.log import UNKNOWN, End, Move
+from cross_staff.core.sight_in.orders import read_order
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.sight_in import answers, moves
 from cross_staff.services.sight_in import record as service
 from cross_staff.services.sight_in.ends import head_of, save_end
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.sight_in.drawing import FACES
-from cross_staff.web.sight_in.form import end_of, head_texts, head_values, session_of
+from cross_staff.web.sight_in.form import answered_of, dial_of, end_of, head_texts, head_values, session_of
 from cross_staff.web.sight_in.page import session_texts, settings_texts, station_page
 
 router = APIRouter()
@@ -27,7 +31,6 @@ CHANGES: dict[str, dict[str, object]] = {
     "use": {"left_out": False},
     "remove": {"removed": True},
     "restore": {"removed": False},
-    "asked": {"asked": True},
 }
 
 
@@ -65,7 +68,7 @@ def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     conflicts, asked = form.conflicts, {each.name: form.errors.pop(each.name) for each in form.conflicts}
     if held is not None:
         form.typed = dict(form.typed) | {each.name: each.theirs for each in conflicts}
-    draft, saved = end_of(form), None
+    draft, saved = end_of(form, rig), None
     if not form.errors:
         with form.refusals():
             draft = replace(draft, seen=head_of(held))
@@ -92,17 +95,17 @@ def _told(form: FormInput, saved: End | None, rig: Rig) -> dict[str, object]:
     return {"kept": len(saved.shots) if saved else 0, "errors": form.errors, "head": head, "asked": asked, "seen": seen}
 
 
-@router.post("/rigs/{rig_id}/sight_in/end/{key}/pin/{pin}")
-def noted_wrong(request: Request, rig_id: int, key: str, pin: int) -> Response:
-    """An end was shot with another pin than noted. Raises NotFound."""
-    service.change_end(request.app.state.database, rig_id, key, datetime.now(UTC), pin=pin, asked=True)
-    return _here(rig_id)
-
-
 @router.post("/rigs/{rig_id}/sight_in/end/{key}/shot/{shot}/{what}")
 def call_shot(request: Request, rig_id: int, key: str, shot: str, what: str) -> Response:
     """Call a kept shot bad, or not. Raises NotFound."""
     service.mark_shot(request.app.state.database, rig_id, key, shot, what == "bad", datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/end/{key}/counts")
+def counts(request: Request, rig_id: int, key: str) -> Response:
+    """Every shot of an end counts, also one far from its others. Raises NotFound."""
+    service.say_counts(request.app.state.database, rig_id, key, datetime.now(UTC))
     return _here(rig_id)
 
 
@@ -139,14 +142,63 @@ def save_session(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 @router.post("/rigs/{rig_id}/sight_in/moved")
 def moved(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """The movements that were asked for are made, the way they should or the other way. Raises NotFound."""
+    """The movements of an order are made as it was shown, the way they should or the other way; whatever would be
+    ordered by now. Raises NotFound."""
     rig, form = _opened(request, rig_id, typed)
-    act_key, other = form.typed.get("act_key", ""), form.typed.get("other_way", "")
+    key, other = form.typed.get("act_key", "")[:40], form.typed.get("other_way", "")
     try:
+        order = read_order(form.typed.get("order", ""))
         other_way = (other,) if other else ()
-        service.made_moves(request.app.state.database, rig_id, act_key, datetime.now(UTC), other_way)
+        moves.made_moves(request.app.state.database, rig_id, key, order, datetime.now(UTC), other_way)
     except InvalidValue as error:
         return station_page(request, rig, form, 422, f"{error.message[0].upper()}{error.message[1:]}.")
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/answer")
+def answer(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """What was with the newest ends, where they did not belong to what is believed. Raises NotFound."""
+    rig, form = _opened(request, rig_id, typed)
+    said = answered_of(form, rig)
+    if said is not None and not form.errors:
+        with form.refusals():
+            ends = form.typed.get("ends", "").split()
+            answers.answer(request.app.state.database, rig_id, ends, said, datetime.now(UTC))
+    if form.errors:
+        return station_page(request, rig, form, 422, " ".join(form.errors.values()))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/stand")
+def stand(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Where the dial, or a control, stands: confirmed, corrected, or not known. Raises NotFound."""
+    rig, form = _opened(request, rig_id, typed)
+    what, text = form.typed.get("what", "")[:80], form.typed.get("reads", "").strip()
+    value = None
+    if form.typed.get("unknown") != "yes":
+        if text and what == "dial":
+            value = dial_of(form, rig, "reads")[0]
+        elif text:
+            value = form.number("reads", "mark", DIAL_MM)
+        else:
+            form.errors["reads"] = "what does it read? Or say that nobody knows"
+    if not form.errors:
+        with form.refusals({"stand": "reads"}):
+            service.say_stand(request.app.state.database, rig_id, what, value, datetime.now(UTC))
+    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/shaft/{shaft}/{said}")
+def shaft(request: Request, rig_id: int, shaft: str, said: str) -> Response:
+    """What was done about a numbered shaft: its nock turned, weeded out, kept. Raises NotFound."""
+    service.say_shaft(request.app.state.database, rig_id, shaft, said, datetime.now(UTC))
+    return _here(rig_id)
+
+
+@router.post("/rigs/{rig_id}/sight_in/spread/{said}")
+def spread(request: Request, rig_id: int, said: str) -> Response:
+    """The archer's own spread is taken over onto the card, or left; he is told once. Raises NotFound."""
+    service.take_spread(request.app.state.database, rig_id, said == "take", datetime.now(UTC))
     return _here(rig_id)
 
 
@@ -155,32 +207,33 @@ def own_move(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """A movement that was not asked for, so that it is taken out of the sum. Raises NotFound."""
     rig, form = _opened(request, rig_id, typed)
     amount = form.number("amount", "plain", MOVED)
-    if amount is None and "amount" not in form.errors:
-        form.errors["amount"] = "say how far: clicks, turns or millimetres, left and down are minus"
     pin = whole(form.typed.get("moved_pin", "0")) or 0
-    drive, key = form.typed.get("drive", ""), form.typed.get("move_key", "")[:40]
-    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, "", pin)
+    drive, key = form.typed.get("drive", ""), form.typed.get("move_key", "")[:80]
+    unit = UNKNOWN if amount is None else ""  # by eye: nobody counted
+    move = Move(key, 0, datetime.now(UTC), drive, "", amount or 0.0, unit, pin, before=form.typed.get("before", ""))
     if not form.errors:
         with form.refusals():
-            service.own_move(request.app.state.database, rig_id, move, datetime.now(UTC))
+            moves.own_move(request.app.state.database, rig_id, move, datetime.now(UTC))
     return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/move/{key}/undo")
 def undo_move(request: Request, rig_id: int, key: str) -> Response:
     """A movement was not made after all. Raises NotFound."""
-    service.take_move_back(request.app.state.database, rig_id, key, datetime.now(UTC))
+    moves.take_move_back(request.app.state.database, rig_id, key, datetime.now(UTC))
     return _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/step/{key}")
 def say_step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
-    """A step is done, or skipped and confirmed by somebody. Raises NotFound."""
+    """A step is done, with the mark that it reads; good enough; or skipped and confirmed by somebody. Raises
+    NotFound."""
     rig, form = _opened(request, rig_id, typed)
-    skipped, who = form.typed.get("state") == "skipped", form.text("confirmed_by", 80)
+    state, who = form.choice("state", tuple(SaidOf)), form.text("confirmed_by", 80)
+    mark = dial_of(form, rig, "mark")[0] if form.typed.get("mark", "").strip() else None
     if not form.errors:
         with form.refusals():
-            service.say_step(request.app.state.database, rig_id, key, skipped, who, datetime.now(UTC))
+            service.say_step(request.app.state.database, rig_id, key, state, who, datetime.now(UTC), mark)
     return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
 
 
@@ -204,6 +257,19 @@ def calibrate_click(request: Request, rig_id: int, typed: TypedForm) -> Response
     return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
 
 
+@router.post("/rigs/{rig_id}/sight_in/home")
+def start_farther(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """Home is moved farther out: the tape then starts there. Raises NotFound."""
+    rig, form = _opened(request, rig_id, typed)
+    home = form.number("new_home", "distance", DISTANCE_M, 1)
+    if home is None and "new_home" not in form.errors:
+        form.errors["new_home"] = "from which distance on shall the tape start?"
+    if home is not None and not form.errors:
+        with form.refusals():
+            service.start_farther(request.app.state.database, rig_id, home, datetime.now(UTC))
+    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
+
+
 @router.post("/rigs/{rig_id}/sight_in/choose/{question}/{school}")
 def choose(request: Request, rig_id: int, question: str, school: str) -> Response:
     """Choose a school. Raises NotFound."""
@@ -222,11 +288,11 @@ def settings(request: Request, rig_id: int, typed: TypedForm) -> Response:
     form.take(merged(typed, settings_texts(rig, units), units.keys()))
     if form.conflicts:
         return station_page(request, rig, form, 409, waits(form.conflicts))
-    circle = form.number("circle", "offset", CIRCLE_M)
+    circle, circle_is = form.number("circle", "offset", CIRCLE_M), form.choice("circle_is", CIRCLES)
     face, size = form.choice("face", tuple(FACES)), form.number("face_size", "offset", FACE_M)
     if not form.errors:
         now = datetime.now(UTC)
         if circle is not None:
-            service.set_circle(database, rig_id, circle, now)
+            service.set_circle(database, rig_id, circle, now, circle_is)
         service.set_face(database, rig_id, face, size, now)
     return station_page(request, rig, form, 422) if form.errors else _here(rig_id)

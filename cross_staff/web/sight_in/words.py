@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from cross_staff.core.estimation.groups import ADJUST, LEAVE, NOT_YET_KNOWN, SHOOT_MORE, GroupStatistics
-from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, PLACE, SETTLE, SHOOT, ProcedureStep
-from cross_staff.core.sight_in.aims import Aim, AimState
-from cross_staff.core.sight_in.anomalies import OtherPin, Surprise, Trend
-from cross_staff.core.sight_in.conditions import TapeDay
+from cross_staff.core.rig.procedure import CLOSE_M, CONFIRM, PLACE, SHOOT, ProcedureStep
+from cross_staff.core.sight_in.acts import ALL_DONE, ASK, CARD, MOVE, REST, Act
+from cross_staff.core.sight_in.aims import FAR_OFFSET, THIS_DOT, Aim, AimState
 from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, MovementAdvice
-from cross_staff.core.sight_in.station import ALL_DONE, CARD, MOVE, Act, SightIn
+from cross_staff.core.sight_in.verdict import SIX_MORE
 from cross_staff.core.stations import NextStep
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units, fixed, trimmed
-from cross_staff.web.shared.words import CAUTION_RANGE, Now, on_target, whole_distance
+from cross_staff.web.shared.words import CAUTION_RANGE, on_target, whole_distance
+from cross_staff.web.sight_in.next_words import next_step
 
 CAUTION_CLOSE = (
     "Spare backstop above, below and behind: a sight that was never shot can miss wide. Nobody beyond the butt."
@@ -85,8 +84,13 @@ def now(rig: Rig, units: Units, proof: NextStep | None = None) -> NowWords:
         return _proof(rig, proof, units)
     if act.kind == CARD:
         return NowWords("Card", "Complete the card first.", "The card still lacks something: the arrows can be noted already, and are judged once it is there.")  # fmt: skip
-    if act.kind == ALL_DONE or act.step is None:
-        return NowWords("Sighted in", "Sighted in. On to the tape.", "Every aim is surely within a third of your spread, or was said to be good.")  # fmt: skip
+    if act.kind == ALL_DONE or (act.step is None and act.kind not in (ASK, REST)):
+        return NowWords("Sighted in", "Sighted in. On to the tape.", "Every aim is surely within a quarter of your target, or was said to be good.")  # fmt: skip
+    if act.kind == REST:
+        return NowWords("Rest", "Change nothing today.", "This visit does not count, as you said: its arrows are kept and move nothing.", "Begin another session, below, when the wind is down or the day is another.")  # fmt: skip
+    if act.kind == ASK:
+        return _ask(act)
+    assert act.step is not None
     step, name = act.step, filled(act.step.say, rig, act.aim, act, units).rstrip(".")
     if act.kind == SHOOT:
         return _shoot(rig, act, name, units)
@@ -100,6 +104,17 @@ def now(rig: Rig, units: Units, proof: NextStep | None = None) -> NowWords:
     if act.kind == PLACE and act.place_mm is not None and act.aim is not None:
         say = f"Set {pin_name(rig, act.aim.pin, units)} {act.place_mm:.1f} mm below the top one."
     return NowWords(name, say, how, filled(step.look_for, rig, act.aim, act, units), caution if state else caution)
+
+
+def _ask(act: Act) -> NowWords:
+    """Nothing is ordered from a state that nobody confirmed."""
+    if act.odd is not None:
+        return NowWords("a question first", "Was that arrow called bad?", "", "One arrow far from the others moves no sight: nothing is ordered until that is said. You can shoot on meanwhile.")  # fmt: skip
+    if act.because == "marks_disagree":
+        return NowWords("a question first", "The marks contradict one another.", "", "Open the tape: it names the one to look at first. A wrong reading, or a distance, can be mended here in the log.")  # fmt: skip
+    if act.where is not None:
+        return NowWords("where it stands", f"Where does the {act.where.name} stand now?", "Look, and tap its place: then it is said where to.", "It goes by steps, and nobody said yet on which of them it is.", CAUTION_SCREWS)  # fmt: skip
+    return NowWords("a question first", "What was different at the last end?", "", "Nothing is ordered from a state that nobody confirmed. You can shoot on meanwhile.")  # fmt: skip
 
 
 def _proof(rig: Rig, step: NextStep, units: Units) -> NowWords:
@@ -124,6 +139,8 @@ def _shoot(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
     arrows = "1 arrow" if act.arrows == 1 else f"{act.arrows} arrows"
     say = f"Shoot {arrows} at {whole_distance(units, act.aim.ranged_m)} with {pin_name(rig, act.aim.pin, units)}."
     how = "" if act.dial_mm is None else f"Set to {reading(rig, act.dial_mm)} first."
+    if act.at_home:
+        how = "The sight at its home position; read the dial there, if it has numbers."
     caution = CAUTION_CLOSE if act.aim.ranged_m <= CLOSE_M + 0.1 else CAUTION_FAR if act.because == "next_mark" else CAUTION_RANGE  # fmt: skip
     return NowWords(name, say, how, _why_shoot(rig, act, units), caution)
 
@@ -157,13 +174,45 @@ def _why_shoot(rig: Rig, act: Act, units: Units) -> str:
         return "Here an end narrows the tape most, as far as your groups allow. It need not be centred."
     if act.because == "spread_unknown":
         return "Nothing is known of your own spread yet: three arrows say the first of it."
+    if act.because == "after_move":
+        return "It was moved since: an end after the movement says whether it is where it should be."
+    if act.because == "trial":
+        return "A few arrows say what the trial did, before anything more is turned."
+    if act.because == "another_day":
+        return (
+            f"Another day tells more than arrows today: a day by itself may set all of them off. Now {sure_words(at)}."
+        )
     if act.because == "rough_unsure":
         return "Not sure enough yet that the next distance hits the butt."
-    return f"{act.more} more would make it sure to a third of your spread; now it is {100.0 * at.verdict.surely:.0f} %."
+    return f"{act.more} more would make it sure to {allowed(rig, at, units)}; now {sure_words(at)}. {six_more(rig, at, units)}"
+
+
+def sure_words(at: AimState) -> str:
+    """How surely an aim is where it should be."""
+    return f"it is that {min(100.0 * at.verdict.surely, 99.0):.0f} times in 100"
+
+
+def allowed(rig: Rig, at: AimState, units: Units) -> str:
+    """How far an aim may be off on the target: a quarter of it, or what stands in where the card has none."""
+    size = on_target(units, at.standing.tolerance * target_scale(rig, at.aim))
+    return (
+        f"{size}, a quarter of your target"
+        if rig.card.goals.target_size_m
+        else f"{size}, half of your spread (the card has no target)"
+    )
+
+
+def six_more(rig: Rig, at: AimState, units: Units) -> str:
+    """What six more arrows would buy on the target."""
+    scale = 1.96 * target_scale(rig, at.aim)
+    now, then = (max(at.standing.sure_sd(more)) * scale for more in (0, SIX_MORE))
+    if not at.standing.arrows or now > 2.0:
+        return ""
+    return f"Six more arrows: from ± {on_target(units, now)} to ± {on_target(units, then)}."
 
 
 def _move(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
-    moves = tuple(move_words(rig, advice, units) for advice in act.moves)
+    moves = tuple(move_words(rig, advice, units, act.aim) for advice in act.moves)
     first = moves[0]
     say = f"{_upper(first.control)}: {first.much} {first.way}."
     why = "" if act.at is None else _why_move(rig, act.at, act.because, units)
@@ -173,6 +222,10 @@ def _move(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
 def _why_move(rig: Rig, at: AimState, because: str, units: Units) -> str:
     sides = [words for words, moved in zip(offset_words(rig, at, units), at.verdict.move) if moved and words]
     said = " and ".join(sides)
+    if because == "rehome":
+        return "So far the tape has it between the old home and the new one; the wheel stays at home."
+    if because == "above_stop":
+        return "Home lies above the stop, where the wheel cannot go: the whole sight goes up by so much."
     if because == "trim":
         return f"All arrows together come in {said}: the last small step."
     return f"All arrows together come in {said}, more than chance. The aim goes towards them."
@@ -199,13 +252,23 @@ def target_scale(rig: Rig, aim: Aim) -> float:
     return 1e-3 * (lever + rig.card.distance_from_sight(aim.ranged_m)) / lever
 
 
-def move_words(rig: Rig, advice: MovementAdvice, units: Units) -> MoveWords:
+def move_words(rig: Rig, advice: MovementAdvice, units: Units, aim: Aim | None = None) -> MoveWords:
     """A movement: clicks, turns or millimetres, which way, what to unlock, what travel is left."""
     drive = advice.drive
-    notes = []
+    key = f", {drive.key_size} key" if drive.key_size else ""
+    lock = drive.unlock.partition(":")[0]
     if drive.unlock:
-        key = f", {drive.key_size} key" if drive.key_size else ""
-        notes.append(f"Unlock first: {drive.unlock}{key}. Lock it again after.")
+        notes = [f"Unlock {drive.unlock}{key}; move it; lock {lock} again."]
+    elif drive.name in (FAR_OFFSET, THIS_DOT):
+        notes = ["It is entered in the display, in whatever its maker asks for; then shoot it once more."]
+    else:
+        notes = [f"No lock is named on the card for {drive.name}: look for one, move it, and lock it again."]
+    if drive.assumed:
+        notes.append("Assumed of a sight of this kind: if yours has none, note what you moved instead.")
+    control = next((c for c in rig.card.sight.controls if c.name == drive.name), None)
+    turns = control.turns_and_clicks(advice.amount) if control and drive.unit == CLICK else None
+    if turns is not None and turns[0]:
+        notes.append(f"That is {turns[0]} turn{'s' if turns[0] > 1 else ''} and {turns[1]:.0f} clicks.")
     backwards = advice.amount * advice.moved_mm < 0.0
     if backwards:
         notes.append("On this bow it goes against its card: turn it the other way.")
@@ -213,14 +276,18 @@ def move_words(rig: Rig, advice: MovementAdvice, units: Units) -> MoveWords:
         same = (drive.clockwise == advice.way) != backwards
         notes.append(f"{'Clockwise' if same else 'Anticlockwise'}.")
     if advice.trial:
-        notes.append("What a unit of it does is not known yet: the next end tells.")
+        notes.append("A small trial: what it does, or which way it goes, is not known yet; the next end tells.")
     if advice.left_mm is not None and not advice.short_mm:
         notes.append(f"{advice.left_mm:.1f} mm of travel is left that way.")
     if advice.short_mm:
         offers = "; or ".join(REMEDIES[code] for code in advice.instead)
         notes.append(f"Its travel ends there, {abs(advice.short_mm):.1f} mm short: {offers}.")
-    control = drive.name if advice.pin is None else f"{drive.name}, {pin_name(rig, advice.pin, units)}"
-    return MoveWords(_much(advice), advice.way, control, tuple(notes), drive.name, not drive.sure_way)
+    named = drive.name if advice.pin is None else f"{drive.name}, {pin_name(rig, advice.pin, units)}"
+    much = _much(advice)
+    if drive.name in (FAR_OFFSET, THIS_DOT) and aim is not None:
+        off = on_target(units, advice.moved_mm * target_scale(rig, aim))
+        much = f"{off} at {whole_distance(units, aim.ranged_m)}, the dot {much}"
+    return MoveWords(much, advice.way, named, tuple(notes), drive.name, not drive.sure_way)
 
 
 def _much(advice: MovementAdvice) -> str:
@@ -230,7 +297,7 @@ def _much(advice: MovementAdvice) -> str:
     if unit == TURN:
         return f"{trimmed(amount, 2)} turn{'' if amount <= 1.0 else 's'}"
     if unit == STEP:
-        return f"{amount:.1f} mm, to the next place,"
+        return f"{amount:.1f} mm, to the {advice.place_mm:g} mm place,"
     return f"{fixed(amount, 2 if amount < 1.0 else 1)} mm"
 
 
@@ -246,52 +313,6 @@ REMEDIES = {
     "shop": "ask a qualified shop; never take an end stop out",
 }
 
-VERDICTS = {ADJUST: "Adjust now", SHOOT_MORE: "Shoot more", LEAVE: "Leave it", NOT_YET_KNOWN: "Not yet known"}
-
-
-def judged(rig: Rig, at: AimState, units: Units) -> dict[str, object]:
-    """What all arrows at an aim come to: the verdict and a sentence a direction."""
-    verdict = at.verdict
-    head = VERDICTS[verdict.kind]
-    if verdict.kind == SHOOT_MORE and verdict.more:
-        head = f"Shoot {verdict.more} more"
-    scale = target_scale(rig, at.aim)
-    lines = []
-    for side, words, beyond, sd in zip(
-        ("Sideways", "Height"), offset_words(rig, at, units), verdict.beyond, at.standing.sd
-    ):
-        if sd > 20.0:
-            lines.append((side, "not known yet", ""))
-            continue
-        chance = "beyond chance" if beyond else "may be chance"
-        lines.append((side, f"{words or 'dead on'}", f"± {on_target(units, 1.96 * sd * scale)}, {chance}"))
-    return {
-        "head": head,
-        "kind": verdict.kind,
-        "lines": lines,
-        "arrows": at.standing.arrows,
-        "radius": "" if at.radius_m is None else on_target(units, at.radius_m),
-        "circle": on_target(units, at.circle_m),
-        "surely": f"{100.0 * verdict.surely:.0f} %",
-        "spread": on_target(units, at.standing.spread * scale),
-    }
-
-
-def alone(group: GroupStatistics, compared: tuple[float | None, float | None], units: Units) -> str:
-    """One end by itself: its middle, whether that is chance, and its spread against the archer's own."""
-    if group.mean_m is None:
-        return ""
-    right, up = group.mean_m
-    sideways = f"{on_target(units, right)} {'right' if right > 0 else 'left'}"
-    height = f"{on_target(units, up)} {'high' if up > 0 else 'low'}"
-    error = "" if group.se_m is None else f" ± {on_target(units, max(group.se_m))}"
-    sides = [side for side, beyond in zip(("sideways", "height"), group.beyond_chance) if beyond]
-    chance = f"{' and '.join(sides)} beyond chance" if sides else "may be chance"
-    p = "" if group.p_value is None else f" (p {group.p_value:.2g})"
-    ratio, luck = compared
-    spread = "" if ratio is None else f" Its spread is {ratio:.1f} times that of your earlier ends{', more than chance' if luck is not None and luck < 0.05 else ''}."  # fmt: skip
-    return f"{sideways}, {height}{error}: {chance}{p}.{spread}"
-
 
 def step_name(rig: Rig, step: ProcedureStep, aim: Aim | None, units: Units) -> str:
     """A step in few words."""
@@ -304,112 +325,3 @@ def wind(drift_m: float | None, units: Units) -> str:
         return ""
     side = "right" if drift_m > 0 else "left"
     return f"This wind may move them {on_target(units, drift_m)} to the {side} by itself. {NO_ADJUST_WIND}"
-
-
-DAYS = {
-    "go": "A tape day",
-    "half": "Count it half",
-    "no": "Change nothing today",
-    "not_yet": "Not yet known",
-}
-
-
-def day(day: TapeDay) -> tuple[str, str]:
-    """Is today a tape day, and why."""
-    ratio = "" if day.ratio is None else f"{day.ratio:.1f} times your own earlier ends"
-    why = {
-        "no_session": "Shoot the first end at home: it tells.",
-        "too_few": "Five arrows at home, against your own earlier ones and the wind, tell.",
-        "no_history": "No earlier ends to compare with; nothing speaks against it.",
-        "much_wider": f"The ends at home are {ratio}, far more than chance.",
-        "wider": f"The ends at home are {ratio}, more than chance.",
-        "windy": "The crosswind moves them by more than half of your spread.",
-        "very_windy": "The crosswind moves them by more than your groups can tell.",
-        "as_usual": f"The ends at home are {ratio}: as usual.",
-    }[day.because]
-    return DAYS[day.verdict], why
-
-
-def other_pin(rig: Rig, doubt: OtherPin, units: Units) -> str:
-    """The question about an end that looks like another pin's."""
-    noted, likely = (pin_name(rig, pin, units) for pin in (doubt.end.pin, doubt.pin))
-    return f"The last end noted for {noted} came in as {likely} would: {abs(doubt.off_mm):.1f} mm off, a gap between pins. Was it {likely}?"  # fmt: skip
-
-
-def suspect(number: int, right_m: float, up_m: float, units: Units) -> str:
-    """The question about a shot that lies far from the others."""
-    side, height = "right" if right_m > 0 else "left", "high" if up_m > 0 else "low"
-    return f"Arrow {number} of the last end is far from the others: {on_target(units, right_m)} {side}, {on_target(units, up_m)} {height}. It counts until you say so: was it called bad?"  # fmt: skip
-
-
-def surprised(doubt: Surprise) -> str:
-    """What an end after a movement says of it."""
-    if doubt.other_way:
-        return f"{doubt.drive} moved things the other way than its card has it. From now on it is reckoned so; look once by eye, and mark it on the card."  # fmt: skip
-    return f"After {doubt.drive} was moved the arrows are not where that would put them. Was it locked, was it this control, did anything else move?"  # fmt: skip
-
-
-def reversed_words(names: tuple[str, ...]) -> str:
-    """Controls that go against their card on this bow."""
-    return f"{', '.join(names)}: goes against its card on this bow, by what the arrows did." if names else ""
-
-
-def trend(trend: Trend, units: Units) -> str:
-    """A sideways trend with distance."""
-    side = "right" if trend.mrad > 0 else "left"
-    near, far = whole_distance(units, trend.near_m), whole_distance(units, trend.far_m)
-    return f"From {near} to {far} the arrows drift to the {side}, by {abs(trend.mrad):.1f} ± {2.0 * trend.sd_mrad:.1f} mrad: that is no windage setting. Leave it, and look at the level and the bow's tune."  # fmt: skip
-
-
-def usable(state: SightIn, units: Units) -> str:
-    """What the rig is good for already."""
-    far = state.usable_to_m()
-    if far is None or state.current is None:
-        return ""
-    return f"Usable with its pins as they are to {whole_distance(units, far)}; the rest may follow later."
-
-
-def is_settling(act: Act) -> bool:
-    """Whether the work is in its last step, which the archer may end."""
-    return act.step is not None and act.step.kind == SETTLE
-
-
-SIGHT_IN_NOW = {
-    "shoot": ("Shoot the next end.", "Every arrow is counted together with those before it."),
-    "move": ("Move the sight as it says.", "The offset is more than chance: control, way and clicks are worked out."),
-    "place": ("Set the next pin to its place.", "It is predicted, so that it starts nearly right."),
-    "proved": ("It is proved: take it up again.", "The arrows came in where the old marks have them."),
-    "confirm": ("Go on sighting in.", "Close first, then home, then out: in this order no arrow is wasted."),
-}
-
-
-def next_step(step: NextStep, units: Units) -> Now:
-    """What to do next at the range."""
-    if step.code == "reprove":
-        return _reprove(step, units)
-    say, why = SIGHT_IN_NOW[step.code]
-    if step.code == "shoot":
-        count = int(step.numbers["arrows"])
-        say = f"Shoot {count} arrow{'' if count == 1 else 's'} at {whole_distance(units, step.numbers['ranged_m'])}."
-    return Now(say, why, CAUTION_RANGE, "sight_in", "Go to the range")
-
-
-def _reprove(step: NextStep, units: Units) -> Now:
-    """The fewest arrows that prove what was set aside."""
-    at, count = whole_distance(units, step.numbers["ranged_m"]), int(step.numbers["arrows"])
-    band = units.show("offset", step.numbers["band_m"], 1)
-    say = f"Prove it: {count} arrow{'' if count == 1 else 's'} at {at}."
-    why = f"If their mean comes in within {band} of where it was, all that was shot before holds again."
-    return Now(say, why, CAUTION_RANGE, "sight_in", "Go to the range")
-
-
-STANDING = {
-    "waits_for_card": "waits for the card",
-    "by_marks": "by marks alone",
-    "sighted_in": "done",
-    "no_arrows": "no arrow yet",
-    "steps_left": "{} steps left",
-    "ends_old": "stale: {} ends",
-    "marks_aside": "stale: {} marks",
-    "usable_to": "pins usable to {far}",
-}

@@ -51,7 +51,7 @@ class What(unittest.TestCase):
         by_hand = self.settled("pin_display", *said("choose:dots", choice="by_hand"))
         self.assertEqual([pin for pin, _, _ in by_hand], [0, 1, 2])
         computed = self.settled("pin_display", *said("choose:dots", choice="computed"))
-        self.assertEqual([pin for pin, _, _ in computed], [0])
+        self.assertEqual([pin for pin, _, _ in computed], [0, 1, 2])
 
     def test_a_dialled_mark_far_enough_beyond_home_is_settled_too(self) -> None:
         for far, there in ((18.0, False), (19.0, True), (61.0, True)):
@@ -64,11 +64,24 @@ class Circle(unittest.TestCase):
         """A card's group of 0.33 m at 50 m: 2 mrad, whose mean radius is 1.2533 times that."""
         goals = replace(GOALS, group_size_m=0.33, group_at_m=50.0)
         usual = aims(exact_card(goals=goals), range_log(end(1, 17.0)))
-        self.assertAlmostEqual(usual.circle(34.0), 1.5 * math.sqrt(math.pi / 2.0) * 0.002 * 34.0)
+        pooled = usual.estimate.spread.mrad * 1e-3  # his card, and what he shot
+        self.assertAlmostEqual(usual.circle(34.0), 1.5 * math.sqrt(math.pi / 2.0) * pooled * 34.0)
         entries = said("circle", number=0.12)
         stated = aims(exact_card(goals=goals), range_log(end(1, 17.0), entries=entries))
         self.assertAlmostEqual(stated.circle(17.0), 0.06)
         self.assertAlmostEqual(stated.circle(34.0), 0.12)
+        nine_inches = said("circle", number=0.12, choice="size")
+        stays = aims(exact_card(goals=goals), range_log(end(1, 17.0), entries=nine_inches))
+        self.assertEqual([stays.circle(d) for d in (17.0, 34.0)], [0.06, 0.06])
+
+    def test_a_walk_out_goes_by_steps_and_no_farther_than_the_groups_reach(self) -> None:
+        goals = replace(GOALS, pin_distances_m=(17.0,), distances_m=(), farthest_m=110.0)
+        card = exact_card("single_pin_slider", goals=goals)
+        for entries, expected in (((), 64.0), (said("circle", number=0.2), 34.0)):
+            self.assertEqual(aims(card, range_log(*shot_at(17.0), entries=entries)).next_mark(), expected)
+        small = aims(card, range_log(*shot_at(17.0, 34.0), entries=said("circle", number=0.1, choice="size")))
+        self.assertAlmostEqual(small.groups_reach_m(), 0.05 / (1.2533 * 1e-3 * small.estimate.spread.mrad), delta=0.1)
+        self.assertLessEqual(small.next_mark(), small.groups_reach_m() + 0.5)
 
 
 class Marks(unittest.TestCase):

@@ -134,6 +134,8 @@ class Advised(unittest.TestCase):
     def test_a_bracket_goes_by_its_places(self) -> None:
         bracket = control_for(range_controls(TARGET), "coarse")
         assert bracket and bracket.unit == STEP
-        advice = advise(bracket, 7.2, (1.0, 0.02), TARGET)
+        self.assertIsNone(advise(bracket, 7.2, (1.0, 0.02), TARGET))  # nobody said where it stands
+        advice = advise(bracket, 7.2, (1.0, 0.02), TARGET, place_mm=0.0)
         assert advice
-        self.assertEqual(advice.amount, 6.0)
+        self.assertEqual((advice.amount, advice.place_mm), (6.0, 6.0))
+        self.assertIsNone(advise(bracket, 7.2, (1.0, 0.02), TARGET, place_mm=12.0))  # its last place

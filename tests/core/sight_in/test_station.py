@@ -11,24 +11,15 @@ from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.procedure import CONFIRM, MARKS, PLACE, SETTLE, SHOOT
 from cross_staff.core.rig.sight import Control
 from cross_staff.core.rig.sight_kinds import KINDS
+from cross_staff.core.sight_in.acts import ALL_DONE, CARD, MOVE, Act, SightIn, SightInStepState
 from cross_staff.core.sight_in.aims import Aim, mean_radius
 from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import End, Move, RangeLog
 from cross_staff.core.sight_in.marks import end_entries, pins_of
-from cross_staff.core.sight_in.station import (
-    ALL_DONE,
-    CARD,
-    MOVE,
-    Act,
-    SightIn,
-    SightInStepState,
-    _lacks,
-    _Work,
-    sight_in,
-)
+from cross_staff.core.sight_in.station import _lacks, _Work, sight_in
 from cross_staff.core.tape.stack import stack
 from cross_staff.core.tape.station import evaluate
-from tests.ends import GOALS, end, exact_card, hits, judged, moved, range_log, ranged_card, said
+from tests.ends import GOALS, PINS_M, end, exact_card, hits, judged, moved, range_log, ranged_card, said
 from tests.rigs import NOON, RIG_A, full_card
 
 START = said("step:face", "step:stop_up", "step:stack", "step:stop_room")
@@ -71,16 +62,6 @@ class First(unittest.TestCase):
         self.assertEqual(act.aim and act.aim.ranged_m, 4.0)
 
 
-class WhichDot(unittest.TestCase):
-    def test_a_dot_with_a_place_of_its_own_is_shot_with_it_else_the_last(self) -> None:
-        for stakes, distance, dot in (((17.0, 26.0, 38.0), 26.0, 1), ((17.0, 26.0, 38.0), 61.0, 2)):
-            goals = replace(GOALS, pin_distances_m=stakes, distances_m=(17.0, distance), farthest_m=distance)
-            card = exact_card("pin_display", goals=goals)
-            log = range_log(end(1, 17.0), entries=(*START, *said("choose:dots", choice="computed")))
-            work = aims_of(card, log)
-            self.assertEqual((work.next_mark(), work._mark_pin()), (distance, dot))
-
-
 class Placed(unittest.TestCase):
     def test_only_a_pin_below_the_top_one_has_a_place_below_it(self) -> None:
         work = aims_of(exact_card(), range_log(entries=START))
@@ -114,11 +95,13 @@ class Moves(unittest.TestCase):
         self.assertEqual((right.drive.name, right.way), ("Housing, left and right", "left"))
         self.assertAlmostEqual(right.amount, -8.0, delta=0.2)
 
-    def test_after_it_is_made_the_new_impact_is_expected(self) -> None:
+    def test_what_was_moved_is_shot_before_it_is_called_good(self) -> None:
         first = end(1, 5.0, up_m=hits(9.0, 17.0, 5.0))
-        log = range_log(first, moved(2, "Housing, up and down", "gang_elevation", -9.0), entries=START)
-        act = judged(exact_card(), log).act
-        self.assertEqual((act.kind, act.aim and act.aim.ranged_m), (SHOOT, 17.0))
+        move = moved(2, "Housing, up and down", "gang_elevation", -9.0)
+        act = judged(exact_card(), range_log(first, move, entries=START)).act
+        self.assertEqual((act.kind, act.because, act.aim and act.aim.ranged_m), (SHOOT, "after_move", 5.0))
+        after = judged(exact_card(), range_log(first, move, end(3, 5.0, up_m=hits(0.0, 17.0, 5.0)), entries=START)).act
+        self.assertEqual((after.kind, after.aim and after.aim.ranged_m), (SHOOT, 17.0))
 
     def test_what_is_within_chance_is_left_alone(self) -> None:
         log = range_log(end(1, 17.0, right_m=0.002, up_m=-0.003), entries=START)
@@ -159,10 +142,13 @@ class Moves(unittest.TestCase):
 
 class Ladder(unittest.TestCase):
     def test_it_says_stay_when_the_groups_say_stay(self) -> None:
-        log = range_log(end(1, 17.0, spread_mrad=3.0), end(2, 17.0, spread_mrad=3.0), entries=START)
+        circle = (*START, *said("circle", number=0.04))
+        log = range_log(end(1, 17.0, spread_mrad=3.0), entries=circle)
         act = judged(exact_card(), log).act
         self.assertEqual((act.kind, act.because), (SHOOT, "not_within_circle"))
         self.assertEqual(act.aim and act.aim.ranged_m, 17.0)
+        twice = range_log(end(1, 17.0, spread_mrad=3.0), end(2, 17.0, spread_mrad=3.0), entries=circle)
+        self.assertEqual(judged(exact_card(), twice).act.kind, PLACE)  # nobody is held longer than twelve arrows
 
     def test_the_archer_s_own_circle_decides(self) -> None:
         log = range_log(end(1, 17.0), entries=(*START, *said("circle", number=0.004)))
@@ -236,19 +222,35 @@ class Dialled(unittest.TestCase):
         act = self.far_marks(home, end(2, 47.0, dial_mm=20.0 + far)).act
         self.assertEqual((act.step and act.step.kind, act.aim and act.aim.ranged_m), (MARKS, 78.0))
 
-    def test_two_marks_and_it_settles(self) -> None:
+    def test_two_marks_and_the_target_is_what_matters(self) -> None:
         height = {d: 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, d)) for d in (47.0, 78.0)}
         ends = [end(n, d, dial_mm=20.0 + h) for n, (d, h) in enumerate(height.items(), 2)]
         act = self.far_marks(end(1, 17.0, dial_mm=20.0), *ends).act
+        self.assertEqual(act.step and act.step.kind, CONFIRM)
+        small = replace(GOALS, target_size_m=0.04)
+        card = exact_card("single_pin_slider", goals=small)
+        log = range_log(end(1, 17.0, dial_mm=20.0), *ends, entries=(*START, *said("step:marks", "step:stop_up")))
+        act = judged(card, log).act
         self.assertEqual(act.step and act.step.kind, SETTLE)
-        self.assertTrue(act.at and act.at.verdict.surely < 0.96)
+        self.assertTrue(act.at and act.at.verdict.surely < 0.95)
 
-    def test_a_display_s_dots_stand_where_they_are_computed(self) -> None:
-        log = range_log(end(1, 17.0, dial_mm=0.0), entries=(*START, *said("step:figures", "step:square", "step:again")))
+    def test_a_display_is_asked_the_dot_of_its_own_distance(self) -> None:
+        """After the far group every other dot is asked too, each with its own; nobody reads where a dot stands."""
+        log = range_log(end(1, 17.0), entries=(*START, *said("step:figures", "step:square", "step:again")))
         act = judged(exact_card("pin_display"), log).act
-        self.assertEqual(act.step and act.step.key, "far")
-        below = 1000 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, act.aim.ranged_m))  # type: ignore[union-attr]
-        self.assertAlmostEqual(act.dial_mm or 0, below, delta=0.6)
+        self.assertEqual((act.step and act.step.key, act.aim), ("far", Aim(2, 38.0)))
+        self.assertIsNone(act.dial_mm)
+        far = [end(n, 38.0, pin=2) for n in (2, 3)]
+        entries = (*START, *said("step:figures", "step:square", "step:again"))
+        card = exact_card("pin_display", goals=replace(GOALS, target_size_m=0.05))
+        state = judged(card, range_log(end(1, 17.0), *far, entries=entries))
+        self.assertEqual(state.act.step and state.act.step.kind, SETTLE)
+        self.assertEqual(state.act.aim and state.act.aim.ranged_m, PINS_M[state.act.aim.pin if state.act.aim else 0])
+        self.assertEqual([at.aim for at in state.aims], [Aim(0, 17.0), Aim(1, 26.0), Aim(2, 38.0)])
+
+    def test_a_display_s_prediction_is_no_mark(self) -> None:
+        log = range_log(end(1, 17.0), end(2, 38.0, pin=2, dial_mm=8.0))
+        self.assertEqual([entry.mark_mm for entry in end_entries(exact_card("pin_display"), log)], [0.0])
 
 
 class Stack(unittest.TestCase):

@@ -90,6 +90,27 @@ class Sure(unittest.TestCase):
             sd = [(s**-2 + count * at.spread**-2) ** -0.5 for s in at.sd]
             self.assertEqual(inside((0, 0), (sd[0], sd[1]), at.spread / 3) >= SURELY, enough)
 
+    def test_what_the_target_allows_is_enough(self) -> None:
+        at = replace(STILL, sd=(0.3, 0.3), arrows=8)
+        self.assertFalse(verdict_on(SURE, at).there)
+        self.assertTrue(verdict_on(SURE, replace(at, allowed=0.8)).there)
+
+    def test_a_day_that_no_arrow_takes_away_asks_for_another_day(self) -> None:
+        at = replace(STILL, sd=(0.1, 0.1), arrows=40, allowed=0.5, day=(0.0, 0.4))
+        made = verdict_on(SURE, at)
+        self.assertEqual((made.kind, made.because), (SHOOT_MORE, "another_day"))
+
+    def test_what_was_moved_is_not_there_before_it_was_shot(self) -> None:
+        for level in (READY, SURE):
+            made = verdict_on(level, replace(STILL, sd=(0.05, 0.05), verified=False))
+            self.assertEqual((made.because, made.more), ("after_move", 3))
+        rough = verdict_on(ROUGH, replace(STILL, verified=False))
+        self.assertEqual((rough.because, rough.more), ("after_move", 2))
+
+    def test_few_arrows_move_nothing_unless_it_is_far_off(self) -> None:
+        near, far = (verdict_on(READY, replace(STILL, offset=(x, 0.0), arrows=3)) for x in (1.0, 4.0))
+        self.assertEqual((near.because, near.more, far.kind), ("too_few", 3, ADJUST))
+
     def test_an_end_is_never_less_than_three(self) -> None:
-        three = verdict_on(SURE, replace(STILL, offset=(0.0, 0.0), sd=(0.102, 0.101), arrows=60))
+        three = verdict_on(SURE, replace(STILL, offset=(0.0, 0.0), sd=(0.112, 0.111), arrows=60))
         self.assertEqual((three.kind, three.more), (SHOOT_MORE, 3))

@@ -1,53 +1,23 @@
-"""A simulated archer of every kind of sight, sighted in by the program's orders alone, from fixed seeds.
+"""A virtual archer with habits: what he does, what he does not note, what he says when he is asked; and by hand."""
 
-The suite has one a kind, `make trials` ten, `make bench` two hundred.
-"""
-
-import os
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
-from cross_staff.core.estimation.groups import SMALL_PART
-from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.core.simulate.archer import HiddenSight, SightInOutcome, by_chasing, by_orders
+from cross_staff.core.sight_in.aims import Aim
+from cross_staff.core.sight_in.controls import MovementAdvice, range_controls
+from cross_staff.core.sight_in.questions import COUNT, DIAL, MOVED, OTHER_WAY, PIN, Answer, Question
+from cross_staff.core.simulate.archer import Archer, Habits
+from cross_staff.core.simulate.hidden_sight import HiddenSight
+from cross_staff.core.simulate.range_by_hand import by_hand
 
-SEEDS = int(os.environ.get("ARCHER_SEEDS", "1"))
-CHASERS = max(1, SEEDS // 3)
-CHASED = list(KINDS)[:: 1 if SEEDS >= 10 else 3]
+HOME = Aim(0, 17.0)
 
 
-class Orders(unittest.TestCase):
-    takes_long = True
-    orders: dict[str, list[SightInOutcome]]
-    chased: dict[str, list[SightInOutcome]]
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        cls.orders = {kind: [by_orders(kind, seed) for seed in range(SEEDS)] for kind in KINDS}
-        cls.chased = {
-            kind: [by_chasing(kind, seed, cls.orders[kind][seed].arrows) for seed in range(CHASERS)] for kind in CHASED
-        }
-
-    def test_every_kind_is_finished_in_one_season_s_arrows(self) -> None:
-        for kind, outcomes in self.orders.items():
-            self.assertGreaterEqual(sum(each.done for each in outcomes), 0.9 * SEEDS, kind)
-
-    def test_the_true_middle_is_within_a_third_of_the_spread(self) -> None:
-        off = np.array([v for value in self.orders.values() for each in value for v in each.off.values()])
-        self.assertGreaterEqual(np.mean(off <= SMALL_PART), 0.95)
-        for kind, value in self.orders.items():
-            middle = np.mean([np.mean(list(each.off.values())) <= SMALL_PART for each in value])
-            self.assertGreaterEqual(middle, 0.9, kind)
-
-    def test_chasing_is_not_settled_with_as_many_arrows_and_ends_farther_off(self) -> None:
-        for kind, outcomes in self.chased.items():
-            orders = self.orders[kind][:CHASERS]
-            self.assertEqual([each.done for each in outcomes], [False] * CHASERS, kind)
-            self.assertGreaterEqual(min(c.arrows - o.arrows for c, o in zip(outcomes, orders)), 0)
-            ours, theirs = (np.mean([np.mean(list(e.off.values())) for e in each]) for each in (orders, outcomes))
-            self.assertLess(ours, theirs, kind)
-            self.assertLess(np.median([e.moves for e in orders]), 0.3 * np.median([e.moves for e in outcomes]))
+def asks(*answers: Answer) -> Question:
+    """A question with these answers."""
+    return Question((), (1.0, 1.0), (0.1, 0.1), (*answers, Answer(COUNT)))
 
 
 class Hidden(unittest.TestCase):
@@ -64,3 +34,71 @@ class Hidden(unittest.TestCase):
         bad = [s for s in sight.shoot(0, 26.0, 3000, None) if s.called_bad]
         self.assertAlmostEqual(len(bad) / 3000, 0.03, delta=0.015)
         self.assertGreater(np.std([s.right_m for s in bad]), 2.5 * sight.spread_mrad * 0.026)
+
+
+class Does(unittest.TestCase):
+    def test_who_has_no_habits_does_what_he_is_told(self) -> None:
+        archer = Archer.drawn("multi_pin_slider", 3, Habits())
+        shot = archer.end(HOME, 6, archer.zero_mm, False)
+        self.assertEqual((len(shot.shots), shot.pin, archer.slips, archer.arrows), (6, 0, [], 6))
+        self.assertAlmostEqual(archer.stands_mm, archer.zero_mm, delta=0.3)
+
+    def test_what_he_does_not_note_he_remembers_when_he_is_asked(self) -> None:
+        archer = Archer.drawn("multi_pin_slider", 3, Habits(forgets_dial=1.0))
+        archer.end(HOME, 3, archer.zero_mm, False)
+        near = round(archer.zero_mm + 2.0, 1)
+        archer.end(Aim(0, 20.0, True), 3, near, False)
+        self.assertEqual([slip.kind for slip in archer.slips], ["dial"])
+        said = archer.answers(asks(Answer(DIAL)))
+        self.assertEqual(said.kind, DIAL)
+        self.assertAlmostEqual(said.dial_mm or 0.0, archer.zero_mm, delta=0.3)
+        self.assertEqual((archer.answers(asks()).kind, archer.false_questions), (COUNT, 1))
+
+    def test_another_pin_and_a_control_of_his_own(self) -> None:
+        archer = Archer.drawn("fixed_pins", 3, Habits(wrong_pin=1.0, own_move=1.0))
+        archer.end(HOME, 3, None, False)
+        archer.end(HOME, 3, None, False)
+        self.assertEqual({slip.kind for slip in archer.slips}, {"pin", "moved"})
+        moved = next(slip for slip in archer.slips if slip.kind == "moved")
+        kinds = {archer.answers(asks(Answer(MOVED, moved.drive))).kind for _ in range(2)}
+        self.assertEqual(kinds, {PIN, MOVED})
+
+    def test_a_knob_that_goes_the_other_way_is_seen_unless_he_does_not_look(self) -> None:
+        for looks, said in ((0.0, False), (1.0, True)):
+            archer = Archer.drawn("fixed_pins", 3, Habits(does_not_look=looks))
+            micro = next(d for d in range_controls(archer.card.sight) if d.moves == "windage")
+            archer.sight.travels_per_unit[micro.name] = -0.05
+            self.assertEqual(archer.obey(MovementAdvice(micro, "right", 0.5, 10.0), HOME), said)
+            self.assertEqual(archer.answers(asks(Answer(OTHER_WAY, micro.name))).kind, OTHER_WAY)
+
+    def test_an_order_that_makes_it_worse_is_counted(self) -> None:
+        archer = Archer.drawn("fixed_pins", 3, Habits())
+        gang = next(d for d in range_controls(archer.card.sight) if d.moves == "gang_elevation")
+        off = archer.off_mm(HOME)[1]
+        archer.obey(MovementAdvice(gang, "", -5.0 * np.sign(off), -5.0 * np.sign(off)), HOME)
+        archer.obey(MovementAdvice(gang, "", 5.0 * np.sign(off), 5.0 * np.sign(off)), HOME)
+        self.assertEqual(len(archer.worse), 1)
+
+    def test_days_and_wild_arrows(self) -> None:
+        archer = Archer.drawn("fixed_pins", 3, Habits(wild=1.0, day_mrad=0.3))
+        shot = archer.end(HOME, 6, None, False)
+        self.assertTrue(all(archer.was_wild(s) for s in shot.shots))
+        days = []
+        for _ in range(300):
+            archer.new_day()
+            days.append(archer.day_mrad)
+        self.assertAlmostEqual(float(np.std(days)), 0.3, delta=0.05)
+
+
+class Hand(unittest.TestCase):
+    def test_by_the_usual_rules_it_takes_more_and_is_true_less_often(self) -> None:
+        told = [by_hand(Archer.drawn("fixed_pins", seed, Habits(a_day=24, day_mrad=0.3))) for seed in range(12)]
+        self.assertGreater(np.median([each.arrows for each in told]), 18)
+        self.assertTrue(all(each.moves for each in told))
+        off = [max(each.off.values()) for each in told]
+        self.assertGreater(max(off), 0.5)
+
+    def test_the_hidden_sight_is_the_same_for_both(self) -> None:
+        one, other = (Archer.drawn("fixed_pins", 5, Habits()) for _ in range(2))
+        self.assertEqual(one.sight.heights_m, other.sight.heights_m)
+        self.assertEqual(one.off_m(HOME, None), other.off_m(replace(HOME), None))

@@ -12,8 +12,8 @@ import numpy as np
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.sight_in.aims import Aim
 from cross_staff.core.sight_in.controls import MovementAdvice, range_controls
-from cross_staff.core.simulate.archer import HiddenSight
 from cross_staff.core.simulate.bench import HiddenAxis
+from cross_staff.core.simulate.hidden_sight import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
 from cross_staff.core.simulate.tape_trial import by_hand, draw
 from tests.kept import WithKept

@@ -7,13 +7,17 @@ from unittest import mock
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.events import ALL_MARKS
-from cross_staff.core.sight_in.log import Move, RangeSession
-from cross_staff.core.sight_in.station import MOVE, SKIPPED
+from cross_staff.core.sight_in.acts import DONE, ENOUGH, MOVE, SKIPPED
+from cross_staff.core.sight_in.log import HOME, ORDERED, UNKNOWN, GroupLine, Move, RangeSession
+from cross_staff.core.sight_in.orders import Ordered, order_of
 from cross_staff.services import events
 from cross_staff.services.card import save as card
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.sight_in import answers, moves
 from cross_staff.services.sight_in import record as sight_in
+from cross_staff.services.sight_in.answers import Answered
 from cross_staff.services.sight_in.ends import EndDraft, save_end
+from cross_staff.services.sight_in.page import range_page
 from cross_staff.storage.database import Database
 from tests.data import WithDatabase
 from tests.ends import exact_card, hits, shots
@@ -62,7 +66,7 @@ class AtTheRange(WithDatabase):
 
     def wild_sight(self) -> None:
         """The first end, nine millimetres too high at the sight."""
-        sight_in.say_step(self.database, self.rig_id, "face", False, "", NOON)
+        sight_in.say_step(self.database, self.rig_id, "face", DONE, "", NOON)
         up = hits(9.0, 17.0, 5.0)
         self.save(EndDraft("a", 5.0, shots=tuple(replace(s, key=f"a{n}") for n, s in enumerate(shots(0.0, up, 0.004)))))
 
@@ -164,56 +168,212 @@ class Sessions(AtTheRange):
 
 
 class Moves(AtTheRange):
+    def order(self) -> tuple[str, tuple[Ordered, ...]]:
+        """The order that stands, with its name."""
+        rig = self.rig()
+        self.assertEqual(rig.range.act.kind, MOVE)
+        return sight_in.act_key_of(rig), order_of(rig.range.act)
+
     def test_what_was_asked_is_noted_once(self) -> None:
         self.wild_sight()
-        once = self.rig()
-        self.assertEqual(once.range.act.kind, MOVE)
-        key = sight_in.act_key_of(once)
+        key, order = self.order()
         for _ in range(2):
-            sight_in.made_moves(self.database, self.rig_id, key, NOON)
-        moves = self.rig().range_log.moves
-        self.assertEqual([m.drive for m in moves], ["Housing, up and down"])
-        self.assertLess(moves[0].amount, -8.0)
+            moves.made_moves(self.database, self.rig_id, key, order, NOON)
+        made = self.rig().range_log.moves
+        self.assertEqual([m.drive for m in made], ["Housing, up and down"])
+        self.assertLess(made[0].amount, -8.0)
 
-    def test_an_instruction_that_changed_meanwhile_is_refused(self) -> None:
+    def test_what_was_done_is_noted_whatever_changed_meanwhile(self) -> None:
+        """An order looked at, the pin moved, an end shot in another window: the movement is on the log, once."""
         self.wild_sight()
-        key = sight_in.act_key_of(self.rig())
+        key, order = self.order()
         self.save(draft("late"))
-        with self.assertRaisesRegex(InvalidValue, "changed meanwhile"):
-            sight_in.made_moves(self.database, self.rig_id, key, NOON)
+        for _ in range(2):
+            moves.made_moves(self.database, self.rig_id, key, order, NOON)
+        self.assertEqual([m.amount for m in self.rig().range_log.moves], [order[0].amount])
 
-    def test_the_other_way_is_noted_as_it_went(self) -> None:
+    def test_seen_to_go_the_other_way_it_goes_so_from_then_on(self) -> None:
         self.wild_sight()
-        key = sight_in.act_key_of(self.rig())
-        sight_in.made_moves(self.database, self.rig_id, key, NOON, ("Housing, up and down",))
-        self.assertGreater(self.rig().range_log.moves[0].amount, 8.0)
+        key, order = self.order()
+        moves.made_moves(self.database, self.rig_id, key, order, NOON, ("Housing, up and down",))
+        rig = self.rig()
+        estimate = rig.range.estimate
+        assert estimate
+        self.assertEqual(
+            (rig.range_log.moves[0].amount, estimate.ways), (order[0].amount, {"Housing, up and down": -1})
+        )
+        drive = estimate.drive("gang_elevation")
+        assert drive
+        self.assertLess(estimate.travel_per_unit(drive)[0], 0.0)
+        self.assertAlmostEqual(estimate.up.of({"pin0": 1.0})[0], 2.0 * order[0].amount, delta=2.0)  # type: ignore[union-attr]
 
     def test_one_s_own_movement_is_taken_into_the_sum(self) -> None:
         self.save(draft())
         own = Move("k", 0, NOON, "Windage micro", "", 20.0, "")
         for _ in range(2):
-            sight_in.own_move(self.database, self.rig_id, own, NOON)
+            moves.own_move(self.database, self.rig_id, own, NOON)
         estimate = self.rig().range.estimate
         assert estimate
         self.assertAlmostEqual(estimate.right.of({"right": 1.0})[0], -0.8, delta=0.3)
         self.assertEqual(len(self.rig().range_log.moves), 1)
-        for wrong in (replace(own, key="w", drive="No such"), replace(own, key="v", amount=0.0)):
+        for wrong in (replace(own, key="w", drive="No such"), replace(own, key="v", amount=0.0),
+                      replace(own, key="u", before="no-such-end")):  # fmt: skip
             with self.assertRaises(InvalidValue):
-                sight_in.own_move(self.database, self.rig_id, wrong, NOON)
+                moves.own_move(self.database, self.rig_id, wrong, NOON)
 
     def test_not_moved_after_all(self) -> None:
-        sight_in.own_move(self.database, self.rig_id, Move("k", 0, NOON, "Windage micro", "", 20.0, ""), NOON)
-        sight_in.take_move_back(self.database, self.rig_id, "k", NOON)
+        moves.own_move(self.database, self.rig_id, Move("k", 0, NOON, "Windage micro", "", 20.0, ""), NOON)
+        moves.take_move_back(self.database, self.rig_id, "k", NOON)
         self.assertEqual((self.rig().range_log.moves, len(self.rig().every_move)), ((), 1))
         with self.assertRaises(NotFound):
-            sight_in.take_move_back(self.database, self.rig_id, "k", NOON)
+            moves.take_move_back(self.database, self.rig_id, "k", NOON)
+
+    def test_a_movement_is_mended_and_put_before_an_end(self) -> None:
+        for key in ("e1", "e2"):
+            self.save(draft(key))
+        own = Move("k", 0, NOON, "Windage micro", "", 20.0, "")
+        moves.own_move(self.database, self.rig_id, own, NOON)
+        moves.own_move(self.database, self.rig_id, replace(own, amount=12.0, before="e2"), NOON)
+        (made,), ends = self.rig().range_log.moves, self.rig().range_log.ends
+        self.assertEqual((made.amount, made.before, ends[0].order < made.order < ends[1].order), (12.0, "e2", True))
+
+    def test_moved_by_eye_nobody_counted(self) -> None:
+        self.save(draft())
+        moves.own_move(self.database, self.rig_id, Move("k", 0, NOON, "Windage micro", "", 0.0, UNKNOWN), NOON)
+        rig = self.rig()
+        self.assertFalse(rig.range_log.moves[0].counted)
+        self.assertGreater(rig.range.estimate.right.of({"right": 1.0})[1], 20.0)  # type: ignore[union-attr]
+
+
+class Answers(AtTheRange):
+    """Each answer is written down as it was meant, once, and the question is gone."""
+
+    def asked(self) -> tuple[str, ...]:
+        for n in range(6):
+            self.save(draft(f"e{n}"))
+        far = tuple(replace(shot, up_m=shot.up_m + 0.2, key=f"o{shot.key}") for shot in draft("x").shots)
+        self.save(replace(draft("odd"), shots=far))
+        question = self.rig().range.question
+        assert question
+        self.assertEqual(question.keys, ("odd",))
+        return question.keys
+
+    def test_moved_before_it(self) -> None:
+        keys = self.asked()
+        said = Answered("moved", "Housing, up and down", "gang_elevation")
+        for _ in range(2):
+            answers.answer(self.database, self.rig_id, keys, said, NOON)
+        rig = self.rig()
+        self.assertIsNone(rig.range.question)
+        self.assertEqual([(m.counted, m.before) for m in rig.range_log.moves], [(False, "odd")])
+
+    def test_a_bad_end_or_counted_all_the_same(self) -> None:
+        keys = self.asked()
+        answers.answer(self.database, self.rig_id, keys, Answered("bad"), NOON)
+        self.assertTrue(self.rig().range_log.ends[-1].left_out)
+        sight_in.change_end(self.database, self.rig_id, "odd", NOON, left_out=False)
+        self.assertIsNotNone(self.rig().range.question)
+        answers.answer(self.database, self.rig_id, keys, Answered("count"), NOON)
+        self.assertIsNone(self.rig().range.question)
+        self.assertTrue(self.rig().range_log.ends[-1].asked)
+
+    def test_pin_distance_dial_and_way(self) -> None:
+        keys = self.asked()
+        changes = [("pin", 1, Answered("pin", pin=1)), ("ranged_m", 26.0, Answered("distance", ranged_m=26.0))]
+        changes += [("dial_mm", 4.5, Answered("dial", dial_mm=4.5)), ("dial_mm", None, Answered("dial"))]
+        for name, value, said in changes:
+            answers.answer(self.database, self.rig_id, keys, said, NOON)
+            self.assertEqual(getattr(self.rig().range_log.ends[-1], name), value)
+        answers.answer(self.database, self.rig_id, keys, Answered("other_way", "Windage micro"), NOON)
+        self.assertEqual(self.rig().range.estimate.ways, {"Windage micro": -1})  # type: ignore[union-attr]
+
+    def test_what_is_no_answer(self) -> None:
+        keys = self.asked()
+        with self.assertRaises(InvalidValue):
+            answers.answer(self.database, self.rig_id, keys, Answered("pin"), NOON)
+        with self.assertRaises(NotFound):
+            answers.answer(self.database, self.rig_id, ("none",), Answered("count"), NOON)
+        with self.assertRaises(NotFound):
+            answers.answer(self.database, self.rig_id, keys, Answered("not_made", move="none"), NOON)
+
+
+class Said(AtTheRange):
+    def test_where_something_stands_may_be_said_again(self) -> None:
+        for minute in (0, 0, 9):
+            sight_in.say_stand(self.database, self.rig_id, "dial", 12.5, NOON + timedelta(minutes=minute))
+        entries = [e for e in self.rig().log_of("sight_in") if e.key == "stand:dial"]
+        self.assertEqual([e.number for e in entries], [12.5, 12.5])  # a double tap is one
+
+    def test_the_archer_s_own_spread_is_taken_over_once(self) -> None:
+        wide = [tuple(replace(s, key=f"{n}{s.key}") for s in shots(0.0, 0.0, 0.034)) for n in range(4)]
+        for n, each in enumerate(wide):
+            self.save(replace(draft(f"w{n}"), shots=each))
+        before = self.rig().card.goals.spread_mrad or 0.0
+        page = range_page(self.rig())
+        assert page.doubts.wider
+        sight_in.take_spread(self.database, self.rig_id, True, NOON)
+        self.assertAlmostEqual(self.rig().card.goals.spread_mrad or 0.0, page.doubts.wider.own_mrad, delta=0.1)
+        self.assertGreater(self.rig().card.goals.spread_mrad or 0.0, 1.3 * before)
+        self.assertIsNone(range_page(self.rig()).doubts.wider)
+        self.assertEqual(self.rig().range.old_ends, 0)  # nothing that was shot is old by it
+
+    def test_a_group_as_a_line_counts_with_its_arrows(self) -> None:
+        line = replace(draft("l"), shots=(), line=GroupLine(3, None, -0.15))
+        self.save(line)
+        end = self.rig().range_log.ends[-1]
+        self.assertEqual((end.arrows, end.middle, end.line), (3, (None, -0.15), GroupLine(3, None, -0.15)))
+        with self.assertRaises(InvalidValue):
+            self.save(replace(draft("m"), line=GroupLine(3, None, -0.15)))
+        with self.assertRaises(InvalidValue):
+            self.save(replace(line, key="n", line=GroupLine(3)))
+
+    def test_what_the_dial_read_is_kept_with_where_it_came_from(self) -> None:
+        for key, dial, source in (("a", 26.1, ORDERED), ("b", None, HOME), ("c", 12.0, "click:3+0"), ("d", None, "")):
+            self.save(replace(draft(key), dial_mm=dial, dial_from=source))
+            end = self.rig().range_log.ends[-1]
+            self.assertEqual((end.dial_mm, end.dial_from), (dial, source))
+
+    def test_numbered_arrows_and_a_shaft_that_is_weeded_out(self) -> None:
+        numbered = tuple(replace(s, shaft=str(n)) for n, s in enumerate(draft("x").shots))
+        self.save(replace(draft("x"), shots=numbered))
+        self.assertEqual([s.shaft for s in self.rig().range_log.ends[-1].shots], [s.shaft for s in numbered])
+        sight_in.say_shaft(self.database, self.rig_id, "1", "weeded", NOON)
+        self.assertEqual(self.rig().range_log.ends[-1].arrows, len(numbered) - 1)
+        sight_in.say_shaft(self.database, self.rig_id, "1", "kept", NOON)
+        self.assertEqual(self.rig().range_log.ends[-1].arrows, len(numbered))
+        with self.assertRaises(InvalidValue):
+            sight_in.say_shaft(self.database, self.rig_id, "1", "burnt", NOON)
 
 
 class Steps(AtTheRange):
+    def test_good_enough_needs_no_name(self) -> None:
+        sight_in.say_step(self.database, self.rig_id, "home", ENOUGH, "", NOON)
+        state = next(s for s in self.rig().range.steps if s.step.key == "home")
+        self.assertEqual((state.state, state.by_arrows), (ENOUGH, False))
+        self.assertIsNone(self.rig().range.usable_to_m())  # only what was shot counts for that
+
+    def test_a_stop_that_is_not_met_again_is_fitted_again(self) -> None:
+        rig_id = self.add_rig(exact_card("vertical_pin_slider"))
+        for key, mark in (("stop_fit", 12.4), ("stop_back", 13.1)):
+            sight_in.say_step(self.database, rig_id, key, DONE, "", NOON, mark)
+        states = {s.step.key: s.state for s in open_rig(self.database, rig_id).range.steps}
+        self.assertEqual((states["stop_fit"], states["stop_back"]), (DONE, ""))
+        sight_in.say_step(self.database, rig_id, "stop_back", DONE, "", NOON + timedelta(minutes=5), 12.5)
+        states = {s.step.key: s.state for s in open_rig(self.database, rig_id).range.steps}
+        self.assertEqual(states["stop_back"], DONE)
+
+    def test_what_was_locked_is_open_again_once_something_moves(self) -> None:
+        sight_in.say_step(self.database, self.rig_id, "lock", DONE, "", NOON)
+        state = {s.step.key: s.state for s in self.rig().range.steps}
+        self.assertEqual(state["lock"], DONE)
+        own = Move("k", 0, NOON, "Housing, up and down", "", 2.0, "")
+        moves.own_move(self.database, self.rig_id, own, NOON + timedelta(minutes=1))
+        self.assertEqual({s.step.key: s.state for s in self.rig().range.steps}["lock"], "")
+
     def test_skipped_is_logged_as_confirmed_by_whom(self) -> None:
         with self.assertRaisesRegex(InvalidValue, "who confirms"):
-            sight_in.say_step(self.database, self.rig_id, "face", True, " ", NOON)
-        sight_in.say_step(self.database, self.rig_id, "face", True, "Maren Oake", NOON)
+            sight_in.say_step(self.database, self.rig_id, "face", SKIPPED, " ", NOON)
+        sight_in.say_step(self.database, self.rig_id, "face", SKIPPED, "Maren Oake", NOON)
         state = self.rig().range.steps[0]
         self.assertEqual((state.state, state.who), (SKIPPED, "Maren Oake"))
         sight_in.reopen_step(self.database, self.rig_id, "face", NOON)

@@ -174,12 +174,12 @@ function draw() {
     const mark = node("g", {
       class: `shot${shot.bad ? " bad" : ""}${off ? " off" : ""}${shot.key === state.chosen ? " chosen" : ""}`, tabindex: "0",
       role: "button", transform: `translate(${x} ${y})`, "data-key": shot.key,
-      "aria-label": `Shot ${index + 1}: ${side} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
+      "aria-label": `Shot ${index + 1}${shot.shaft ? `, arrow ${shot.shaft}` : ""}: ${side} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
     });
     const size = svg.clientWidth < 450 ? 1.7 : 1;  // as large on a phone as on a laptop
     mark.append(node("circle", { r: 15 * size, class: "thumb" }), node("circle", { r: 8 * size }));
     const label = node("text", { x: 0, y: 4 * size, "text-anchor": "middle" });
-    label.textContent = String(index + 1);
+    label.textContent = shot.shaft || String(index + 1);
     mark.append(label);
     return mark;
   }));
@@ -204,7 +204,8 @@ function add(right, up) {
     return false;
   }
   wrong.hidden = true;
-  const shot = { key: fresh(), right: round(right), up: round(up), bad: false };
+  const shot = { key: fresh(), right: round(right), up: round(up), bad: false, shaft: box("shaft-no").value.trim() };
+  box("shaft-no").value = "";  // the next arrow has another number, or none
   state.end.shots.push(shot);
   state.chosen = shot.key;
   state.undone = [];
@@ -306,7 +307,7 @@ for (const id of ["mm-right", "mm-up"]) {
 }
 form.addEventListener("change", () => { form.querySelectorAll("[aria-invalid]").forEach((f) => f.removeAttribute("aria-invalid")); wrong.hidden = true; keep(); send(); });
 form.addEventListener("submit", (event) => {
-  if (box("shots").value.trim()) return;  // typed lines go the plain way
+  if (box("shots").value.trim() || box("line_arrows").value.trim()) return;  // what is typed goes the plain way
   event.preventDefault();
   if (!state.end.shots.length && !state.end.back.length) {
     wrong.hidden = false;
@@ -327,7 +328,7 @@ function join(other) {
   if (!other) return;
   const { values } = other;
   state.end = joined(state.end, values);
-  for (const name of ["distance", "pin", "dial", "note", "seen"]) {
+  for (const name of ["distance", "pin", "dial", "dial_as", "dial_ordered", "stands", "note", "seen"]) {
     const field = form.elements[name];
     if (field && values[name] !== undefined) field.value = values[name];
   }
