@@ -39,7 +39,7 @@ mutants: .venv/development
 
 # the simulated archers with ten seeds of each kind of sight in place of one: some minutes
 trials: .venv/development
-	ARCHER_SEEDS=10 $(BIN)/python -m unittest tests.core.simulate.test_archer
+	ARCHER_SEEDS=10 $(BIN)/python -m unittest tests.demo.test_range_walk
 
 bench: .venv/development
 	$(BIN)/python bench/compare.py

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import cached_property
 
@@ -193,6 +193,20 @@ class AimEstimate(Counted):
             return None
         gap = self._gap_sds[pin, end.ranged_m]
         return 1000.0 * (own - came_from) + lift, math.hypot(self.se_mm(end), gap)
+
+    def to_go_from(self, end: End, pin: int, ranged_m: Sequence[float]) -> list[tuple[float, float] | None]:
+        """`to_go_mm` of an end, had it been shot at each of these distances [m as ranged]."""
+        own, lift, up = self._own_heights[pin], self.lift_mm(end), end.middle[1]
+        if own is None or lift is None or up is None:
+            return [None] * len(ranged_m)
+        distances = [self.card.distance_from_sight(each) for each in ranged_m]
+        solved = pin_heights(Trajectories.of(self.fit.figures, distances, 0.0, [up] * len(distances)))
+        gaps = gap_sds_mm(self.card, self.fit, [self.distances[pin]], ranged_m)[0]
+        told: list[tuple[float, float] | None] = []
+        for far, height, reached, gap in zip(ranged_m, solved.height_m, solved.reached, gaps):
+            error = math.hypot(self.se_mm(replace(end, ranged_m=far)), gap)
+            told.append((1000.0 * (own - float(height)) + lift, error) if reached else None)
+        return told
 
     @cached_property
     def _came_from(self) -> dict[str, float]:

@@ -344,10 +344,8 @@ def _other_distance(estimate: AimEstimate, ends: tuple[End, ...]) -> list[Answer
     wanted = {d for d in (*goals.distances_m, *estimate.distances, *near) if 2.0 < d < 150.0}
     fits = []
     value, sd = earlier.up.of(earlier.weights(end.pin))
-    for distance in wanted:
-        if same_distance(distance, end.ranged_m):
-            continue
-        seen = _to_go(estimate, replace(end, ranged_m=distance), end.pin)
+    tried = sorted(d for d in wanted if not same_distance(d, end.ranged_m or 0.0))
+    for distance, seen in zip(tried, estimate.to_go_from(end, end.pin, tried)):
         if seen is not None and abs(seen[0] - value) < FITS_SDS * math.hypot(sd, seen[1]):
             fits.append((abs(distance - end.ranged_m), distance))
     return [Answer(DISTANCE, ranged_m=distance) for _, distance in sorted(fits)[:2]]

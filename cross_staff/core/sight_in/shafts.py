@@ -80,6 +80,8 @@ def shafts(card: RigCard, ends: Iterable[End], said: Mapping[str, BenchEntry]) -
             if entry is None or entry.choice != TURNED or end.entered >= entry.entered:
                 away.setdefault(number, []).append((right, up, variance))
     told = [_shaft(number, rows, spread, said) for number, rows in away.items()]
+    gone = {key.removeprefix("shaft:"): e.choice for key, e in said.items() if key.startswith("shaft:")}
+    told += [Shaft(n, 0, 0.0, 0.0, spread, choice) for n, choice in gone.items() if n not in away and choice == WEEDED]
     limit = math.sqrt(-2.0 * math.log(CHANCE / max(len(told), 1)))
     named = (replace(s, apart=s.shots >= LEAST_SHOTS and s.away > limit and s.said not in (WEEDED, KEPT)) for s in told)
     return tuple(sorted(named, key=lambda s: (len(s.number), s.number)))

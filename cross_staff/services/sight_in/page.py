@@ -145,7 +145,8 @@ def recent_ends(rig: Rig, act: Act, draft: End | None) -> tuple[End, ...]:
 def _doubts(rig: Rig, estimate: AimEstimate) -> Doubts:
     log = rig.range_log
     told = shafts(rig.card, log.ends, log.said)
-    wider = None if "spread_told" in log.said else wider_than_the_card(rig.card, estimate.counted)
+    sound = [estimate.without_suspects(end) for end in estimate.counted]
+    wider = None if "spread_told" in log.said else wider_than_the_card(rig.card, sound)
     return Doubts(
         anomalies.sideways_trend(estimate), estimate.reversed, tuple(shaft for shaft in told if shaft.apart), wider
     )

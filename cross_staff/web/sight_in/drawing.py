@@ -78,8 +78,8 @@ def target(page: RangePage) -> TargetDrawing:
     at = act.at
     spread = 0.0 if at is None else 1000.0 * at.standing.spread * target_scale(rig, at.aim)
     near = [max(abs(s.x), abs(s.y)) for s in spots if not s.bad]
-    # one that is far off does not make the others small: the words beside the target say where it is
-    usual = sorted(near)[(9 * len(near)) // 10 - 1 :][:1] if len(near) > 3 else near
+    # one that is far off does not make the others small, unless it is the one that is asked about
+    usual = sorted(near)[(9 * len(near)) // 10 - 1 :][:1] if len(near) > 3 and act.odd is None else near
     widest = max([750.0 * face_m, 4.0 * spread, *(1.15 * far for far in usual)])
     half = next((h for h in NICE_MM if h >= widest), MOST_HALF_MM)
     mean, after = _centres(page, act, at)

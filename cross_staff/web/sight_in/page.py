@@ -37,10 +37,16 @@ HEAD_FIELDS = (
 
 
 def station_page(
-    request: Request, rig: Rig, form: FormInput, status: int = 200, said: str = "", left_over: str = ""
+    request: Request,
+    rig: Rig,
+    form: FormInput,
+    status: int = 200,
+    said: str = "",
+    left_over: str = "",
+    step: str = "",
 ) -> Response:
-    """The station as it stands; `form` brings what was typed, and refused."""
-    step = request.query_params.get("step", "")
+    """The station as it stands; `form` brings what was typed, and refused; `step`, the one that was refused."""
+    step = step or request.query_params.get("step", "")
     page = range_page(rig, step, request.query_params.get("end", ""), LOGGED)
     rig, draft = page.rig, page.draft
     units, proof = Units.of(rig.units), reproof_step(rig.state)

@@ -234,7 +234,7 @@ def say_step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Respo
     if not form.errors:
         with form.refusals():
             service.say_step(request.app.state.database, rig_id, key, state, who, datetime.now(UTC), mark)
-    return station_page(request, rig, form, 422) if form.errors else _here(rig_id)
+    return station_page(request, rig, form, 422, step=key) if form.errors else _here(rig_id)
 
 
 @router.post("/rigs/{rig_id}/sight_in/step/{key}/open")
