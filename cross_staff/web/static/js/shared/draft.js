@@ -12,7 +12,8 @@ function keep(form, leaving = false) {
   const sent = new AbortController();
   onTheWay.set(form, sent);
   fetch(form.dataset.draft, { method: "POST", body: fields(form), signal: sent.signal })
-    .catch(() => { /* it stays in the form */ });
+    .catch(() => { /* it stays in the form */ })
+    .finally(() => { if (onTheWay.get(form) === sent) onTheWay.delete(form); });
 }
 function typed(event) {
   const form = drafted(event.target);
@@ -26,9 +27,11 @@ document.addEventListener("submit", (event) => {
   clearTimeout(timers.get(event.target));
   timers.delete(event.target);
   onTheWay.get(event.target)?.abort();  // what is saved needs no draft
+  onTheWay.delete(event.target);
 }, true);
 window.addEventListener("pagehide", () => {
-  for (const form of document.querySelectorAll("form[data-draft]")) if (timers.has(form)) keep(form, true);
+  // what is on its way is cut off as the page is left: it goes again
+  for (const form of document.querySelectorAll("form[data-draft]")) if (timers.has(form) || onTheWay.has(form)) keep(form, true);
 });
 
 document.addEventListener("keydown", (event) => {
