@@ -11,33 +11,19 @@ from __future__ import annotations
 
 import os
 import sys
-import tempfile
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
-from pathlib import Path
 
 import numpy as np
 
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.archer import DAY_MRAD, Archer, Habits
 from cross_staff.core.simulate.range_by_hand import ByHand, by_hand
-from cross_staff.demo.range_walk import RangeWalk, RangeWalked, walk_of
-from cross_staff.storage.database import Database
+from cross_staff.demo.range_walk import RangeWalked, walk_by, walk_of
 
 SEEDS = 200
 PINS_M, TARGET_M, SPREAD_MRAD = (18.0, 30.0, 45.0), 0.25, 1.0
-
-
-def walked(kind: str, seed: int) -> RangeWalked:
-    """One walk in a shop of its own."""
-    with tempfile.TemporaryDirectory() as folder:
-        database = Database(Path(folder) / "shop.sqlite3")
-        database.migrate()
-        try:
-            return walk_of(database, kind, seed)
-        finally:
-            database.close()
 
 
 def careful(seed: int) -> Archer:
@@ -51,12 +37,7 @@ def careful(seed: int) -> Archer:
 
 def three_pins(seed: int) -> tuple[RangeWalked, ByHand]:
     """The same sight by the program and by hand."""
-    with tempfile.TemporaryDirectory() as folder:
-        database = Database(Path(folder) / "shop.sqlite3")
-        database.migrate()
-        ours = RangeWalk(database, careful(seed)).walked()
-        database.close()
-    return ours, by_hand(careful(seed))
+    return walk_by(careful(seed)), by_hand(careful(seed))
 
 
 def line(kind: str, ended: Sequence[RangeWalked]) -> str:
@@ -84,7 +65,7 @@ def main() -> None:
     print(f"{seeds} virtual archers of each kind of sight, from empty shops", flush=True)
     with ProcessPoolExecutor(max(os.cpu_count() or 1, 1)) as pool:
         for kind in kinds:
-            print(line(kind, list(pool.map(walked, [kind] * seeds, numbers))), flush=True)
+            print(line(kind, list(pool.map(walk_of, [kind] * seeds, numbers))), flush=True)
         pairs = list(pool.map(three_pins, numbers))
     for name, arrows, off in (
         ("by the program", [o.arrows for o, _ in pairs], [list(o.good.values()) for o, _ in pairs]),

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.estimation.groups import Shot
@@ -196,6 +198,17 @@ def _answered(said: Answer) -> answers.Answered:
     return answers.Answered(said.kind, said.drive, said.moves, said.move, said.pin, said.dial_mm, said.ranged_m)
 
 
-def walk_of(database: Database, kind: str, seed: int, most_arrows: int = MOST_ARROWS) -> RangeWalked:
-    """A rig of a kind and an archer with habits, from one seed, in a shop that is empty."""
-    return RangeWalk(database, Archer.drawn(kind, seed)).walked(most_arrows)
+def walk_of(kind: str, seed: int, most_arrows: int = MOST_ARROWS) -> RangeWalked:
+    """A rig of a kind and an archer with habits, from one seed, in a shop of its own that is empty."""
+    return walk_by(Archer.drawn(kind, seed), most_arrows)
+
+
+def walk_by(archer: Archer, most_arrows: int = MOST_ARROWS) -> RangeWalked:
+    """This archer in a shop of his own that is empty."""
+    with TemporaryDirectory() as folder:
+        database = Database(Path(folder) / "shop.sqlite3")
+        database.migrate()
+        try:
+            return RangeWalk(database, archer).walked(most_arrows)
+        finally:
+            database.close()

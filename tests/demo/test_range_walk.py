@@ -1,13 +1,10 @@
 """Archers with habits walked through every kind of sight from an empty shop, by the program's own services."""
 
 import os
-import tempfile
 import unittest
-from pathlib import Path
 
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.range_walk import RangeWalked, walk_of
-from cross_staff.storage.database import Database
 
 SEEDS = int(os.environ.get("ARCHER_SEEDS", "1"))
 
@@ -18,17 +15,7 @@ class Walks(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.walks = {kind: [cls.walked(kind, seed) for seed in range(SEEDS)] for kind in KINDS}
-
-    @staticmethod
-    def walked(kind: str, seed: int) -> RangeWalked:
-        with tempfile.TemporaryDirectory() as folder:
-            database = Database(Path(folder) / "shop.sqlite3")
-            database.migrate()
-            try:
-                return walk_of(database, kind, seed)
-            finally:
-                database.close()
+        cls.walks = {kind: [walk_of(kind, seed) for seed in range(SEEDS)] for kind in KINDS}
 
     def test_every_kind_ends_and_nothing_that_was_done_is_refused(self) -> None:
         for kind, walks in self.walks.items():

@@ -158,11 +158,7 @@ class AimEstimate(Counted):
     @cached_property
     def stop_mm(self) -> float | None:
         """What the scale read at the home stop, where it is met or was fitted; None where nobody read it."""
-        for key in ("step:stop_back", "step:stop_fit", "step:stop_up"):
-            entry = self.log.said.get(key)
-            if entry is not None and entry.number is not None and self.holds_for("home", entry.revision):
-                return entry.number
-        return None
+        return next((e.number for e in self.log.stops if self.holds_for("home", e.revision)), None)
 
     def weights(self, pin: int) -> dict[str, float]:
         """The states that a pin's height is made of."""

@@ -146,6 +146,13 @@ class RangeLog:
         """Schools by their question."""
         return {k.removeprefix("choose:"): e.choice for k, e in self.said.items() if k.startswith("choose:")}
 
+    @property
+    def stops(self) -> tuple[BenchEntry, ...]:
+        """What was read at the home stop, the reading that counts most first: coming back to it, fitting it, meeting
+        it."""
+        said = (self.said.get(f"step:{key}") for key in ("stop_back", "stop_fit", "stop_up"))
+        return tuple(entry for entry in said if entry is not None and entry.number is not None)
+
     def place_at(self, moment: datetime) -> float:
         """The place in the order of ends and moves of something that was said at a moment."""
         ends = [end.order for end in self.ends if end.entered <= moment]

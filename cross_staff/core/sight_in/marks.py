@@ -117,8 +117,7 @@ def _reading(log: RangeLog, end: End) -> float | None:
     """What the scale read at an end [mm]; at home, what was read at the stop. None where nobody knows."""
     if end.dial_mm is not None or end.dial_from != HOME:
         return end.dial_mm
-    stops = (log.said.get(key) for key in ("step:stop_back", "step:stop_fit", "step:stop_up"))
-    return next((entry.number for entry in stops if entry is not None and entry.number is not None), None)
+    return next((entry.number for entry in log.stops), None)
 
 
 def _raised_since(card: RigCard, moves: Sequence[Move], end: End) -> tuple[float, float] | None:

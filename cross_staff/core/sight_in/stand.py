@@ -79,9 +79,8 @@ def _dial(estimate: AimEstimate, session: int | None) -> Place:
     log = estimate.log
     ends = [end for end in log.ends if end.dial_mm is not None or end.dial_from == HOME]
     newest: End | None = ends[-1] if ends else None
-    said = [log.said.get(key) for key in ("stand:dial", "step:stop_up", "step:stop_fit", "step:stop_back")]
-    entries = [e for e in said if e is not None and (e.number is not None or e.key == "stand:dial")]
-    entry = max(entries, key=lambda e: e.entered, default=None)
+    said = log.said.get("stand:dial")
+    entry = max([*log.stops, *([said] if said else [])], key=lambda e: e.entered, default=None)
     begun = log.session(session) if session is not None else None
     if entry is not None and (newest is None or entry.entered > newest.entered):
         if begun is not None and entry.entered < begun.entered:

@@ -13,7 +13,7 @@ from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.sight_in.aims import TARGET_PART, Aim
-from cross_staff.core.sight_in.controls import SIDEWAYS, MovementAdvice, RangeControl
+from cross_staff.core.sight_in.controls import SIDEWAYS, MovementAdvice, RangeControl, range_controls
 from cross_staff.core.sight_in.procedures import pin_distances
 from cross_staff.core.sight_in.questions import (
     COUNT,
@@ -193,8 +193,6 @@ class Archer:
         self.slips.append(Slip("moved", drive=drive.name, end=self.ends))
 
     def _drives(self) -> tuple[RangeControl, ...]:
-        from cross_staff.core.sight_in.controls import range_controls
-
         return range_controls(self.card.sight)
 
     # obeying

@@ -9,6 +9,7 @@ from cross_staff.core.estimation.groups import MOST_OFF_M, GroupStatistics, Shot
 from cross_staff.web.api.models import Distance, EyeToSight, Strict
 
 router = APIRouter()
+FREEDOM_PART = 5.0 / 6.0  # of the arrows that a spread rests on: shot six at a time, each end about its own middle
 
 
 class ShotQuestion(Strict):
@@ -23,6 +24,7 @@ class GroupRequest(Strict):
     shots: list[ShotQuestion] = Field(max_length=500)
     ready_radius_m: float = Field(gt=0.0, le=5.0, allow_inf_nan=False)
     known_spread_mrad: float | None = Field(None, gt=0.0, le=100.0, allow_inf_nan=False)
+    known_spread_arrows: int = Field(30, ge=2, le=100_000)
 
 
 class Pair(BaseModel):
@@ -61,7 +63,9 @@ def groups_analyse(request: GroupRequest) -> GroupAnswer:
     shots = [Shot(shot.right_m, shot.up_m, shot.called_bad) for shot in request.shots]
     spread = request.known_spread_mrad
     known = None if spread is None else 1e-3 * spread * request.distance_m
-    return _answer(analyse(shots, request.distance_m, request.eye_to_sight_m, request.ready_radius_m, known))
+    freedom = FREEDOM_PART * request.known_spread_arrows
+    lever = request.eye_to_sight_m
+    return _answer(analyse(shots, request.distance_m, lever, request.ready_radius_m, known, freedom))
 
 
 def _answer(statistics: GroupStatistics) -> GroupAnswer:

@@ -279,6 +279,14 @@ class Groups(WithClient):
         shots = [{"right_m": 0.9, "up_m": 0.0, "called_bad": True}, *self.BODY["shots"], {"right_m": 0.6, "up_m": 0.6}]
         self.assertEqual(self.analyse(shots=shots)[1]["suspects"], [6])
 
+    def test_a_spread_that_rests_on_few_arrows_points_at_less(self) -> None:
+        shots = [*self.BODY["shots"], {"right_m": 0.09, "up_m": 0.04}]
+        told = [
+            self.analyse(shots=shots, known_spread_mrad=0.6, known_spread_arrows=n)[1]["suspects"] for n in (3000, 2)
+        ]
+        self.assertEqual(told, [[5], []])
+        self.assertEqual(self.analyse(known_spread_arrows=0)[0], 422)
+
     def test_five_hundred_and_no_more(self) -> None:
         self.assertEqual(self.analyse(shots=[{"right_m": 0.0, "up_m": 0.0}] * 500)[0], 200)
         self.assertEqual(self.analyse(shots=[{"right_m": 0.0, "up_m": 0.0}] * 501)[0], 422)

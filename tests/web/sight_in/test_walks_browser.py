@@ -18,7 +18,7 @@ from cross_staff.services.sight_in.ends import EndDraft
 from cross_staff.storage.database import Database
 from tests.web.stations import Stations
 
-MOST_ARROWS = 20
+MOST_ARROWS = 14
 WALKED = (("multi_pin_slider", 3), ("pin_display", 5))
 HABITS = Habits(own_move=0.08, forgets_dial=0.1, wrong_pin=0.04, wild=0.04)
 
