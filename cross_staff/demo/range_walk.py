@@ -96,6 +96,8 @@ class RangeWalk:
         elif act.kind == ASK and act.odd is not None:
             end, index = act.odd
             self.told(end, end.shots[index], archer.was_wild(end.shots[index]))
+        elif act.kind == ASK and act.unread is not None:
+            self.read_then(act.unread)
         elif act.kind == ASK and act.because == "marks_disagree":
             self._leaves_out(rig)
         elif act.kind == ASK and act.where is not None:
@@ -118,6 +120,11 @@ class RangeWalk:
             record.mark_shot(self.database, self.rig_id, end.key, shot.key, True, self.now())
         else:
             record.say_counts(self.database, self.rig_id, end.key, self.now())
+
+    def read_then(self, end: End) -> None:
+        """What the dial read at an end, looked at afterwards."""
+        said = answers.Answered("dial", dial_mm=round(self.archer.stands_mm, 1))
+        answers.answer(self.database, self.rig_id, (end.key,), said, self.now())
 
     def stood(self, where: RangeControl) -> None:
         """Where a control that goes by steps stands: at its first place."""

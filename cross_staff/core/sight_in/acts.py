@@ -55,7 +55,8 @@ class Act:
     """What to do now: a kind (SHOOT, MOVE, PLACE, CONFIRM, ASK, REST, CARD, ALL_DONE), why, and its numbers: the
     aim, how many arrows now and in all, the reading to dial, or that it is to stand at home, the movements, where the
     pin belongs [mm below the top one], the impact to expect [m, up]; what is asked: ends that do not belong to what
-    is believed, where a control stands, or a shot far from its others (its end, and which)."""
+    is believed, where a control stands, a shot far from its others (its end, and which), or what
+    the dial read at the newest end."""
 
     kind: StepKind | OtherAct
     because: str = ""
@@ -73,6 +74,7 @@ class Act:
     question: Question | None = None
     where: RangeControl | None = None
     odd: tuple[End, int] | None = None
+    unread: End | None = None
 
 
 @dataclass(frozen=True)

@@ -27,6 +27,7 @@ class AnswerKind(StrEnum):
     OTHER_WAY = "other_way"
     NOT_MADE = "not_made"
     DIAL = "dial"
+    HOME = "home"
     PIN = "pin"
     DISTANCE = "distance"
     MOVED = "moved"
@@ -34,7 +35,7 @@ class AnswerKind(StrEnum):
     COUNT = "count"
 
 
-OTHER_WAY, NOT_MADE, DIAL, PIN, DISTANCE, MOVED, BAD, COUNT = AnswerKind
+OTHER_WAY, NOT_MADE, DIAL, STOOD_AT_HOME, PIN, DISTANCE, MOVED, BAD, COUNT = AnswerKind
 
 
 @dataclass(frozen=True)

@@ -44,7 +44,7 @@ from cross_staff.core.sight_in.controls import (
 )
 from cross_staff.core.sight_in.estimate import AimEstimate, same_distance
 from cross_staff.core.sight_in.home import AtHome
-from cross_staff.core.sight_in.log import End, RangeLog
+from cross_staff.core.sight_in.log import HOME, End, RangeLog
 from cross_staff.core.sight_in.procedures import steps
 from cross_staff.core.sight_in.questions import Question, older_question
 from cross_staff.core.sight_in.questions import question as held_against
@@ -117,6 +117,8 @@ class _Work(AtHome):
             act = Act(ASK, "suspect", act.step, act.aim, odd=odd, at=act.at)
         elif act.kind in (SHOOT, MOVE) and self._rests():
             act = Act(REST, "counts_none", act.step, act.aim)
+        elif act.kind in (SHOOT, MOVE) and (unread := self._unread()) is not None:
+            act = Act(ASK, "dial_not_read", act.step, act.aim, unread=unread, at=act.at)
         aims = tuple(self.at(aim, SURE) for aim in self.settled_aims())
         return SightIn(self.estimate, tuple(step_states), act, aims)
 
@@ -149,6 +151,13 @@ class _Work(AtHome):
             if not asked and (odd := self.estimate.suspects(end)):
                 return end, odd[0]
         return None
+
+    def _unread(self) -> End | None:
+        """The newest end, where nobody wrote what the dial read and nobody was asked: it says nothing of the height."""
+        end = self.estimate.standing[-1] if self.estimate.standing else None
+        if end is None or end.asked or end.dial_mm is not None or end.dial_from == HOME or not self.kind.dialled:
+            return None
+        return end
 
     def _rests(self) -> bool:
         """Whether the visit in hand does not count: then nothing is asked of it."""

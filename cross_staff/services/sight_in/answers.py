@@ -12,7 +12,7 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in.checks import check_end
 from cross_staff.core.sight_in.estimate import REVERSED_WAY
-from cross_staff.core.sight_in.log import STATION, UNKNOWN, End, Move
+from cross_staff.core.sight_in.log import HOME, STATION, UNKNOWN, End, Move
 from cross_staff.core.sight_in.questions import AnswerKind
 from cross_staff.services import log as entries
 from cross_staff.services.sight_in.ends import pins_at
@@ -73,6 +73,8 @@ def _changes(said: Answered) -> dict[str, object]:
         return {"ranged_m": said.ranged_m}
     if said.kind == AnswerKind.DIAL:
         return {"dial_mm": said.dial_mm, "dial_from": ""}
+    if said.kind == AnswerKind.HOME:
+        return {"dial_mm": None, "dial_from": HOME}
     if said.kind == AnswerKind.BAD:
         return {"left_out": True}
     if said.kind == AnswerKind.COUNT:

@@ -202,6 +202,7 @@ def _asks(rig: Rig, units: Units) -> dict[str, Any]:
     act = rig.range.act
     return {
         "question": None if act.question is None else asking.question_words(rig, act.question, units),
+        "unread": "" if act.unread is None else act.unread.key,
         "where": None if act.where is None else asking.where_words(act.where),
     }
 

@@ -110,6 +110,8 @@ def _ask(act: Act) -> NowWords:
     """Nothing is ordered from a state that nobody confirmed."""
     if act.odd is not None:
         return NowWords("a question first", "Was that arrow called bad?", "", "One arrow far from the others moves no sight: nothing is ordered until that is said. You can shoot on meanwhile.")  # fmt: skip
+    if act.unread is not None:
+        return NowWords("a question first", "What did the dial read at the last end?", "Look now, if it was not turned since.", "Without it these arrows say nothing of the height. At home is an answer too.")  # fmt: skip
     if act.because == "marks_disagree":
         return NowWords("a question first", "The marks contradict one another.", "", "Open the tape: it names the one to look at first. A wrong reading, or a distance, can be mended here in the log.")  # fmt: skip
     if act.where is not None:
@@ -139,6 +141,8 @@ def _shoot(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
     arrows = "1 arrow" if act.arrows == 1 else f"{act.arrows} arrows"
     say = f"Shoot {arrows} at {whole_distance(units, act.aim.ranged_m)} with {pin_name(rig, act.aim.pin, units)}."
     how = "" if act.dial_mm is None else f"Set to {reading(rig, act.dial_mm)} first."
+    if act.dial_mm is None and act.aim.dialled:
+        how = "Read the dial before the first arrow, and write it under “Dial reads”: the marks begin with it."
     if act.at_home:
         how = "The sight at its home position; read the dial there, if it has numbers."
     caution = CAUTION_CLOSE if act.aim.ranged_m <= CLOSE_M + 0.1 else CAUTION_FAR if act.because == "next_mark" else CAUTION_RANGE  # fmt: skip

@@ -60,6 +60,22 @@ class OnThePage(Posted):
         for words in ("12.0 as ordered", ">home<", "not read"):
             self.assertIn(words, self.page())
 
+    def test_a_reading_that_nobody_wrote_is_asked_for(self) -> None:
+        """A wheel's arrows without a reading say nothing of the height: once it was “shoot two arrows” for ever."""
+        for answer, kept in (('{"kind":"dial"}', (10.5, "")), ('{"kind":"home"}', (None, HOME))):
+            self.take(exact_card("single_pin_slider"))
+            self.assertIn("Read the dial before the first arrow", self.page())
+            self.shot("a", 5.0, None, hits(0.0, 17.0, 5.0))
+            self.assertIn("What did the dial read at the last end?", self.page())
+            reads = {"reads": "10.5"} if "dial" in answer else {}
+            self.assertEqual(self.post("/answer", ends="a", answer=answer, **reads)[0], 303)
+            end = self.rig().range_log.ends[-1]
+            self.assertEqual((end.dial_mm, end.dial_from), kept)
+            self.assertNotIn("What did the dial read", self.page())
+        self.shot("b", 5.0, None)
+        self.assertEqual(self.post("/answer", ends="b", answer='{"kind":"count"}')[0], 303)
+        self.assertIn("Shoot", self.page())
+
     def test_turns_and_clicks_and_the_strip_s_own_number(self) -> None:
         self.take(exact_card("target_scope"))
         self.assertEqual(self.end(key="a", dial="3+4", dial_as="click")[0], 303)
