@@ -74,7 +74,7 @@ class Places(unittest.TestCase):
 
     def test_a_spacer_is_asked_where_it_stands_before_it_is_moved(self) -> None:
         card = exact_card("target_scope")
-        off = end(1, 5.0, right_m=0.09)
+        off = end(1, 5.0, right_m=0.09, dial_mm=5.0)
         start = said("step:zero", "step:click", "step:face")
         act = judged(card, range_log(off, entries=start)).act
         self.assertEqual((act.kind, act.because, act.where and act.where.unit), (ASK, "where_stands", STEP))
