@@ -21,7 +21,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import RESULTS
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in import checks as sight_in
-from cross_staff.core.sight_in.acts import SightIn
+from cross_staff.core.sight_in.acts import ASK, SightIn
 from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation
 
@@ -132,9 +132,11 @@ def _sight_in(rig: RigState) -> tuple[State, str, int]:
     state = rig.range
     if state.estimate is None:
         return BLOCKED, "waits_for_card", 0
+    left, owed = sum(not s.state for s in state.steps), state.act.kind == ASK
+    if owed and (rig.sighted_by_marks or not left):
+        return DUE, "asked", 0  # nothing is done while an answer is owed
     if rig.sighted_by_marks:
         return DONE, "by_marks", 0
-    left = sum(not s.state for s in state.steps)
     if not left:
         return DONE, "sighted_in", 0
     if state.old_ends and not state.shot_now:
@@ -155,6 +157,8 @@ def _tape(rig: RigState) -> tuple[State, str, int]:
         return (STALE, "marks_old", old) if old else (DUE, "no_marks", 0)
     if evaluation.doubtful:
         return DUE, "disagrees", 0
+    if rig.range.question is not None:
+        return DUE, "end_asked", 0
     return DONE if evaluation.good_enough else DUE, "good_to", 0
 
 
@@ -211,7 +215,8 @@ def _sight_in_step(rig: RigState) -> NextStep | None:
     proof = reproof_step(rig)
     if proof is not None:
         return proof
-    if rig.range.current is None or rig.sighted_by_marks:
+    asks = rig.range.act.kind == ASK
+    if not asks and (rig.range.current is None or rig.sighted_by_marks):
         return None
     act = rig.range.act
     numbers = {"ranged_m": act.aim.ranged_m, "arrows": float(act.arrows)} if act.aim else {}
@@ -352,7 +357,7 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 3
+STANDING_VERSION = 4
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from cross_staff.core import stations
 from cross_staff.core.errors import InvalidValue, NotFound, OutOfReach
 from cross_staff.core.mount.station import DONE, SKIPPED
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.sight_in.acts import ASK
 from cross_staff.core.stations import RigState, check_entry, in_trouble, next_step, standings, summary, tape_step
 from cross_staff.core.tape.station import Evaluation, evaluate
 from tests.rigs import NOON, entry, full_card, true_mark
@@ -22,7 +23,8 @@ LEVEL: dict[str, Any] = {"done": True, "required": ("first", "second", "third"),
                          "current": None, "step": "done", "label": "",
                          "axes": dict.fromkeys(("first", "second", "third"), Of(accepted=""))}  # fmt: skip
 RANGE: dict[str, Any] = {"estimate": 1, "steps": (Of(state="done"),), "current": None, "shot": True, "shot_now": True,
-                         "old_ends": 0, "act": None, "usable_to_m": lambda: None}  # fmt: skip
+                         "old_ends": 0, "act": Of(kind="all_done", aim=None, arrows=0), "question": None,
+                         "usable_to_m": lambda: None}  # fmt: skip
 
 
 def step(state: str, key: str = "clamp") -> Any:
@@ -97,6 +99,13 @@ class Standing(unittest.TestCase):
             (left | {"shot": False}, nothing, ("due", "no_arrows", 0)),
             (left | {"shot": False}, TAPE, ("done", "by_marks", 0)),
             (left | {"shot": False}, evaluate(CARD, MARKS[:1]), ("due", "no_arrows", 0)),
+            (
+                {"act": Of(kind=ASK, aim=None, arrows=0)},
+                TAPE,
+                ("due", "asked", 0),
+            ),  # every step done, and an end in doubt
+            ({"act": Of(kind=ASK), "shot": False}, TAPE, ("due", "asked", 0)),
+            (left | {"act": Of(kind=ASK)}, TAPE, ("due", "steps_left", 2)),
             ({"estimate": None}, TAPE, ("blocked", "waits_for_card", 0)),
         ):
             self.assertEqual(self.stands("sight_in", rig(tape, range_=range_)), stands)
@@ -113,6 +122,12 @@ class Standing(unittest.TestCase):
             (Evaluation((), (), problem=OutOfReach("no")), ("blocked", "unsolved", 0)),
         ):
             self.assertEqual(self.stands("tape", rig(tape)), stands)
+
+    def test_an_end_in_doubt_is_asked_first_and_no_tape_is_good_meanwhile(self) -> None:
+        asks = rig(TAPE, range_={"act": Of(kind=ASK, aim=None, arrows=0), "question": 1})
+        self.assertEqual(self.stands("tape", asks), ("due", "end_asked", 0))
+        step = next_step(asks)
+        self.assertEqual((step.station, step.code), ("sight_in", ASK))
 
     def test_how_far(self) -> None:
         far = {each.station.key: each.far_m for each in standings(rig(range_={"usable_to_m": lambda: 38.0}))}

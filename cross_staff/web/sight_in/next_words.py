@@ -44,6 +44,7 @@ STANDING = {
     "waits_for_card": "waits for the card",
     "by_marks": "by marks alone",
     "sighted_in": "done",
+    "asked": "a question first",
     "no_arrows": "no arrow yet",
     "steps_left": "{} steps left",
     "ends_old": "stale: {} ends",

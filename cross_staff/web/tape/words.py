@@ -291,5 +291,6 @@ STANDING = {
     "marks_old": "stale: rig changed",
     "no_marks": "from speed alone",
     "disagrees": "inputs disagree",
+    "end_asked": "an end is asked about",
     "good_to": "{good_to}",
 }
