@@ -10,10 +10,7 @@ SIGHT_IN_NOW = {
     "shoot": ("Shoot the next end.", "Every arrow is counted together with those before it."),
     "move": ("Move the sight as it says.", "The offset is more than chance: control, way and clicks are worked out."),
     "place": ("Set the next pin to its place.", "It is predicted, so that it starts nearly right."),
-    "ask": (
-        "Say what the last end was shot with.",
-        "It does not belong to what this sight should do: nothing is ordered until that is said.",
-    ),
+    "ask": ("Answer a question at the range.", "Something there is not as it was believed: nothing is ordered before."),
     "rest": ("Change nothing today.", "This visit does not count: begin another one when the wind is down."),
     "proved": ("It is proved: take it up again.", "The arrows came in where the old marks have them."),
     "confirm": ("Go on sighting in.", "Close first, then home, then out: in this order no arrow is wasted."),
