@@ -11,7 +11,7 @@ import numpy as np
 from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.sightline import far_distances, pin_height, pin_heights, turnover_distance
 
-_FLIGHT_STEPS = 64
+FLIGHT_STEPS = 64
 BEYOND_M = 200.0  # a limit farther out than this binds nobody
 LIMITS = ("slider_travel", "clearance", "tape_length", "lowest_pin")
 
@@ -126,7 +126,7 @@ def all_misjudged_m(
     """
     at, wrong = np.repeat(np.asarray(distances_m, float), len(errors_m)), np.tile(errors_m, len(distances_m))
     set_for = pin_heights(Trajectories.of(figures, np.maximum(at + wrong, 0.1)))
-    arrival = arrive(Trajectories.of(figures, at), set_for.height_m, _FLIGHT_STEPS)
+    arrival = arrive(Trajectories.of(figures, at), set_for.height_m, FLIGHT_STEPS)
     known = set_for.reached & arrival.sound & (at + wrong > 0.1)
     up = [float(v) if ok else None for v, ok in zip(arrival.height_m, known)]
     return [up[row : row + len(errors_m)] for row in range(0, len(up), len(errors_m))]

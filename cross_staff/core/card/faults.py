@@ -22,7 +22,7 @@ def faults(card: RigCard) -> tuple[Fault, ...]:
     faults += beyond
     faults += (replace(fault, field=f"sight.{fault.field}") for fault in _sight_contradictions(card.sight))
     made_of_several = () if beyond else (*_peep(card), *_builds(card))  # only of what can be by itself
-    return (*faults, *_goals(card), *_mount(card), *made_of_several)
+    return (*faults, *_goals(card), *_pointers(card), *_mount(card), *made_of_several)
 
 
 def sight_faults(sight: SightModel) -> tuple[Fault, ...]:
@@ -91,6 +91,14 @@ def _goals(card: RigCard) -> Iterator[Fault]:
         yield Fault("goals.group_at_m", "at which distance?")
     if list(goals.pin_distances_m) != sorted(set(goals.pin_distances_m)):
         yield Fault("goals.pin_distances_m", "the nearest first, each only once")
+
+
+def _pointers(card: RigCard) -> Iterator[Fault]:
+    """Pointers for pins that are not in use, where the sight's description does not count its pins."""
+    wanted = len(card.goals.pin_distances_m)
+    beyond = [pin + 1 for pin in card.sight.pointers if pin >= wanted]
+    if wanted and beyond and not card.sight.pins:
+        yield Fault("sight.pointers", f"a pointer for pin {beyond[0]}, and the card has {wanted} pins")
 
 
 def _mount(card: RigCard) -> Iterator[Fault]:

@@ -11,14 +11,22 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from cross_staff.core.ballistics.flight import RigFigures, Trajectories
-from cross_staff.core.ballistics.reach import Reach, SightRoom, reach
-from cross_staff.core.ballistics.sightline import elevation_at, pin_height, pin_heights, turnover_distance
+from cross_staff.core.ballistics.sightline import elevation_at, pin_height, pin_heights
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.rig.card import USUAL_EYE_TO_PEEP_M, RigCard
 from cross_staff.core.rig.peep import aperture_that_rings, peep_shift
-from cross_staff.core.rig.sight_kinds import kind_of
+from cross_staff.core.rig.pins import Pins
+from cross_staff.core.rig.reach import (
+    ARROW,
+    PinSetting,
+    Place,
+    SightReach,
+    figures_at,
+    moved_out_mm,
+    sight_reach,
+    wanted_above_mm,
+)
 
-CLEARANCE_MM = 3.0  # kept between housing and vanes unless the card says otherwise
 LOWER_ON_POST_MM, FASTER, HIGHER_PEEP_M = 5.0, 1.05, 0.005  # what the remedies are weighed with
 
 
@@ -42,24 +50,15 @@ HOMES = {
 
 
 @dataclass(frozen=True)
-class Place:
-    """A choice: index of the hole and of the detent (None where the sight has no such places), home."""
-
-    hole: int | None
-    detent: int | None
-    home: str
-
-
-@dataclass(frozen=True)
 class Plan:
     """What a place comes to.
 
     figures with this extension; above_home_mm travel left above home and wanted_above_mm what the
-    nearest distance asks for; reach as ranged [m]; tape_mm from home to the farthest distance; pins_mm
-    from the first pin to the last; torque_m at the farthest distance for one degree of hand torque;
-    ringing_aperture_mm the peep that rings the housing, peep_shift_mm how much lower on the string
-    the eye's line crosses at the far end, picture_part how high the housing then looks beside home;
-    fits: whether home itself lies within the travel.
+    nearest distance asks for; reach; tape_mm of the dialled pin from where its tape begins to the farthest distance,
+    drop_mm of a pin from home to there; pins_mm from the first pin to the last, where they belong; torque_m at the
+    farthest distance for one degree of hand torque; ringing_aperture_mm the peep that rings the housing,
+    peep_shift_mm how much lower on the string the eye's line crosses at the far end, picture_part how high the housing
+    then looks beside home; fits: whether home itself lies within the travel.
     """
 
     place: Place
@@ -67,9 +66,10 @@ class Plan:
     fits: bool
     above_home_mm: float | None
     wanted_above_mm: float
-    reach: Reach
+    reach: SightReach
     far_pin_reach_m: float | None
     tape_mm: float | None
+    drop_mm: float | None
     pins_mm: float | None
     torque_m: float | None
     ringing_aperture_mm: float | None
@@ -87,8 +87,8 @@ class Plan:
         return self.above_home_mm is None or self.above_home_mm >= self.wanted_above_mm - 0.05
 
     def far_enough(self, farthest_m: float | None) -> bool:
-        far = self.reach.farthest_m
-        return far is None or farthest_m is None or far >= farthest_m
+        """Whether what is known of the sight lets it go so far [m as ranged]."""
+        return self.reach.far_enough(farthest_m)
 
 
 @dataclass(frozen=True)
@@ -100,10 +100,11 @@ class PlaceChoice:
     why: str
 
 
-def plan_all(card: RigCard, figures: RigFigures) -> PlaceChoice:
+def plan_all(card: RigCard, figures: RigFigures, setting: PinSetting) -> PlaceChoice:
     """Every place that the sight offers, and the best for this archer's goals.
 
-    Args: figures at the present extension. Raises: OutOfReach where home itself is out of reach.
+    Args: figures at the present extension; setting, pins and tape ratio as they are used. Raises: OutOfReach where
+        home itself is out of reach.
     """
     holes: Sequence[int | None] = range(len(card.sight.holes_mm)) if _holes_known(card) else [card.hole]
     detents: Sequence[int | None] = range(len(card.sight.extension_mm)) if _detents_known(card) else [card.detent]
@@ -111,7 +112,7 @@ def plan_all(card: RigCard, figures: RigFigures) -> PlaceChoice:
     plans = []
     for detent in detents:
         for home in homes:
-            tried = [plan(card, figures, Place(hole, detent, home)) for hole in holes]
+            tried = [plan(card, figures, Place(hole, detent, home), setting) for hole in holes]
             plans.append(max(tried, key=lambda p: (p.fits, p.near_enough, p.reach.farthest_m or math.inf)))
     best = max(plans, key=lambda p: _worth(card, p))
     return PlaceChoice(tuple(plans), best, _why(card, best, plans))
@@ -156,99 +157,49 @@ def _why(card: RigCard, best: Plan, plans: Sequence[Plan]) -> str:
     return "finest_tape"
 
 
-def plan(card: RigCard, figures: RigFigures, place: Place) -> Plan:
+def plan(card: RigCard, figures: RigFigures, place: Place, setting: PinSetting) -> Plan:
     """What one place comes to. Raises: OutOfReach where home is out of reach."""
-    figures = replace(figures, eye_to_sight_m=figures.eye_to_sight_m + 1e-3 * _moved_mm(card, place.detent))
+    reachable = sight_reach(card, figures, place, setting)
+    figures = figures_at(card, figures, place)
     home = card.distance_from_sight(card.goals.home_m or 0.0)
-    height = pin_height(figures, home)
-    wanted = _wanted_above_mm(card, figures, height)
-    above, fits = _above_home_mm(card, place, height, wanted)
-    room = _room(card, above)
-    reachable = reach(figures, home, room)
     far_m = card.goals.farthest_m
-    drop = _drop_mm(figures, home, None if far_m is None else card.distance_from_sight(far_m))
-    ratio = card.tape.ratio or 1.0
-    spread = _pins_mm(card, figures)
+    far = None if far_m is None else card.distance_from_sight(far_m)
+    drop = _drop_mm(figures, home, far)
     ringing, shift, part = _picture(card, figures, home, drop)
     return Plan(
         place,
         figures,
-        fits,
-        above,
-        wanted,
-        _ranged(card, reachable),
-        _far_pin_reach(card, figures, home, room, spread),
-        None if drop is None else ratio * drop,
-        spread,
+        reachable.fits,
+        reachable.above_mm,
+        wanted_above_mm(card, figures),
+        reachable,
+        _far_pin_reach(card, figures, place, setting),
+        _tape_mm(card, figures, setting, drop, far),
+        drop,
+        _pins_mm(card, figures, setting.pins),
         _torque_m(card, figures, place.detent),
         ringing,
         shift,
         part,
-        _short_by_mm(reachable, room, height, drop),
+        _short_by_mm(card, figures, reachable, far),
     )
 
 
-def _moved_mm(card: RigCard, detent: int | None) -> float:
-    """How much farther out than now the sight would stand [mm]."""
-    places, now = card.sight.extension_mm, card.detent
-    return 0.0 if detent is None or now is None else places[detent] - places[now]
-
-
-def _wanted_above_mm(card: RigCard, figures: RigFigures, home_height_m: float) -> float:
-    """How far above home the sight must go for the nearest distance that is shot [mm]: nothing when
-    none is nearer than home, and never more than the turnover asks for."""
-    nearer = [d for d in card.goals.distances_m if d < (card.goals.home_m or 0.0)]
-    if not nearer:
-        return 0.0
-    nearest = max(card.distance_from_sight(min(nearer)), turnover_distance(figures))
-    return max(0.0, 1000.0 * (pin_height(figures, nearest) - home_height_m))
-
-
-def _above_home_mm(card: RigCard, place: Place, home_height_m: float, wanted: float) -> tuple[float | None, bool]:
-    """Travel left above home [mm], and whether home lies within the travel at all."""
-    travel = card.sight.slider_travel_mm
-    if travel is None:
-        return None, True
-    reserve = card.mount.reserve_mm if card.mount.reserve_mm is not None else math.ceil(2.0 * wanted + 1e-9) / 2.0
-    asked = {"top": 0.0, "centred": travel / 2.0, "reserve": max(reserve, 0.0)}[place.home]
-    top = card.mount.pin_at_top_mm
-    if top is None:
-        return min(asked, travel), True
-    if place.hole is not None and card.hole is not None:
-        top += card.sight.holes_mm[place.hole] - card.sight.holes_mm[card.hole]
-    gang = (card.sight.gang_travel_mm() or 0.0) / 2.0
-    here = top - 1000.0 * home_height_m
-    above = min(max(asked, here - gang), here + gang)
-    return above, 0.0 <= above <= travel
-
-
-def _room(card: RigCard, above_mm: float | None) -> SightRoom:
-    sight, mount = card.sight, card.mount
-    if not kind_of(sight).dialled:
-        return SightRoom(pin_room_m=_metres(sight.housing.pin_room_mm))
-    travel = None if sight.slider_travel_mm is None or above_mm is None else sight.slider_travel_mm - above_mm
-    clear = CLEARANCE_MM if mount.clearance_mm is None else mount.clearance_mm
-    vanes = None if mount.vanes_mm is None else mount.vanes_mm + clear
-    return SightRoom(
-        _metres(None if travel is None else max(travel, 0.0)),
-        _metres(sight.housing.below_pin_mm),
-        _metres(vanes),
-        _metres(card.tape.length_mm),
-        card.tape.ratio or 1.0,
-    )
-
-
-def _metres(mm: float | None) -> float | None:
-    return None if mm is None else mm / 1000.0
-
-
-def _ranged(card: RigCard, reach: Reach) -> Reach:
-    """The reach as this archer ranges; nowhere stays nowhere."""
-
-    def ranged(distance: float | None) -> float | None:
-        return card.ranged_distance(distance) if distance else distance
-
-    return Reach(ranged(reach.farthest_m), reach.binding, {n: ranged(d) for n, d in reach.limits.items()})
+def _tape_mm(
+    card: RigCard, figures: RigFigures, setting: PinSetting, drop_mm: float | None, far_m: float | None
+) -> float | None:
+    """The tape of the dialled pin, from where it begins to the farthest distance; None where the tape's ratio is not
+    known, or the arrow does not get there."""
+    if not card.sight_kind.dialled:
+        return drop_mm
+    pins, own = setting.pins, drop_mm
+    if pins.dialled and pins.dialled < len(pins.at_m):
+        below = setting.below_mm[pins.dialled] if pins.dialled < len(setting.below_mm) else None
+        if below is None:
+            own = _drop_mm(figures, card.distance_from_sight(pins.at_m[pins.dialled]), far_m)
+        else:
+            own = None if drop_mm is None else drop_mm - below
+    return None if own is None or setting.ratio is None else setting.ratio * own
 
 
 def _drop_mm(figures: RigFigures, home_m: float, far_m: float | None) -> float | None:
@@ -261,31 +212,26 @@ def _drop_mm(figures: RigFigures, home_m: float, far_m: float | None) -> float |
         return None
 
 
-def _pins_mm(card: RigCard, figures: RigFigures) -> float | None:
-    """From the nearest pin to the farthest [mm]; None for fewer than two, or out of reach."""
-    distances = [card.distance_from_sight(d) for d in card.goals.pin_distances_m]
+def _pins_mm(card: RigCard, figures: RigFigures, pins: Pins) -> float | None:
+    """From the nearest pin to the farthest, where they belong [mm]; None for fewer than two, or out of reach."""
+    distances = [card.distance_from_sight(d) for d in pins.at_m]
     if len(distances) < 2:
         return None
     solved = pin_heights(Trajectories.of(figures, distances))
     return 1000.0 * float(solved.height_m[0] - solved.height_m[-1]) if solved.reached.all() else None
 
 
-def _far_pin_reach(
-    card: RigCard, figures: RigFigures, home_m: float, room: SightRoom, spread_mm: float | None
-) -> float | None:
-    """Reach when the far pin goes with the wheel [m]: its place in the housing is travel gained."""
-    if spread_mm is None or not card.sight_kind.dialled or room.slider_travel_m is None:
+def _far_pin_reach(card: RigCard, moved: RigFigures, place: Place, setting: PinSetting) -> float | None:
+    """Reach when the far pin goes with the wheel, in place of another [m as ranged]; None where it does already, or
+    has a pointer of its own."""
+    pins, last = setting.pins, len(setting.pins.at_m) - 1
+    if last < 1 or not card.sight_kind.dialled or len(pins.pointed) > 1 or pins.dialled == last:
         return None
-    spread = spread_mm / 1000.0
-    below = room.housing_below_pin_m
-    lower = replace(
-        room,
-        slider_travel_m=room.slider_travel_m + spread,
-        housing_below_pin_m=None if below is None else max(below - spread, 0.0),
-        tape_length_m=None,
-    )
-    far = reach(figures, home_m, lower).farthest_m
-    return card.ranged_distance(far) if far else far
+    if card.sight.travel_mm is None:
+        return None
+    lower = replace(setting, pins=replace(pins, dialled=last, pointers=()))
+    figures = replace(moved, eye_to_sight_m=moved.eye_to_sight_m - 1e-3 * moved_out_mm(card, place.detent))
+    return sight_reach(card, figures, place, lower).farthest_m
 
 
 def _torque_m(card: RigCard, figures: RigFigures, detent: int | None) -> float | None:
@@ -294,7 +240,7 @@ def _torque_m(card: RigCard, figures: RigFigures, detent: int | None) -> float |
     ahead, far = card.mount.ahead_of_grip_m, card.goals.farthest_m
     if ahead is None or far is None:
         return None
-    lever, arm = figures.eye_to_sight_m, ahead + 1e-3 * _moved_mm(card, detent)
+    lever, arm = figures.eye_to_sight_m, ahead + 1e-3 * moved_out_mm(card, detent)
     return arm * math.radians(1.0) * (lever + card.distance_from_sight(far)) / lever
 
 
@@ -316,36 +262,12 @@ def _picture(
     return ringing, shift, (math.cos(far) / math.cos(near)) ** 2
 
 
-def _short_by_mm(reach: Reach, room: SightRoom, home_height_m: float, drop_mm: float | None) -> float | None:
-    """By how much the binding limit misses the farthest distance [mm]; None where it does not."""
-    if drop_mm is None or reach.binding is None:
+def _short_by_mm(card: RigCard, figures: RigFigures, reach: SightReach, far_m: float | None) -> float | None:
+    """By how much the binding limit misses the farthest distance [mm of the housing]; None where it does not."""
+    if far_m is None or reach.binding in (None, ARROW) or not reach.farthest_m:
         return None
-    left = {
-        "slider_travel": room.slider_travel_m,
-        "tape_length": None if room.tape_length_m is None else room.tape_length_m / room.tape_ratio,
-        "lowest_pin": room.pin_room_m,
-        "clearance": home_height_m - (room.housing_below_pin_m or 0.0) - (room.arrow_clearance_m or 0.0),
-    }[reach.binding]
-    short = drop_mm - 1000.0 * (left or 0.0)
-    return short if short > 0.05 else None
-
-
-def travel_about_home(card: RigCard, here: Plan) -> tuple[float, float]:
-    """Travel of the slider above and below home [mm]; what the card does not know does not bind below.
-
-    Args:
-        card: the rig's card.
-        here: what the sight comes to at its place.
-
-    Returns:
-        above and below home [mm]; what the card does not know does not bind below.
-
-    Source:
-        docs/method.md, section 9.
-    """
-    above = max(here.above_home_mm or 0.0, 0.0)
-    travel = card.sight.slider_travel_mm
-    return above, math.inf if travel is None else max(travel - above, 0.0)
+    short = _drop_mm(figures, card.distance_from_sight(reach.farthest_m), far_m)
+    return short if short is not None and short > 0.05 else None
 
 
 @dataclass(frozen=True)
@@ -357,10 +279,10 @@ class Remedy:
     reach_m: float | None
 
 
-def remedies(card: RigCard, figures: RigFigures, now: Plan) -> tuple[Remedy, ...]:
+def remedies(card: RigCard, figures: RigFigures, now: Plan, setting: PinSetting) -> tuple[Remedy, ...]:
     """What would buy distance at this place, the most first; only what does.
 
-    Args: figures at the present extension.
+    Args: figures at the present extension; setting, pins and tape ratio as they are used.
     """
     housing = card.sight.housing
     lower = None
@@ -372,9 +294,10 @@ def remedies(card: RigCard, figures: RigFigures, now: Plan) -> tuple[Remedy, ...
         ("faster_arrow", card, replace(figures, speed_mps=FASTER * figures.speed_mps)),
         ("higher_peep", card, replace(figures, peep_height_m=figures.peep_height_m + HIGHER_PEEP_M)),
     ]
-    remedies = [Remedy(c, plan(k, f, now.place).reach.farthest_m) for c, k, f in tried if k is not None]
+    remedies = [Remedy(c, plan(k, f, now.place, setting).reach.farthest_m) for c, k, f in tried if k is not None]
     if now.place.detent:
-        remedies.append(Remedy("nearer_riser", plan(card, figures, replace(now.place, detent=0)).reach.farthest_m))
+        nearer = plan(card, figures, replace(now.place, detent=0), setting)
+        remedies.append(Remedy("nearer_riser", nearer.reach.farthest_m))
     if now.far_pin_reach_m is not None:
         remedies.append(Remedy("far_pin", now.far_pin_reach_m))
     least = (now.reach.farthest_m or math.inf) + 0.5
@@ -384,7 +307,7 @@ def remedies(card: RigCard, figures: RigFigures, now: Plan) -> tuple[Remedy, ...
 
 def take(card: RigCard, place: Place) -> RigCard:
     """The card with the sight at a place: the extension moves the eye-to-sight and the grip's arm."""
-    moved = 1e-3 * _moved_mm(card, place.detent)
+    moved = 1e-3 * moved_out_mm(card, place.detent)
     mount, lever = card.mount, card.eye_to_sight_m
     top = mount.pin_at_top_mm
     if top is not None and place.hole is not None and card.hole is not None:

@@ -43,6 +43,7 @@ DIALLED = Question(
     (
         School("far", "the far pin", "Dialling goes farther; the near pins are passed over while dialled.", "Its own home distance starts the tape, not the near pin's."),
         School("near", "the near pin", "The simplest picture: one pin, from home to the farthest.", "Less reach: the housing has to come down from nought."),
+        *(School(f"pin{n}", f"pin {n}", "A middle mark and a far one choose the strip: the near one forgives too much.", "Its own home distance starts the tape.") for n in range(2, 7)),
     ),
 )  # fmt: skip
 POINTER = Question(

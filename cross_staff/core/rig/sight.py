@@ -159,7 +159,7 @@ class Pin:
 
 @dataclass(frozen=True)
 class Housing:
-    """Inner and outer diameter, lower edge below the wheel's pin, and how far below the top pin the
+    """Inner and outer diameter, lower edge below the top pin, and how far below the top pin the
     lowest can be set [mm]."""
 
     inner_mm: float | None = None
@@ -186,7 +186,8 @@ class SightModel:
     the dovetail, farther from the riser, the nearest first, dovetail_mm its length; holes_mm: heights
     of the mounting holes, the lowest first; scale_division_mm of a target sight's scale; hand: for
     which bows it is made; index_marks: whether its axis joints carry marks that can be noted; booklet: the
-    printed strips that came with it, as measured; display_lengths, what an electronic display asks for.
+    printed strips that came with it, as measured; display_lengths, what an electronic display asks for; pointers,
+    which pin each indicator belongs to, by its place from the top, 0 the top one (empty: not said).
     """
 
     name: str = ""
@@ -213,10 +214,18 @@ class SightModel:
     dovetail_mm: float | None = None
     booklet: Booklet = field(default_factory=Booklet)
     display_lengths: tuple[DisplayLength, ...] = ()
+    pointers: tuple[int, ...] = ()
 
     def dialling_control(self) -> Control | None:
         """The control with known clicks that dials the elevation."""
         return next((c for c in self.controls if c.moves == "elevation" and c.per_click_mm), None)
+
+    @property
+    def travel_mm(self) -> float | None:
+        """Travel of the housing on its rail [mm], as it is said of the slide, else of the control that drives it."""
+        if self.slider_travel_mm is not None:
+            return self.slider_travel_mm
+        return next((c.travel_mm for c in self.controls if c.moves == "elevation" and c.travel_mm is not None), None)
 
     def gang_travel_mm(self) -> float | None:
         """Travel of the whole housing up and down by its own control [mm]."""
@@ -252,9 +261,24 @@ def faults(model: SightModel) -> tuple[Fault, ...]:
         places = getattr(model, name)
         if any(b <= a for a, b in zip(places, places[1:])):
             faults.append(Fault(name, "must rise from one place to the next"))
+    faults += _pointer_faults(model)
     if model.head_in_use and model.heads and model.head_in_use not in model.heads:
         faults.append(Fault("head_in_use", "is not one of the heads"))
     return tuple(faults)
+
+
+def _pointer_faults(model: SightModel) -> list[Fault]:
+    """Pointers that belong to no pin of the sight, or two to the same one."""
+    count = len(model.pins)
+    gone = [pin + 1 for pin in model.pointers if count and pin >= count]
+    if gone:
+        have = "1 pin" if count == 1 else f"{count} pins"
+        return [
+            Fault("pointers", f"a pointer for pin {gone[0]}, and this sight has {have}: a pointer belongs to a pin")
+        ]
+    if len(set(model.pointers)) < len(model.pointers):
+        return [Fault("pointers", "two pointers for the same pin: name each pin once")]
+    return []
 
 
 def _control_faults(row: int, control: Control) -> list[Fault]:

@@ -95,7 +95,7 @@ KINDS = {
             3,
             generic_sights.VERTICAL_PIN_SLIDER,
             sight_steps.VERTICAL_PIN_SLIDER,
-            (STOP, SECOND, POINTER),
+            (STOP, DIALLED, SECOND, POINTER),
             dialled=True,
             has_dial=True,
             found_by_wheel=True,

@@ -1,6 +1,6 @@
 """How each kind of sight is sighted in, step by step.
 
-`{pin}`, `{at}`, `{home}`, `{far}` and `{place}` stand for what the step's own numbers are, in the archer's units.
+`{pin}`, `{at}`, `{home}`, `{far}`, `{place}`, `{pointer}` and `{pointers}` stand for what the step's own numbers are, in the archer's units.
 """
 
 from __future__ import annotations
@@ -188,17 +188,29 @@ _STOP_BACK = ProcedureStep(
 )
 
 
+_TAPE_ON = ProcedureStep(
+    "tape_on",
+    CONFIRM,
+    "Lay the tape on.",
+    "Cut the strip, and lay it on with its home line under {pointer} while the sight stands at home.",
+    "It lies straight and flat, and nothing rubs on it.",
+    "The tape is on, and its home line is under the pointer.",
+    pin="dialled",
+    needs=("marks",),
+)
+
+
 _POINTER = ProcedureStep(
     "pointer",
     CONFIRM,
-    "Set the indicator.",
-    "Move the pointer to {at} on the tape; hold it, tighten, look again.",
-    "A hair of clearance to the tape; its holder mid-range.",
-    "It points to the line after it was tightened.",
+    "Set the pointers on the tape.",
+    "With the sight at home: {pointers}. Hold each, tighten, look again.",
+    "A hair of clearance to the tape; the holders mid-range.",
+    "Every pointer is on its line after it was tightened.",
     only_if=(("pointer", "to_pin"),),
-    pin="each",
+    pin="dialled",
     at="own",
-    needs=("marks",),
+    needs=("marks", "tape_on"),
 )
 
 
@@ -214,7 +226,7 @@ _ROUND = ProcedureStep(
     only_if=(("pointer", "to_round"),),
     pin="each",
     at="own",
-    needs=("marks",),
+    needs=("marks", "tape_on"),
 )
 
 
@@ -279,7 +291,8 @@ SINGLE_PIN_SLIDER = (
     _STOP_BACK,
     _MARKS,
     _SETTLE,
-    replace(_POINTER, pin="reference", at="home"),
+    _TAPE_ON,
+    _POINTER,
     _LOCK,
 )  # fmt: skip
 MULTI_PIN_SLIDER = (
@@ -297,7 +310,8 @@ MULTI_PIN_SLIDER = (
     _RETRACT,
     replace(_MARKS, pin="dialled", needs=("home", "each")),
     _SETTLE,
-    replace(_POINTER, pin="dialled"),
+    _TAPE_ON,
+    _POINTER,
     _LOCK,
 )  # fmt: skip
 VERTICAL_PIN_SLIDER = (
@@ -308,11 +322,13 @@ VERTICAL_PIN_SLIDER = (
     replace(_HOME, movement="elevation"),
     _STOP_FIT,
     _STOP_BACK,
-    _MARKS,
+    replace(_MARKS, only_if=(("marks", "early"),)),
     replace(_PLACE, pin="second"),
     replace(_EACH, pin="second"),
+    replace(_MARKS, pin="dialled", needs=("home", "each"), only_if=(("marks", "late"),)),
     _SETTLE,
-    replace(_POINTER, do="Move the indicator of {pin} to {at} on the tape; hold it, tighten, look again."),
+    _TAPE_ON,
+    _POINTER,
     _ROUND,
     _LOCK,
 )  # fmt: skip

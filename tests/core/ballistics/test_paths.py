@@ -10,7 +10,7 @@ from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive,
 from cross_staff.core.ballistics.reach import all_misjudged_m, misjudged_m
 from cross_staff.core.ballistics.sightline import far_distances, impact_heights, pin_height, turnover_distance
 from cross_staff.core.tape.holds import impacts
-from cross_staff.core.tape.pins import all_ways_to, ways_to
+from cross_staff.core.tape.ways import Travel, answers
 from tests.rigs import RIG_A, RIG_B
 
 SLOW = RigFigures(42.0, 0.0035, 0.7, 0.09)
@@ -64,12 +64,12 @@ class Paths(unittest.TestCase):
 class Together(unittest.TestCase):
     def test_many_at_once_are_each_by_itself(self) -> None:
         heights = [pin_height(RIG_A, d) for d in (20.0, 35.0, 50.0)]
-        wanted = [22.0, 47.0, 61.0, 90.0]
-        for distance, ways in zip(wanted, all_ways_to(RIG_A, heights, 2, wanted, 0.002, 0.05)):
-            alone = ways_to(RIG_A, heights, 2, distance, 0.002, 0.05)
-            self.assertEqual([way.pin for way in ways or ()], [way.pin for way in alone])
-            for one, other in zip(ways or (), alone):
-                self.assertAlmostEqual(one.travel_m, other.travel_m, places=7)
+        wanted, travel = [22.0, 47.0, 61.0, 90.0], Travel(2.0, 50.0)
+        for distance, together in zip(wanted, answers(RIG_A, heights, (0, 1, 2), wanted, 0.1, travel)):
+            alone = answers(RIG_A, heights, (0, 1, 2), [distance], 0.1, travel)[0]
+            self.assertEqual([way.pin for way in together.ways], [way.pin for way in alone.ways])
+            for one, other in zip(together.ways, alone.ways):
+                self.assertAlmostEqual(one.travel_mm, other.travel_mm, places=4)
         table = all_misjudged_m(RIG_A, [30.0, 60.0], [2.0, -2.0])
         for row, distance in zip(table, (30.0, 60.0)):
             for read_off, error in zip(row, (2.0, -2.0)):
