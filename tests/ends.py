@@ -15,7 +15,8 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in.acts import SightIn
 from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import STATION, End, Move, RangeLog, RangeSession
-from cross_staff.core.sight_in.marks import end_entries, pins_of
+from cross_staff.core.sight_in.marks import end_entries
+from cross_staff.core.sight_in.procedures import pins_of
 from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.tape.station import evaluate
 from tests.rigs import NOON, RIG_A, TEMPLATES, full_card

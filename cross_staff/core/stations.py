@@ -23,7 +23,7 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.sight_in import checks as sight_in
 from cross_staff.core.sight_in.acts import ASK, SightIn
 from cross_staff.core.tape.reproof import Reproof
-from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation, ready_code
 
 
 class State(StrEnum):
@@ -272,7 +272,7 @@ def _shoot_or_print(card: RigCard, evaluation: Evaluation) -> NextStep:
     shot = evaluation.next_shot
     if evaluation.good_enough or shot is None:
         good = card.trusted_m(evaluation.good_to_m)
-        return NextStep("tape", "print_tape", {} if good is None else {"good_to_m": good})
+        return NextStep("tape", ready_code(card), {} if good is None else {"good_to_m": good})
     good = card.trusted_m(evaluation.then_good_to_m)
     numbers = {} if good is None else {"then_good_to_m": good}
     numbers |= {
@@ -357,7 +357,7 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 4
+STANDING_VERSION = 5
 
 
 @dataclass(frozen=True)

@@ -49,7 +49,12 @@ def pin_template(lines: Sequence[TemplateLine], style: SheetStyle, heading: Sequ
         below = max(place, below + _LEAST_APART_MM) if below else place
         _draw(page, line, place, below, scale)
     page.texts.append(
-        Text(_LEFT, _TOP + (length + 6.0) * scale, "Cut it out, hold the left edge against the pins' tips.", 8.0)
+        Text(
+            _LEFT,
+            _TOP + (length + 6.0) * scale,
+            "Cut it out, hold the left edge against the pins' tips. ± 19 times in 20.",
+            8.0,
+        )
     )
     return PrintedSheet((page,), paper)
 

@@ -12,7 +12,7 @@ from itertools import product
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
-from cross_staff.core.tape.scale import BESIDE_SCALES, TapeLayout, Tick
+from cross_staff.core.tape.scale import TapeLayout, Tick
 
 PAPERS_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 CHECK_BAR_MM = 100.0
@@ -23,6 +23,7 @@ LEAST_TWO_EDGED_MM = 10.0
 
 _MARGIN, _WASTE, _GAP, _END = 15.0, 7.5, 9.0, 6.0
 _TOP = 58.0
+_USUAL_LINES, _LINE_MM = 4, 4.6  # of a heading
 _TICK_PART = {1: 0.30, 5: 0.42, 10: 0.52}
 _TICK_THICKNESS = {1: 0.18, 5: 0.28, 10: 0.38}
 _POINT = 0.3528  # mm
@@ -115,14 +116,22 @@ def _shortened(words: str, points: float, room_mm: float) -> str:
     return words if len(words) <= letters else f"{words[: letters - 1]}…"
 
 
-Tapes = dict[float, tuple[TapeLayout, ...]]
+@dataclass(frozen=True)
+class PrintedStrip:
+    """A strip: its name, the tape at the ticks' edge first, then that of the other edge if there is one; the number of
+    its home line, where home falls between two lines."""
+
+    name: str
+    edges: tuple[TapeLayout, ...]
+    home: str = ""
 
 
-def compose(tapes: Tapes, style: SheetStyle, heading: Sequence[str], waste: Sequence[str]) -> PrintedSheet:
-    """Lay out `copies` of the three strips (0.99, fitted, 1.01), flowing over as many pages as needed.
+def compose(
+    chosen: Sequence[PrintedStrip], style: SheetStyle, heading: Sequence[str], waste: Sequence[str]
+) -> PrintedSheet:
+    """Lay out `copies` of the strips, flowing over as many pages as needed.
 
-    Args: tapes by their scale, the one at the ticks' edge first, then that of the other edge if there is
-        one; heading: name of the rig and a line about the tape; waste: the rig's
+    Args: chosen: the strips, nearest first; heading: name of the rig and lines about the tape; waste: the rig's
         name, then the lines by which the tape can be printed again, for the waste edge of each strip.
     Raises: InvalidValue when a strip is longer than the page, or the style is out of range.
     """
@@ -130,28 +139,28 @@ def compose(tapes: Tapes, style: SheetStyle, heading: Sequence[str], waste: Sequ
     paper = PAPERS_MM[style.paper]
     scale = style.correction
     cell_width = (style.width_mm + _WASTE) * scale + _GAP
-    height = (max(last - first for first, last in map(_frame, tapes.values())) + 2 * _END) * scale
+    height = (max(last - first for first, last in map(_frame, chosen)) + 2 * _END) * scale
     cell_height = height + _GAP
     columns = int((paper[0] - 2 * _MARGIN + _GAP) // cell_width)
-    rows = int((paper[1] - _TOP - _MARGIN + _GAP) // cell_height)
+    top = _TOP + _below_heading(heading)
+    rows = int((paper[1] - top - _MARGIN + _GAP) // cell_height)
     if rows < 1:
         raise InvalidValue("to_m", f"makes a tape of {height:.0f} mm, longer than {style.paper}: print a shorter span")
     cells = list(product(range(rows), range(columns)))
-    strips = [tapes[s] for _ in range(style.copies) for s in BESIDE_SCALES]
-    scales = [s for _ in range(style.copies) for s in BESIDE_SCALES]
     pages: list[Page] = []
-    for index, (tape, about_home) in enumerate(zip(strips, scales)):
+    for index, strip in enumerate(strip for _ in range(style.copies) for strip in chosen):
         row, column = cells[index % len(cells)]
         if index % len(cells) == 0:
             pages.append(headed(style, heading))
-        corner = (_MARGIN + column * cell_width, _TOP + row * cell_height)
-        _Strip(pages[-1], style, corner).draw(tape, about_home, waste)
+        corner = (_MARGIN + column * cell_width, top + row * cell_height)
+        _Strip(pages[-1], style, corner).draw(strip, waste)
     return PrintedSheet(tuple(pages), paper)
 
 
-def _frame(edges: Sequence[TapeLayout]) -> tuple[float, float]:
-    """First and last place of all edges [mm from home]."""
-    return min(edge.first_mm for edge in edges), max(edge.last_mm for edge in edges)
+def _frame(strip: PrintedStrip) -> tuple[float, float]:
+    """First and last place of all edges [mm from home], its home line among them."""
+    places = [place for edge in strip.edges for place in (edge.first_mm, edge.last_mm)]
+    return min([*places, 0.0] if strip.home else places), max(places)
 
 
 def _check(style: SheetStyle) -> None:
@@ -172,7 +181,7 @@ def _check(style: SheetStyle) -> None:
 class PrintedTape:
     """A tape as it was printed: everything that lays the same sheet out again."""
 
-    tapes: tuple[tuple[float, tuple[TapeLayout, ...]], ...]
+    strips: tuple[PrintedStrip, ...]
     style: SheetStyle
     heading: tuple[str, ...]
     waste: tuple[str, ...]
@@ -180,7 +189,12 @@ class PrintedTape:
     def sheet(self, measured_bar_mm: float | None = None) -> PrintedSheet:
         """The sheet as it was, or corrected for another printer."""
         bar = self.style.measured_bar_mm if measured_bar_mm is None else measured_bar_mm
-        return compose(dict(self.tapes), replace(self.style, measured_bar_mm=bar), self.heading, self.waste)
+        return compose(self.strips, replace(self.style, measured_bar_mm=bar), self.heading, self.waste)
+
+
+def _below_heading(heading: Sequence[str]) -> float:
+    """How much lower than usual everything stands under a heading of more than four lines [mm]."""
+    return _LINE_MM * max(len(heading) - _USUAL_LINES, 0)
 
 
 def headed(style: SheetStyle, heading: Sequence[str]) -> Page:
@@ -189,8 +203,8 @@ def headed(style: SheetStyle, heading: Sequence[str]) -> Page:
     room = PAPERS_MM[style.paper][0] - 2 * _MARGIN
     page.texts.append(Text(_MARGIN, 20.0, _shortened(heading[0], 15.0, room), 15.0, bold=True))
     for row, line in enumerate(heading[1:]):
-        page.texts.append(Text(_MARGIN, 25.5 + 4.6 * row, _shortened(line, 9.0, room), 9.0))
-    length, y = CHECK_BAR_MM * scale, 41.0
+        page.texts.append(Text(_MARGIN, 25.5 + _LINE_MM * row, _shortened(line, 9.0, room), 9.0))
+    length, y = CHECK_BAR_MM * scale, 41.0 + _below_heading(heading)
     page.boxes.append(Box(_MARGIN, y, length, 0.8))
     for part in range(11):
         tall = 4.0 if part % 10 == 0 else 2.6 if part == 5 else 1.6
@@ -218,8 +232,8 @@ class _Strip:
         """Left edge of the strip: the waste edge lies at the blank side, away from the ticks."""
         return _WASTE if self.style.ticks_at == "right" else 0.0
 
-    def draw(self, edges: Sequence[TapeLayout], about_home: float, waste: Sequence[str]) -> None:
-        width, frame = self.style.width_mm, _frame(edges)
+    def draw(self, strip: PrintedStrip, waste: Sequence[str]) -> None:
+        width, frame, edges = self.style.width_mm, _frame(strip), strip.edges
         length = frame[1] - frame[0] + 2 * _END
         blank = 0.0 if self.style.ticks_at == "right" else width
         for x in (0.0, width):
@@ -231,8 +245,8 @@ class _Strip:
             for tick in edge.ticks:
                 self._tick(tick, self._place(frame, tick.position_mm), at_right == (number == 0), len(edges) > 1)
         if frame[0] - _ON_LINE_MM <= 0.0 <= frame[1] + _ON_LINE_MM:
-            self._home(self._place(frame, 0.0), len(edges) > 1)
-        self._waste_text(self.left + blank, length, about_home, waste)
+            self._home(self._place(frame, 0.0), len(edges) > 1, strip.home)
+        self._waste_text(self.left + blank, length, strip.name, waste)
 
     def _place(self, frame: tuple[float, float], position_mm: float) -> float:
         if self.style.farther_runs == "down":
@@ -241,7 +255,8 @@ class _Strip:
 
     def _tick(self, tick: Tick, y: float, right: bool, shared: bool) -> None:
         width = self.style.width_mm
-        length, thick = _TICK_PART[tick.rank] * width * (0.5 if shared else 1.0), _TICK_THICKNESS[tick.rank]
+        part = 0.5 if shared or tick.beyond else 1.0
+        length, thick = _TICK_PART[tick.rank] * width * part, _TICK_THICKNESS[tick.rank]
         x = self.left + (width - length if right else 0.0)
         self._box(x, y - thick / 2.0, length, thick)
         if tick.label:
@@ -249,21 +264,26 @@ class _Strip:
             edge = x - 0.5 if right else x + length + 0.5
             drop = 0.36 * points * _POINT
             anchor = "end" if right else "start"
-            self._text(edge, y + drop, tick.label, points, anchor, bold=True)
+            words = f"({tick.label})" if tick.beyond else tick.label
+            self._text(edge, y + drop, words, points, anchor, bold=not tick.beyond)
 
-    def _home(self, y: float, shared: bool) -> None:
-        """A short bar at the blank edge, or in the middle of two: the home line, to lay the strip on by."""
+    def _home(self, y: float, shared: bool, number: str) -> None:
+        """A short bar at the blank edge, or in the middle of two: the home line, to lay the strip on by; from edge to
+        edge, with its number, where home falls between two lines."""
         length = 0.14 * self.style.width_mm
+        if number:
+            self._box(self.left, y - 0.1, self.style.width_mm, 0.2)
+            self._text(self.left + self.style.width_mm / 2.0, y - 0.6, f"home {number}", 4.6, "middle")
         x = self.left if self.style.ticks_at == "right" else self.left + self.style.width_mm - length
         if shared:
             x = self.left + 0.5 * (self.style.width_mm - length)
         self._box(x, y - 0.2, length, 0.4)
 
-    def _waste_text(self, edge: float, length: float, about_home: float, waste: Sequence[str]) -> None:
+    def _waste_text(self, edge: float, length: float, name: str, waste: Sequence[str]) -> None:
         """The rig's name, shortened if it must be, and below it, in type small enough for the strip,
         the whole of what is needed to print the tape again."""
-        name = "fitted" if about_home == 1.0 else f"× {about_home:.2f}"
-        self._text(self.left + self.style.width_mm / 2.0, -1.6, name, 7.0, "middle", bold=True)
+        points = min(7.0, (self.style.width_mm + _WASTE + _GAP - 1.5) / (len(name) * _LETTER_MM * _POINT))
+        self._text(self.left + self.style.width_mm / 2.0, -1.6, name, points, "middle", bold=True)
         x = edge + 2.2 - (_WASTE if self.style.ticks_at == "right" else 0.0)
         lines = [_shortened(waste[0], _WASTE_POINTS, length), f"{name} · {waste[1]}", *waste[2:]]
         for row, line in enumerate(lines):

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 from cross_staff.core.estimation.groups import ENOUGH_SHOTS, LEAST_SHOTS
 from cross_staff.core.estimation.kalman import FLAT_MM
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.procedure import CLOSE_M, ROUGH, Certainty, ProcedureStep
+from cross_staff.core.rig.reach import SightReach, place_now, sight_reach
 from cross_staff.core.sight_in.controls import (
     SIDEWAYS,
     SMALLEST,
@@ -19,7 +21,8 @@ from cross_staff.core.sight_in.controls import (
 )
 from cross_staff.core.sight_in.estimate import AimEstimate, same_distance
 from cross_staff.core.sight_in.log import End, RangeLog
-from cross_staff.core.sight_in.marks import dialled_pin
+from cross_staff.core.sight_in.pin_places import pin_setting, pins_stand
+from cross_staff.core.sight_in.procedures import dialled_pin
 from cross_staff.core.sight_in.verdict import AimStanding, Verdict, verdict_on
 from cross_staff.core.tape.station import Evaluation
 
@@ -265,7 +268,8 @@ class Aims:
 
     def next_mark(self) -> float:
         """Where to shoot the next dialled mark [m as ranged]: half way out, then as far as it gains."""
-        farthest = self.card.goals.farthest_m or self.home
+        as_far = self.dialled_reach_m()
+        farthest = min(self.card.goals.farthest_m or self.home, as_far)
         own = self.estimate.distances[self.pin]
         shot = self.marks_shot()
         far = [e for e in self.estimate.standing if (e.ranged_m or 0.0) > 1.1 * own and self._dials(e)]
@@ -278,12 +282,24 @@ class Aims:
         goal = middle if not shot else farthest
         if shot and self.evaluation.next_shot is not None:
             goal = self.evaluation.next_shot.distance_m
-        goal = min(goal, self._out_to_m(shot))
+        goal = min(goal, self._out_to_m(shot), as_far)
         left = [d for d in wanted if not any(same_distance(d, s) for s in shot) and d <= 1.05 * self._out_to_m(shot)]
         if left:
             return min(left, key=lambda d: abs(d - goal))
         unit = self.card.tape.unit_m
-        return max(round(goal / unit), 1) * unit
+        return max(round(goal / unit), 1) * unit if goal < as_far else max(math.floor(as_far / unit + 1e-9), 1) * unit
+
+    @cached_property
+    def reach(self) -> SightReach:
+        """How far the sight goes as it is mounted, its pins as they stand."""
+        stands = pins_stand(self.card, self.evaluation, self.estimate)
+        setting = pin_setting(self.card, self.evaluation, stands)
+        return sight_reach(self.card, self.estimate.fit.figures, place_now(self.card), setting)
+
+    def dialled_reach_m(self) -> float:
+        """How far the dialled pin can be dialled [m as ranged]; nothing is ordered beyond."""
+        end = self.reach.of_pin(self.pin)
+        return math.inf if end is None else end
 
     def _out_to_m(self, shot: list[float]) -> float:
         """How far out the next end may be [m as ranged]: with a circle of his own an archer steps back from one

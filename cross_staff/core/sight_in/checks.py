@@ -9,9 +9,11 @@ from cross_staff.core.estimation.groups import MOST_OFF_M
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry, check_pin
-from cross_staff.core.rig.schools import QUESTIONS
+from cross_staff.core.rig.pins import may_be_dialled
+from cross_staff.core.rig.schools import DIALLED, QUESTIONS
 from cross_staff.core.rig.sight_steps import REHOME
 from cross_staff.core.sight_in.log import COUNTS, MOST_SHOTS, End, GroupLine, Move, RangeSession
+from cross_staff.core.sight_in.procedures import pin_distances
 from cross_staff.core.sight_in.shafts import ShaftSaid
 
 DIAL_MM = Range(-200.0, 400.0)
@@ -87,6 +89,10 @@ def check_entry(card: RigCard, entry: BenchEntry) -> None:
         question = QUESTIONS.get(key)
         if question is None or question.school(entry.choice).key != entry.choice:
             raise NotFound("there is no such school")
+        if question is DIALLED and entry.choice.startswith("pin"):
+            wanted = int(entry.choice[3:]) - 1
+            if wanted not in may_be_dialled(card.sight, max(len(pin_distances(card)), len(card.sight.pins))):
+                raise NotFound("this sight has no such pin, or no pointer for it")
     elif what in ("stand", "way", "shaft", "counts"):
         _check_said_of(what, key, entry)
     elif entry.key == "circle":

@@ -31,7 +31,7 @@ from cross_staff.core.sight_in.controls import (
 )
 from cross_staff.core.sight_in.counted import Counted
 from cross_staff.core.sight_in.log import HOME, End, Move
-from cross_staff.core.sight_in.marks import dialled_pin
+from cross_staff.core.sight_in.procedures import dialled_pin
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.stack import gap_sds_mm
 

@@ -9,6 +9,7 @@ from cross_staff.core.sight_in.acts import MOVE, Act
 from cross_staff.core.sight_in.aims import Aim, Aims
 from cross_staff.core.sight_in.controls import WHOLE_UPRIGHT, MovementAdvice, RangeControl, advise, last_resort_for
 
+LAID_BY_HOME = ("tape_on", "pointer")  # what is laid on, and set, with the sight at home
 STOP_OFF_MM = 0.3  # what home may lie off the stop before it is fitted again
 BACK_MM = 0.3  # a stop is met again within this, or it is not held
 
@@ -23,12 +24,14 @@ class AtHome(Aims):
         return abs(entry.number - fitted.number) > BACK_MM or fitted.entered > entry.entered
 
     def _home_moved_since(self, entry: BenchEntry) -> bool:
-        """Whether home is another mark by now than the one that a stop was fitted at, or was moved on purpose."""
+        """Whether home is another mark by now than the one that a stop was fitted, or a tape laid on, at; or was moved
+        on purpose."""
         moved = self.log.said.get("rehome")
         if moved is not None and moved.entered > entry.entered:
             return True
         mark = self.estimate.fitted_mark(self.home) if self.estimate.by_wheel else None
-        if mark is None or entry.number is None or not entry.key.startswith("step:stop_"):
+        key = entry.key.removeprefix("step:")
+        if mark is None or entry.number is None or not (key.startswith("stop_") or key in LAID_BY_HOME):
             return False
         return abs(mark[0] - entry.number) > max(STOP_OFF_MM, 1.96 * mark[1])
 

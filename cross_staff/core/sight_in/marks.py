@@ -1,32 +1,17 @@
-"""Ends of arrows as marks of the tape, brought to where the sight stands now; and what each pin is for."""
+"""Ends of arrows as marks of the tape, brought to where the sight stands now."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.rig.schools import DIALLED
 from cross_staff.core.sight_in.controls import ControlUnit, RangeControl, range_controls
 from cross_staff.core.sight_in.dispersion import DAY_PART, pooled_dispersion
 from cross_staff.core.sight_in.log import HOME, End, Move, RangeLog
-from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.rows import READING_SD_MM, RowEvaluation, TapeMark
-from cross_staff.core.tape.station import Pins
-
-
-def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:
-    """The pin that goes with the wheel."""
-    if not card.sight_kind.asks(DIALLED) or answers(card, chosen)[DIALLED.key] == "near":
-        return 0
-    return max(len(pin_distances(card, chosen)) - 1, 0)
-
-
-def pins_of(card: RigCard, chosen: Mapping[str, str]) -> Pins:
-    """What each pin is set for, and which one goes with the wheel."""
-    return Pins(pin_distances(card, chosen), dialled_pin(card, chosen))
 
 
 def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:

@@ -9,19 +9,34 @@ from functools import lru_cache
 
 from cross_staff.core.ballistics.reach import SightRoom, reach
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.pins import Pins, may_be_dialled, pointed_pins
 from cross_staff.core.rig.procedure import MARKS, PLACE, SHOOT, ProcedureStep
-from cross_staff.core.rig.schools import SECOND, Question
+from cross_staff.core.rig.schools import DIALLED, SECOND, Question
 from cross_staff.core.sight_in.controls import control_for, range_controls
 
 
-def questions(card: RigCard) -> tuple[Question, ...]:
-    """The choices that this rig's procedure leaves open."""
-    return card.sight_kind.questions
+def questions(card: RigCard, chosen: Mapping[str, str] | None = None) -> tuple[Question, ...]:
+    """The choices that this rig's procedure leaves open, each with the schools that it can go by."""
+    open_ones = (_of_this_sight(card, chosen or {}, question) for question in card.sight_kind.questions)
+    return tuple(question for question in open_ones if len(question.schools) > 1)
+
+
+def _of_this_sight(card: RigCard, chosen: Mapping[str, str], question: Question) -> Question:
+    """A question with the schools that this sight's pins and pointers leave."""
+    if question is not DIALLED:
+        return question
+    options = may_be_dialled(card.sight, len(pin_distances(card, chosen)))
+    keys = {"near", "far"} if len(options) > 1 else set()
+    keys.update(f"pin{pin + 1}" for pin in options[1:-1])
+    return replace(question, schools=tuple(school for school in question.schools if school.key in keys))
 
 
 def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
     """Every choice, as chosen or as the sight has it, else our stand."""
-    answers = {question.key: question.school(chosen.get(question.key, "")).key for question in questions(card)}
+    open_ones = card.sight_kind.questions
+    answers = {question.key: question.school(chosen.get(question.key, "")).key for question in open_ones}
+    if DIALLED.key in answers and not chosen.get(DIALLED.key):
+        answers[DIALLED.key] = _usually_dialled(card)
     if SECOND.key in answers and not chosen.get(SECOND.key) and card.goals.pin_distances_m:
         answers[SECOND.key] = "wanted"  # the card says for which distances
     if "stop" in answers and not chosen.get("stop") and card.sight.home_stop in ("fixed", "settable", "none"):
@@ -29,6 +44,53 @@ def answers(card: RigCard, chosen: Mapping[str, str]) -> dict[str, str]:
     answers.setdefault("pointer", "to_pin")
     answers["slow"] = "yes" if card.mount.home == "reserve" else "no"
     return answers
+
+
+def _usually_dialled(card: RigCard) -> str:
+    """The pin that goes with the wheel where nobody chose: of a single pointer the one whose it is; the first one where
+    each has its own."""
+    pointers = card.sight.pointers
+    if len(pointers) == 1:
+        return "near" if pointers[0] == 0 else f"pin{pointers[0] + 1}"
+    return "near" if card.sight_kind.has_indicators else "far"
+
+
+def dialled_pin(card: RigCard, chosen: Mapping[str, str]) -> int:
+    """The pin that goes with the wheel, for which the tape is laid on.
+
+    Args:
+        card: the rig's card.
+        chosen: schools by their question, as they were chosen.
+
+    Returns:
+        its place, the top one 0 [-].
+
+    Source:
+        schools in core/rig/schools.py; the sight's pointers.
+    """
+    if not card.sight_kind.asks(DIALLED):
+        return 0
+    options = may_be_dialled(card.sight, len(pin_distances(card, chosen)))
+    school = answers(card, chosen)[DIALLED.key]
+    wanted = int(school[3:]) - 1 if school.startswith("pin") else options[0 if school == "near" else -1]
+    return wanted if wanted in options else options[-1]
+
+
+def pins_of(card: RigCard, chosen: Mapping[str, str]) -> Pins:
+    """What each pin is set for, which one goes with the wheel, and whose the pointers are.
+
+    Args:
+        card: the rig's card.
+        chosen: schools by their question, as they were chosen.
+
+    Returns:
+        the pins [m as ranged].
+
+    Source:
+        the card; schools in core/rig/schools.py.
+    """
+    distances, dialled = pin_distances(card, chosen), dialled_pin(card, chosen)
+    return Pins(distances, dialled, pointed_pins(card.sight, len(distances), dialled))
 
 
 def pin_distances(card: RigCard, chosen: Mapping[str, str] | None = None) -> tuple[float, ...]:
@@ -75,6 +137,7 @@ def _largest_gap(card: RigCard) -> float | None:
 def steps(card: RigCard, chosen: Mapping[str, str]) -> tuple[ProcedureStep, ...]:
     """The steps of this rig, those of each pin told apart by their number."""
     steps: list[ProcedureStep] = []
+    chosen = {**chosen, "marks": "late" if dialled_pin(card, chosen) else "early"}
     pins = range(1, len(pin_distances(card, chosen)))
     group: list[ProcedureStep] = []
     for step in card.sight_kind.procedure:

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.drum import scale_mm_per_click
 from cross_staff.core.sight_in.estimate import AimEstimate
 
 
@@ -72,7 +73,9 @@ def reading_mm(card: RigCard, estimate: AimEstimate | None, way: ReadAs, value: 
     if way == READ_CLICK:
         drum = card.sight.dialling_control()
         assert drum is not None and drum.per_click_mm
-        return (value * (drum.clicks_per_turn or 0.0) + clicks) * drum.per_click_mm
+        ratio = card.tape.ratio if estimate is None else estimate.fit.tape_ratio
+        per_click = scale_mm_per_click(card.sight, ratio or 1.0) or drum.per_click_mm
+        return (value * (drum.clicks_per_turn or 0.0) + clicks) * per_click
     if way == READ_STRIP:
         mark = estimate.fitted_mark(value * card.tape.unit_m) if estimate is not None and value > 0.0 else None
         if mark is None:

@@ -56,6 +56,7 @@ MOST_MARKS = 4  # dialled distances beyond home that are asked for
 OPEN_AGAIN = {
     "lock": ("all",),
     "settle": ("all",),
+    "tape_on": ("home",),
     "pointer": ("height",),
     "stop_fit": ("home",),
     "stop_back": ("home",),

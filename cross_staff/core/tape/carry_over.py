@@ -12,13 +12,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from cross_staff.core.ballistics.flight import Array
-from cross_staff.core.ballistics.sightline import pin_height
+from cross_staff.core.ballistics.flight import Array, Trajectories, arrive
+from cross_staff.core.ballistics.reach import FLIGHT_STEPS
+from cross_staff.core.ballistics.sightline import pin_height, pin_heights
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import SpeedAtSight
 from cross_staff.core.rig.speed import RESCALED_SD, SAME_DRAW_WEIGHT_N, measured, virtual_mass
-from cross_staff.core.tape.fit import Fit
+from cross_staff.core.tape.fit import Fit, TapeRow
 from cross_staff.core.tape.forecast import NextShot, PlannedGroup, after, next_shot
 
 SAME_SHAFT_DRAG_SD, OTHER_SHAFT_DRAG_SD = 0.03, 0.12  # of ln k, beyond mass and diameter
@@ -186,6 +187,16 @@ class ChangedRow:
     up_m: float | None
 
 
+def _shot_by_the_old(new: Fit, before: Sequence[TapeRow], now: Sequence[TapeRow]) -> list[float | None]:
+    """How high the new arrows come in with the old marks, by flight [m]; None out of reach."""
+    shots = Trajectories.of(new.figures, [row.distance_m for row in now])
+    solved = pin_heights(shots)
+    lower = [0.0 if a.mark_mm is None or b.mark_mm is None else a.mark_mm - b.mark_mm for a, b in zip(before, now)]
+    flown = arrive(shots, solved.height_m - np.array(lower) / new.tape_ratio / 1000.0, FLIGHT_STEPS)
+    known = zip(before, now, flown.height_m, solved.reached & flown.sound)
+    return [float(up) if ok and a.mark_mm is not None and b.mark_mm is not None else None for a, b, up, ok in known]
+
+
 def overlay(old: Fit, new: Fit, distances_m: Sequence[float], pin: int = 0) -> tuple[ChangedRow, ...]:
     """Old and new tape over one another.
 
@@ -202,10 +213,9 @@ def overlay(old: Fit, new: Fit, distances_m: Sequence[float], pin: int = 0) -> t
         docs/method.md, section 15.
     """
     home = old.mark_zero_mm.value
-    per_mm = new.target_m_per_tape_mm(list(distances_m))
     rows = []
-    for d, a, b, per in zip(distances_m, old.tape(distances_m, pin), new.tape(distances_m, pin), per_mm):
-        up = None if a.mark_mm is None or b.mark_mm is None else float(per) * (a.mark_mm - b.mark_mm)
+    before, now = old.tape(distances_m, pin), new.tape(distances_m, pin)
+    for d, a, b, up in zip(distances_m, before, now, _shot_by_the_old(new, before, now)):
         marks = [None if row.mark_mm is None else row.mark_mm - home for row in (a, b)]
         rows.append(ChangedRow(d, marks[0], marks[1], b.sd_on_target_m, up))
     return tuple(rows)

@@ -12,7 +12,8 @@ from enum import StrEnum
 import numpy as np
 
 from cross_staff.core.ballistics.air import air_density, standard_pressure
-from cross_staff.core.ballistics.flight import RigFigures, Trajectories
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive
+from cross_staff.core.ballistics.reach import FLIGHT_STEPS
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.fit import Fit
@@ -224,9 +225,10 @@ def trip(fit: Fit, distances_m: Sequence[float], here: Weather, there: Weather) 
     """
     other = carried(fit.figures, here, there)
     now, then = (pin_heights(Trajectories.of(figures, list(distances_m))) for figures in (fit.figures, other))
-    per_mm = fit.target_m_per_tape_mm(list(distances_m))
     moved = 1000.0 * fit.tape_ratio * (now.height_m - then.height_m)
+    flown = arrive(Trajectories.of(other, list(distances_m)), now.height_m, FLIGHT_STEPS)
+    rows = zip(distances_m, moved, flown.height_m, now.reached & then.reached & flown.sound)
     return tuple(
-        TripRow(d, float(mm), float(-mm * per)) if a and b and math.isfinite(mm) else TripRow(d, None, None)
-        for d, mm, per, a, b in zip(distances_m, moved, per_mm, now.reached, then.reached)
+        TripRow(d, float(mm), float(up)) if known and math.isfinite(mm) else TripRow(d, None, None)
+        for d, mm, up, known in rows
     )

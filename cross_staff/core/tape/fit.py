@@ -143,13 +143,17 @@ class Fit:
         return float(gammaincc(self.degrees_of_freedom / 2.0, self.chi2 / 2.0))
 
     @cached_property
+    def leverage(self) -> Array:
+        """How much of each observation the fit takes from itself [-], shape (n,): 1 where nothing else tells."""
+        rows = self.jacobian[: len(self.observations)]
+        return np.einsum("ij,jk,ik->i", rows, self.covariance, rows)
+
+    @cached_property
     def residuals(self) -> tuple[Residual, ...]:
         """One for each observation. Suspect: over 3 of its own sds, or the one farthest out and
         over 3 sds from what all the others predict."""
-        count = len(self.observations)
-        rows, values = self.jacobian[:count], self.whitened[:count]
-        leverage = np.einsum("ij,jk,ik->i", rows, self.covariance, rows)
-        free = 1.0 - leverage
+        values = self.whitened[: len(self.observations)]
+        free = 1.0 - self.leverage
         others = [float(v / math.sqrt(f)) if f > 1e-6 else None for v, f in zip(values, free)]
         farthest = max((abs(z) for z in others if z is not None), default=0.0)
         result = []

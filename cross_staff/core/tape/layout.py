@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.tape.edges import edge_shifts_mm
 from cross_staff.core.tape.fit import TapeRow
 from cross_staff.core.tape.scale import TapeLayout, layout
 from cross_staff.core.tape.station import Evaluation
@@ -15,15 +16,17 @@ from cross_staff.core.tape.station import Evaluation
 @dataclass(frozen=True)
 class Wanted:
     """What is asked of a tape: from where to where [m as ranged], in which unit [m], of which pin (None: the
-    dialled one), scale about home, and how low it shall shoot at its far end on purpose [m], nought at home
-    and in proportion between."""
+    dialled one), at which edge of what the tape may be (+1 farther, -1 nearer, 0 as fitted), how low it shall shoot at
+    its far end on purpose [m], nought at home and in proportion between, and how far the sight can be set [m as
+    ranged], None where nothing is known to end it."""
 
     from_m: float
     to_m: float
     unit_m: float | None = None
     pin: int | None = None
-    scale: float = 1.0
+    edge: float = 0.0
     low_m: float = 0.0
+    reach_m: float | None = None
 
 
 def tape_layout(card: RigCard, evaluation: Evaluation, wanted: Wanted) -> TapeLayout:
@@ -40,8 +43,12 @@ def tape_layout(card: RigCard, evaluation: Evaluation, wanted: Wanted) -> TapeLa
             None if row.mark_mm is None else row.mark_mm - home for row in tape_rows(card, evaluation, wanted, ranged)
         ]
 
+    def shifts(ranged: Sequence[float]) -> list[float]:
+        return [float(v) for v in wanted.edge * edge_shifts_mm(card, evaluation, ranged, wanted.to_m)]
+
     unit = wanted.unit_m or card.tape.unit_m
-    return layout(wanted.from_m, wanted.to_m, unit, evaluation.turnover_m, positions, wanted.scale)
+    moved = shifts if wanted.edge else None
+    return layout(wanted.from_m, wanted.to_m, unit, evaluation.turnover_m, positions, moved, wanted.reach_m)
 
 
 def tape_rows(card: RigCard, evaluation: Evaluation, wanted: Wanted, ranged_m: Sequence[float]) -> list[TapeRow]:
@@ -50,7 +57,7 @@ def tape_rows(card: RigCard, evaluation: Evaluation, wanted: Wanted, ranged_m: S
     Args:
         card: the rig's card.
         evaluation: what the marks come to.
-        wanted: which tape: pin, scale [-], bias [m].
+        wanted: which tape: pin, bias [m].
         ranged_m: [m as ranged], shape (n,).
 
     Returns:

@@ -4,24 +4,25 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from cross_staff.core.errors import InvalidValue
 
 LEAST_TICK_GAP_MM = 0.45  # single ticks closer than this run together in print
 LABEL_HEIGHT_MM = 2.6
-BESIDE_SCALES = (0.99, 1.0, 1.01)
 
 
 @dataclass(frozen=True)
 class Tick:
     """count: whole units of distance; position_mm from the home mark, farther positive;
-    rank 10, 5 or 1; label None where there is no number (or no room for one)."""
+    rank 10, 5 or 1; label None where there is no number (or no room for one); beyond, where the sight as it is mounted
+    cannot be set to it."""
 
     count: int
     position_mm: float
     rank: int
     label: str | None
+    beyond: bool = False
 
 
 @dataclass(frozen=True)
@@ -69,7 +70,8 @@ def layout(
     unit_m: float,
     turnover_m: float,
     positions_mm: Callable[[Sequence[float]], Sequence[float | None]],
-    scale: float = 1.0,
+    shifts_mm: Callable[[Sequence[float]], Sequence[float]] | None = None,
+    reach_m: float | None = None,
 ) -> TapeLayout:
     """Ticks at each whole unit, stronger at 5, numbered at 10.
 
@@ -79,7 +81,8 @@ def layout(
         unit_m: metres in a unit of distance [m].
         turnover_m: turnover [m] from the sight plane; nearer is never printed.
         positions_mm: gives the places from home [mm] of distances [m], None out of reach.
-        scale: about home [-].
+        shifts_mm: gives how far another tape than the fitted one has them from there [mm]; None for the fitted one.
+        reach_m: how far the sight can be set [m as ranged]; None where nothing is known to end it.
 
     Returns:
         ticks with their places [mm from home].
@@ -95,8 +98,14 @@ def layout(
     reached = [(c, p) for c, p in zip(counts, places) if p is not None]
     if len(reached) < 2:
         raise InvalidValue("to_m", "must leave at least two ticks beyond the turnover, within reach")
-    kept = [(c, scale * p) for c, p in _thinned(reached)]  # the same ticks at every scale
-    return TapeLayout(tuple(_labelled(kept)), unit_m)
+    kept = _thinned(reached)  # the same ticks on every strip
+    if shifts_mm is not None:
+        shifts = shifts_mm([count * unit_m for count, _ in kept])
+        kept = [(count, place + float(shift)) for (count, place), shift in zip(kept, shifts)]
+    ticks = _labelled(kept)
+    if reach_m is not None:
+        ticks = [replace(tick, beyond=tick.count * unit_m > reach_m + 0.05) for tick in ticks]
+    return TapeLayout(tuple(ticks), unit_m)
 
 
 def _rank(count: int) -> int:

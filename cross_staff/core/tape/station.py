@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import isfinite, nan
+from math import inf, isfinite, nan
 from typing import Any
 
 from cross_staff.core.ballistics import sightline
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.priors import Priors
+from cross_staff.core.rig.reach import PinSetting, place_now, sight_reach
 from cross_staff.core.tape.fit import Fit, Observation
 from cross_staff.core.tape.forecast import Contradiction, NextShot, PlannedGroup, contradiction, good_to, next_shot
 from cross_staff.core.tape.rows import (
@@ -31,15 +33,8 @@ ARROWS_TO_SHOOT = 6
 NEAREST_GROUP_M = 5.0
 LOOK_BEYOND_M = 120.0
 _ANOTHER_ZERO = 1000  # more pins than any sight has
+RATIO_TOLD = 0.1  # of the ratio: an sd above this tells nothing of it
 GAIN_WORTH_SHOOTING = 0.9  # a shot that leaves more than this part of the sd is not worth a walk
-
-
-@dataclass(frozen=True)
-class Pins:
-    """What each pin is set for, the top one first [m as ranged], and which of them goes with the wheel."""
-
-    at_m: tuple[float, ...] = ()
-    dialled: int = 0
 
 
 @dataclass(frozen=True)
@@ -61,15 +56,6 @@ class Evaluation:
     scale_runs_backwards: bool = False
     pins: Pins = Pins()
     tape_home_m: float | None = None
-
-    def heights_at_home(self) -> tuple[float, ...]:
-        """Height of each pin above the arrow line with the sight at home [m]; those out of reach are left off."""
-        fit = self.fit
-        if fit is None:
-            return ()
-        return tuple(
-            height for pin in range(len(self.pins.at_m)) if isfinite(height := height_at(fit, pin, self.home_mark_mm))
-        )
 
     @property
     def home_mark_mm(self) -> float:
@@ -95,14 +81,6 @@ class Evaluation:
     def doubtful(self) -> bool:
         """Whether something must be settled before the tape is to be believed."""
         return bool(self.suspect or self.contradiction or self.scale_runs_backwards)
-
-    @property
-    def rms_residual_mm(self) -> float | None:
-        """Root mean square of the residuals of the used rows [mm]; None for fewer than two."""
-        values = [row.residual_mm for row in self.used if row.residual_mm is not None]
-        if len(values) < 2:
-            return None
-        return float((sum(v * v for v in values) / len(values)) ** 0.5)
 
 
 def evaluate(
@@ -172,6 +150,45 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Eva
     good = _good_to(card, fit, evaluation)
     enough = good is not None and good >= goals.farthest_m
     return replace(evaluation, good_to_m=good, good_enough=enough, **_next(card, fit, turnover, evaluation))
+
+
+def ready_code(card: RigCard) -> str:
+    """What is made of a tape that is good enough: a strip, a table for scale and drum, a template, a display's dots.
+
+    Args:
+        card: the rig's card.
+
+    Returns:
+        the code of the step.
+
+    Source:
+        what the kind of sight can.
+    """
+    kind = card.sight_kind
+    if kind.dialled:
+        return "print_marks" if kind.has_drum else "print_tape"
+    return "enter_dots" if kind.computes_dots else "set_pins"
+
+
+def ratio_known(card: RigCard, evaluation: Evaluation) -> float | None:
+    """Tape travel per housing travel, as the marks have it, or as it is on the card.
+
+    Args:
+        card: the rig's card.
+        evaluation: what the marks come to.
+
+    Returns:
+        [mm/mm]; None where the card does not know it and the marks do not tell it to a tenth yet.
+
+    Source:
+        docs/method.md, section 5.
+    """
+    fit = evaluation.fit
+    if fit is None:
+        return card.tape.ratio
+    known = fit.known("tape_ratio")
+    unsure = card.tape.ratio is None and (known.sd or 0.0) > RATIO_TOLD * known.value
+    return None if unsure else fit.tape_ratio
 
 
 def tape_home(card: RigCard, fit: Fit, pins: Pins) -> float | None:
@@ -261,7 +278,8 @@ def _next(card: RigCard, fit: Fit, turnover_m: float, evaluation: Evaluation) ->
         return {}  # the home mark comes first: nothing else can be weighed without it
     nearest = max(NEAREST_GROUP_M, turnover_m, (evaluation.tape_home_m or 0.0) if pin else 0.0)
     unit = card.tape.unit_m
-    counts = range(int(nearest / unit) + 1, int(farthest / unit + 1e-9) + 1)
+    as_far = min(farthest, _reach_m(card, fit, evaluation))
+    counts = range(int(nearest / unit) + 1, int(as_far / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
     shot = PlannedGroup(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
     best = next_shot(fit, candidates, card.distance_from_sight(farthest), shot, pin)
@@ -270,6 +288,18 @@ def _next(card: RigCard, fit: Fit, turnover_m: float, evaluation: Evaluation) ->
     then = _good_to_after(card, fit, best, shot, evaluation)
     ranged = replace(best, distance_m=card.ranged_distance(best.distance_m))
     return {"next_shot": ranged, "then_good_to_m": then}
+
+
+def _reach_m(card: RigCard, fit: Fit, evaluation: Evaluation) -> float:
+    """How far the dialled pin can be dialled, as it stands [m as ranged]; without end where nothing is known to."""
+    pins, below = evaluation.pins, []
+    home = sightline.pin_height(fit.figures, fit.reference_distance_m)
+    for pin in range(max(len(pins.at_m), pins.dialled + 1)):
+        height = height_at(fit, pin, fit.mark_zero_mm.value) if pin in fit.shot_pins else nan
+        below.append(1000.0 * (home - height) if isfinite(height) else None)
+    setting = PinSetting(pins, tuple(below), ratio_known(card, evaluation))
+    end = sight_reach(card, fit.figures, place_now(card), setting).of_pin(pins.dialled)
+    return inf if end is None else end
 
 
 def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: PlannedGroup, evaluation: Evaluation) -> float | None:

@@ -6,9 +6,9 @@ import unittest
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.printing.pin_template import TemplateLine, pin_template
-from cross_staff.core.printing.sheet import PrintedTape, SheetStyle, compose
+from cross_staff.core.printing.sheet import PrintedStrip, PrintedTape, SheetStyle, compose
 from cross_staff.core.tape.scale import LEAST_TICK_GAP_MM, layout, seats
-from tests.core.tape.test_scale import YARD_M, tape
+from tests.core.tape.test_scale import YARD_M, strips, tape
 
 HEADING = ["Ledge bow", "Maren Oake", "revision 3"]
 WASTE = ["Ledge bow", "rev 3", "3 marks"]
@@ -45,8 +45,8 @@ class Template(unittest.TestCase):
 class Edges(unittest.TestCase):
     def both(self, **style: object) -> PrintedTape:
         edges = (tape(), tape(18.0, 95.0, YARD_M))
-        tapes = tuple((scale, edges) for scale in (0.99, 1.0, 1.01))
-        return PrintedTape(tapes, SheetStyle(**style), tuple(HEADING), tuple(WASTE))  # type: ignore[arg-type]
+        strips = tuple(PrintedStrip(name, edges) for name in ("nearer", "fitted", "farther"))
+        return PrintedTape(strips, SheetStyle(**style), tuple(HEADING), tuple(WASTE))  # type: ignore[arg-type]
 
     def test_two_edges_share_one_strip(self) -> None:
         page = self.both(width_mm=12.0, other_edge="in yd").sheet().pages[0]
@@ -58,7 +58,7 @@ class Edges(unittest.TestCase):
         self.assertGreater(len(right), 20)
 
     def test_the_same_distance_lies_at_the_same_height_on_both(self) -> None:
-        metres, yards = ({t.count: t.position_mm for t in edge.ticks} for edge in self.both().tapes[1][1])
+        metres, yards = ({t.count: t.position_mm for t in edge.ticks} for edge in self.both().strips[1].edges)
         near = min(yards, key=lambda yd: abs(yd * YARD_M - 64.0))
         slope = (metres[65] - metres[63]) / 2.0
         self.assertAlmostEqual(yards[near], metres[64] + slope * (near * YARD_M - 64.0), delta=0.01)
@@ -68,7 +68,7 @@ class Edges(unittest.TestCase):
             self.both(width_mm=8.0, other_edge="in yd").sheet()
 
     def test_a_tape_that_begins_beyond_home_has_no_home_line_on_it(self) -> None:
-        beyond = {s: (tape(38.0, scale=s),) for s in (0.99, 1.0, 1.01)}
+        beyond = strips(from_m=38.0)
         page = compose(beyond, SheetStyle(), HEADING, WASTE).pages[0]
         strip = [cut for cut in page.cuts if cut.y1 == cut.y2]
         self.assertTrue(all(box.y >= min(c.y1 for c in strip) for box in page.boxes if box.y > 55))

@@ -11,15 +11,16 @@ from pathlib import Path
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.printing.pin_template import TemplateLine, pin_template
-from cross_staff.core.printing.sheet import PrintedSheet, SheetStyle, compose
+from cross_staff.core.printing.sheet import PrintedSheet, PrintedStrip, SheetStyle, compose
 from tests.core.tape.test_scale import YARD_M, tape
 from tests.kept import WithKept
 
 KEPT = Path(__file__).parent / "sheets.json"
 HEADING = ["Ledge bow, with a name that is far too long for one line of a small sheet " * 2, "Maren Oake", "revision 3"]
 WASTE = ["Ledge bow of the Quarry Bench, with a long name that is cut", "rev 3", "3 marks", "fit 0.21"]
-SHORT = {s: (tape(17.0, 30.0, scale=s),) for s in (0.99, 1.0, 1.01)}
-BOTH = {s: (tape(17.0, 30.0, scale=s), tape(18.0, 30.0, YARD_M, scale=s)) for s in (0.99, 1.0, 1.01)}
+SCALES = (("× 0.99", 0.99), ("fitted", 1.0), ("× 1.01", 1.01))
+SHORT = tuple(PrintedStrip(name, (tape(17.0, 30.0, scale=s),)) for name, s in SCALES)
+BOTH = tuple(PrintedStrip(name, (tape(17.0, 30.0, scale=s), tape(18.0, 30.0, YARD_M, scale=s))) for name, s in SCALES)
 LINES = (
     TemplateLine("low pin, 61 m", 25.1, None, 0.3),
     TemplateLine("top pin, 17 m", 0.5, 0.48),
@@ -69,7 +70,7 @@ class Room(unittest.TestCase):
     def test_home_has_its_line_where_it_is_on_the_strip(self) -> None:
         """A short bar of 0.4 mm, with numeric noise about home too; none where the tape begins beyond."""
         for first, lines in ((17.0, 3), (12.0, 3), (18.0, 0)):
-            tapes = {s: (tape(first, 30.0, scale=s),) for s in (0.99, 1.0, 1.01)}
+            tapes = [PrintedStrip(name, (tape(first, 30.0, scale=s),)) for name, s in SCALES]
             boxes = compose(tapes, SheetStyle(), HEADING, WASTE).pages[0].boxes
             self.assertEqual(sum(abs(box.height - 0.4) < 1e-9 for box in boxes), lines, first)
 

@@ -13,7 +13,8 @@ from cross_staff.core.sight_in.checks import check_end
 from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.estimate import same_distance
 from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
-from cross_staff.core.sight_in.marks import dialled_pin, end_entries, pins_of
+from cross_staff.core.sight_in.marks import end_entries
+from cross_staff.core.sight_in.procedures import dialled_pin, pins_of
 from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.tape.station import evaluate
 from tests.ends import GOALS, PINS_M, believed, drawn, end, exact_card, hits, moved, range_log, ranged_card, said

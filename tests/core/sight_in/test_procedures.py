@@ -14,7 +14,7 @@ from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.sight_in.procedures import answers, pin_distances, questions, steps
 from tests.rigs import TEMPLATES, full_card
 
-NUMBERS = {"pin", "at", "home", "far", "place", "centre", "reserve"}
+NUMBERS = {"pin", "at", "home", "far", "place", "centre", "reserve", "pointer", "pointers"}
 
 
 def card_of(kind: str, **changes: object):  # type: ignore[no-untyped-def]

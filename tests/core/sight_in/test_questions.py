@@ -10,7 +10,8 @@ from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.sight_in.acts import ASK, SHOOT
 from cross_staff.core.sight_in.log import RangeLog
-from cross_staff.core.sight_in.marks import end_entries, pins_of
+from cross_staff.core.sight_in.marks import end_entries
+from cross_staff.core.sight_in.procedures import pins_of
 from cross_staff.core.sight_in.questions import (
     BAD,
     COUNT,

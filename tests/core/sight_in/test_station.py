@@ -15,7 +15,8 @@ from cross_staff.core.sight_in.acts import ALL_DONE, CARD, MOVE, Act, SightIn, S
 from cross_staff.core.sight_in.aims import Aim, mean_radius
 from cross_staff.core.sight_in.estimate import AimEstimate
 from cross_staff.core.sight_in.log import End, Move, RangeLog
-from cross_staff.core.sight_in.marks import end_entries, pins_of
+from cross_staff.core.sight_in.marks import end_entries
+from cross_staff.core.sight_in.procedures import pins_of
 from cross_staff.core.sight_in.station import _lacks, _Work, sight_in
 from cross_staff.core.tape.stack import stack
 from cross_staff.core.tape.station import evaluate

@@ -2,8 +2,9 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.errors import OutOfReach
+from cross_staff.core.rig.pins import Pins
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
-from cross_staff.core.tape.station import Evaluation, Pins, evaluate
+from cross_staff.core.tape.station import Evaluation, evaluate
 from tests.rigs import entry, full_card, true_mark
 
 CARD = full_card()

@@ -6,19 +6,9 @@ import math
 import unittest
 
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
-from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.tape.pins import (
-    ABOVE_TURNOVER,
-    bands_that_meet,
-    covers_m,
-    even_gaps,
-    indicators,
-    price,
-    stack_rows,
-    ways_to,
-    widest_cover,
-    worth,
-)
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.tape.pin_choice import bands_that_meet, even_gaps, price, widest_cover
+from cross_staff.core.tape.pins import ABOVE_TURNOVER, covers_m, stack_rows, worth
 from tests.core.oracle import height_at
 from tests.rigs import RIG_A, RIG_B
 
@@ -72,33 +62,6 @@ class Dialled(unittest.TestCase):
         for computed, wanted in zip(row[0], (43.850, 56.239, 70.0)):
             self.assertAlmostEqual(computed or 0.0, wanted, delta=2e-3)
         self.assertEqual(row[1][:2], [None, None])
-
-    def test_the_least_travel_comes_first_and_hits(self) -> None:
-        ways = ways_to(RIG_A, HEIGHTS, 2, 53.0, up_m=0.001)
-        self.assertEqual([way.pin for way in ways], [2, 1, 0])
-        self.assertEqual(sorted(abs(w.travel_m) for w in ways), [abs(w.travel_m) for w in ways])
-        for way in ways:
-            up = height_at(RIG_A, HEIGHTS[way.pin] - way.travel_m, 53.0, 0.0)
-            self.assertAlmostEqual(up or 0.0, 0.0, delta=5e-4)
-            assert way.dial_to_m
-            dialled = pin_height(RIG_A, way.dial_to_m)
-            self.assertAlmostEqual(HEIGHTS[2] - dialled, way.travel_m, delta=1e-6)
-
-    def test_travel_binds(self) -> None:
-        self.assertEqual([w.pin for w in ways_to(RIG_A, HEIGHTS, 2, 53.0, down_m=0.005)], [2])
-        self.assertEqual(ways_to(RIG_A, HEIGHTS, 2, 12.0), ())
-        with self.assertRaises(OutOfReach):
-            ways_to(RIG_B, HEIGHTS, 2, 399.0)
-
-    def test_indicators_stand_where_their_pins_are_right(self) -> None:
-        right = indicators(RIG_A, HEIGHTS[0], HEIGHTS, 1.5, 1.0, 0.0)
-        self.assertEqual([round(each.distance_m, 3) for each in right], [20.0, 35.0, 50.0])
-        self.assertAlmostEqual(right[2].on_tape_mm, 1.5 * 17.2548, delta=3e-4)
-        self.assertAlmostEqual(right[1].pin_up_mm or 0.0, 0.0, delta=1e-3)
-        low = [HEIGHTS[0], pin_height(RIG_A, 35.4)]
-        moved = indicators(RIG_A, low[0], low, 1.0, 1.0, 0.0)[1]
-        self.assertEqual(moved.round_m, 35.0)
-        self.assertAlmostEqual(low[1] + (moved.pin_up_mm or 0.0) / 1000.0, pin_height(RIG_A, 35.0), delta=1e-6)
 
 
 class Choices(unittest.TestCase):

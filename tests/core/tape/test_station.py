@@ -5,14 +5,14 @@ from unittest.mock import patch
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.level.station import level_state
 from cross_staff.core.prepare.station import checklist_of
-from cross_staff.core.rig.card import Goals, RigCard
+from cross_staff.core.rig.card import Goals, Mount, RigCard
 from cross_staff.core.rig.sight import TapeSeat
 from cross_staff.core.sight_in.log import RangeLog
 from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.stations import RigState, standings, tape_step
 from cross_staff.core.tape.layout import Wanted, tape_layout
 from cross_staff.core.tape.station import Evaluation, evaluate
-from tests.rigs import entry, full_card, true_mark
+from tests.rigs import RIG_A, entry, full_card, true_mark
 
 
 def marks(*distances: float, **wrong: float) -> list:
@@ -192,17 +192,17 @@ class WhatAMarkWouldDo(unittest.TestCase):
         self.assertGreater(worst.target_m, 0.05)
 
 
-class Residuals(unittest.TestCase):
-    def test_their_root_mean_square_from_two_rows_on(self) -> None:
-        for distances in ((17.0, 61.0), (17.0, 38.0, 61.0)):
-            evaluation = evaluate(full_card(), marks(*distances, at61=0.8))
-            values = [row.residual_mm for row in evaluation.used]
-            wanted = (sum(v * v for v in values) / len(values)) ** 0.5
-            self.assertAlmostEqual(evaluation.rms_residual_mm, wanted)
-        self.assertIsNone(evaluate(full_card(), marks(17.0)).rms_residual_mm)
-
-
 class WhereNext(unittest.TestCase):
+    def test_never_beyond_where_the_sight_ends(self) -> None:
+        """Thirty millimetres of travel from home: the next group is asked for within them, not at the farthest."""
+        free = evaluate(full_card(), marks(17.0, 26.0, 38.0))
+        short = full_card()
+        short = replace(short, sight=replace(short.sight, slider_travel_mm=30.0), mount=Mount(home="top"))
+        bound = evaluate(short, marks(17.0, 26.0, 38.0))
+        self.assertGreater(free.next_shot.distance_m, 75.0)
+        self.assertLess(bound.next_shot.distance_m, 72.0)
+        self.assertGreater(1000.0 * (pin_height(RIG_A, 17.0) - pin_height(RIG_A, bound.next_shot.distance_m)), 25.0)
+
     def test_a_whole_distance_in_the_unit_that_the_tape_is_printed_in(self) -> None:
         """As the archer ranges it, from the eye or the sight."""
         for unit in (1.0, 0.9144):
