@@ -7,11 +7,12 @@ from dataclasses import dataclass
 
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS, CAUSES, Cause, keeps_spans
+from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.staleness import Event, Said, State, TakenUp, Timeline
 from cross_staff.core.sight_in.log import RangeLog
 from cross_staff.core.tape.reproof import Reproof, judged, plan
 from cross_staff.core.tape.rows import TapeMark
-from cross_staff.core.tape.station import Evaluation, Pins, evaluate
+from cross_staff.core.tape.station import Evaluation, evaluate
 
 PROVED = ("windage", "groups", *ALL_MARKS)  # what arrows can prove
 

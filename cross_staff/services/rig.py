@@ -26,20 +26,26 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.log import newest as newest_of
+from cross_staff.core.rig.pins import Pins
+from cross_staff.core.rig.reach import PinSetting, SightReach, place_now, sight_reach
 from cross_staff.core.rig.speed_age import as_known
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.sight_in.acts import SightIn
 from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
-from cross_staff.core.sight_in.marks import end_entries, pins_of
+from cross_staff.core.sight_in.marks import end_entries
+from cross_staff.core.sight_in.pin_places import PinStands, pin_setting, pins_stand, pointers_at_home, stood_heights_m
+from cross_staff.core.sight_in.procedures import pins_of
 from cross_staff.core.sight_in.questions import Question
 from cross_staff.core.sight_in.shafts import without_weeded
 from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.stations import RigState, StationStanding, standings
+from cross_staff.core.tape.pointers import PointerLine
 from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.stack import Stack, stack
-from cross_staff.core.tape.station import Evaluation, Pins, evaluate
+from cross_staff.core.tape.station import Evaluation, evaluate
+from cross_staff.core.tape.unchecked import Unchecked, unchecked
 from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.measured import LEVEL_HANGS_ON, SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.measured import Records as Measured
@@ -121,6 +127,42 @@ class Rig:
         try:
             return stack(self.card, estimate.fit, estimate.distances)
         except OutOfReach:
+            return None
+
+    @cached_property
+    def pins_stand(self) -> tuple[PinStands, ...]:
+        """Where every pin stands, by what was shot and set."""
+        return pins_stand(self.card, self.evaluation, self.range.estimate)
+
+    @cached_property
+    def heights_m(self) -> tuple[float, ...]:
+        """Height of every pin above the arrow line with the sight at home [m]: where it stands, else belongs."""
+        fit = self.evaluation.fit
+        return () if fit is None else stood_heights_m(fit, self.card, self.stack, self.pins_stand)
+
+    @cached_property
+    def pointers(self) -> tuple[PointerLine, ...]:
+        """Where every pointer goes on the tape, the sight at home; round distances are whole on the strip."""
+        return pointers_at_home(self.card, self.evaluation, self.heights_m, self.card.tape.unit_m)
+
+    @cached_property
+    def unchecked(self) -> Unchecked | None:
+        """The farthest mark, while the others hardly check it."""
+        return unchecked(self.evaluation)
+
+    @cached_property
+    def setting(self) -> PinSetting:
+        """The pins as they are used, for the reach."""
+        return pin_setting(self.card, self.evaluation, self.pins_stand)
+
+    @cached_property
+    def reach(self) -> SightReach | None:
+        """How far the sight goes as it is mounted; None while the card lacks something."""
+        if self.figures is None or self.card.goals.home_m is None:
+            return None
+        try:
+            return sight_reach(self.card, self.figures, place_now(self.card), self.setting)
+        except CrossStaffError:
             return None
 
     @property

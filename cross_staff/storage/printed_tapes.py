@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import Any
 
 from pydantic import TypeAdapter
 from sqlalchemy import Connection, insert, select
@@ -24,6 +25,16 @@ class KeptTape:
     tape: PrintedTape
 
 
+def _modern(sheet: dict[str, Any]) -> dict[str, Any]:
+    """A tape of any layout in the present one: the first layout had three strips by their scale about home."""
+    if "tapes" not in sheet:
+        return sheet
+    modern = dict(sheet)
+    tapes = modern.pop("tapes")
+    names = ((scale, "fitted" if scale == 1.0 else f"× {scale:.2f}", edges) for scale, edges in tapes)
+    return modern | {"strips": [{"name": name, "edges": edges} for _, name, edges in names]}
+
+
 def add(connection: Connection, rig_id: int, revision: int, tape: PrintedTape, now: datetime) -> int:
     """Keep a tape; returns its number."""
     result = connection.execute(
@@ -41,6 +52,6 @@ def of_rig(connection: Connection, rig_id: int) -> list[KeptTape]:
     """Every tape that was printed for a rig, oldest first."""
     query = select(printed_tapes).where(printed_tapes.c.rig_id == rig_id).order_by(printed_tapes.c.id)
     return [
-        KeptTape(row.id, row.revision, row.printed_utc.replace(tzinfo=UTC), _TAPE.validate_python(row.sheet))
+        KeptTape(row.id, row.revision, row.printed_utc.replace(tzinfo=UTC), _TAPE.validate_python(_modern(row.sheet)))
         for row in connection.execute(query)
     ]

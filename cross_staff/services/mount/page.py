@@ -6,8 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from cross_staff.core.errors import CrossStaffError, InvalidValue, OutOfReach
-from cross_staff.core.mount.planner import Place, PlaceChoice, Plan, Remedy, plan, plan_all, remedies, take
+from cross_staff.core.mount.planner import PlaceChoice, Plan, Remedy, plan, plan_all, remedies, take
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.reach import Place, place_now
 from cross_staff.services.rig import Rig
 
 
@@ -40,16 +41,12 @@ def planner(rig: Rig, asked: Callable[[RigCard], Place] | None) -> Planner | Non
     card, figures = rig.card, rig.figures
     if figures is None or card.goals.home_m is None or card.goals.farthest_m is None:
         return None
-    choice = plan_all(card, figures)
+    setting = rig.setting
+    choice = plan_all(card, figures, setting)
     place = asked(card) if asked else place_now(card) if card.mount.home else choice.best.place
-    shown, here = plan(card, figures, place), plan(card, figures, place_now(card))
-    bought = remedies(card, figures, shown) if not shown.far_enough(card.goals.farthest_m) else ()
+    shown, here = plan(card, figures, place, setting), plan(card, figures, place_now(card), setting)
+    bought = remedies(card, figures, shown, setting) if not shown.far_enough(card.goals.farthest_m) else ()
     return Planner(place, shown, here, tuple(bought), choice, take(card, place))
-
-
-def place_now(card: RigCard) -> Place:
-    """Where the sight sits."""
-    return Place(card.hole, card.detent, card.mount.home or "top")
 
 
 def planned_here(rig: Rig) -> Plan | None:
@@ -58,7 +55,7 @@ def planned_here(rig: Rig) -> Plan | None:
     if figures is None or card.goals.home_m is None:
         return None
     try:
-        return plan(card, figures, place_now(card))
+        return plan(card, figures, place_now(card), rig.setting)
     except CrossStaffError:
         return None
 

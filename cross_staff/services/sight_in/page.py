@@ -92,7 +92,7 @@ def range_page(rig: Rig, step: str = "", end_key: str = "", logged: int = 60) ->
         rig,
         act_key_of(rig),
         pins_of(rig),
-        questions(rig.card),
+        questions(rig.card, rig.range_log.chosen),
         len(standing_imports(rig.range_log.entries)),
         draft,
         recent,

@@ -13,11 +13,12 @@ from cross_staff.core.rig.log import BenchEntry, check_reason
 from cross_staff.core.sight_in.acts import DONE
 from cross_staff.core.sight_in.checks import DIAL_MM, HUNDRED_MM, check_end, check_session
 from cross_staff.core.sight_in.dispersion import wider_than_the_card
+from cross_staff.core.sight_in.home import LAID_BY_HOME
 from cross_staff.core.sight_in.log import STATION, End, RangeSession
 from cross_staff.core.sight_in.orders import identity, order_of
 from cross_staff.core.sight_in.readings import ReadAs, reading_mm
 from cross_staff.services import log as entries
-from cross_staff.services.rig import Rig, view
+from cross_staff.services.rig import Rig, open_rig, view
 from cross_staff.services.sight_in.ends import keep_session, pin_count, pins_at
 from cross_staff.storage import range_log, rigs
 from cross_staff.storage.database import Database
@@ -91,7 +92,11 @@ def say_step(
     database: Database, rig_id: int, key: str, state: str, who: str, now: datetime, mark_mm: float | None = None
 ) -> None:
     """Say that a step is done, with the mark that it read; that it is good enough; or that it is skipped and confirmed
-    by somebody. Raises NotFound; InvalidValue."""
+    by somebody. What lies on the sight by home is said with the mark that home had then. Raises NotFound;
+    InvalidValue."""
+    if mark_mm is None and key in LAID_BY_HOME:
+        estimate = open_rig(database, rig_id).range.estimate
+        mark_mm = None if estimate is None else estimate.home_dial_mm
     entry = BenchEntry(STATION, f"step:{key}", 0, now, mark_mm, state, note=who.strip())
     entries.enter(database, rig_id, entry)
 

@@ -12,6 +12,7 @@ from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape import booklet
 from cross_staff.core.tape.booklet import Match, StripChoice
+from cross_staff.core.tape.station import ratio_known
 from cross_staff.services.rig import Rig
 from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
@@ -45,6 +46,9 @@ def _check(measured: Booklet) -> None:
             booklet.checked(strips)
 
 
+RATIO_UNKNOWN = "the tape's travel per housing travel is not known: a second mark, farther out, tells it"
+
+
 @dataclass(frozen=True)
 class Matched:
     """The rig against its booklet: a match for each side, the best choices of all sides, and, for every other
@@ -70,7 +74,9 @@ def matched(rig: Rig) -> Matched | None:
     sides = [strips for strips in sides if len(strips) > 1]
     if figures is None or not sides or kept.from_m is None or kept.to_m is None or card.goals.farthest_m is None:
         return None
-    ratio = _ratio(rig)
+    ratio = ratio_known(card, rig.evaluation)
+    if ratio is None:
+        raise InvalidValue("tape_ratio", RATIO_UNKNOWN)
     matches = tuple(_match(card, figures, strips, ratio) for strips in sides)
     choices = sorted((c for m in matches for c in m.choices if c.up_m is not None), key=lambda c: abs(c.up_m or 0.0))
     return Matched(matches, tuple(choices), tuple(_detents(card, figures, sides, ratio)))
@@ -81,7 +87,7 @@ def laid_on(rig: Rig, choice: StripChoice) -> Callable[[Sequence[float]], list[f
     card, figures, kept = rig.card, rig.figures, rig.card.sight.booklet
     assert figures is not None and kept.from_m is not None and kept.to_m is not None
     ratio = _ratio(rig)
-    near, far, home = (card.distance_from_sight(d) for d in (kept.from_m, kept.to_m, card.goals.home_m or kept.from_m))
+    near, far, home = (card.distance_from_sight(d) for d in (kept.from_m, kept.to_m, _begins_m(rig)))
 
     def positions(ranged_m: Sequence[float]) -> list[float | None]:
         at = [card.distance_from_sight(d) for d in ranged_m]
@@ -89,6 +95,11 @@ def laid_on(rig: Rig, choice: StripChoice) -> Callable[[Sequence[float]], list[f
         return [None if place is None else ratio * place for place in places]
 
     return positions
+
+
+def _begins_m(rig: Rig) -> float:
+    """Where the dialled pin's tape begins [m as ranged]."""
+    return rig.evaluation.tape_home_m or rig.card.goals.home_m or rig.card.sight.booklet.from_m or 0.0
 
 
 def _ratio(rig: Rig) -> float:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
 from cross_staff.core.rig.events import ALL_MARKS
+from cross_staff.core.rig.reach import PinSetting, SightReach, place_now, sight_reach
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.tape.carry_over import Changed, ChangedRow, carried_over, confirming, overlay
 from cross_staff.core.tape.forecast import NextShot, PlannedGroup
@@ -55,15 +56,18 @@ def wanted_card(rig: Rig, was: Before, build: int | None, draw_weight_n: float |
 
 @dataclass(frozen=True)
 class Outlook:
-    """The tape after the change, over the old one, and the two distances that confirm it [m as ranged]."""
+    """The tape after the change, over the old one, the two distances that confirm it [m as ranged], and how far the
+    sight then goes."""
 
     changed: Changed
     rows: tuple[ChangedRow, ...]
     confirm: tuple[NextShot, ...]
+    reach: SightReach
 
 
-def outlook(was: Before, card: RigCard, distances_m: list[float]) -> Outlook:
-    """What the change makes of the tape. Args: distances_m as ranged [m]. Raises: InvalidValue, OutOfReach."""
+def outlook(was: Before, card: RigCard, distances_m: list[float], setting: PinSetting) -> Outlook:
+    """What the change makes of the tape. Args: distances_m as ranged [m]; setting, the pins as they are used. Raises:
+    InvalidValue, OutOfReach."""
     fit, farthest, pin = was.evaluation.fit, card.goals.farthest_m, was.evaluation.pins.dialled
     assert fit is not None and farthest is not None
     changed = carried_over(was.card, card, fit)
@@ -77,4 +81,5 @@ def outlook(was: Before, card: RigCard, distances_m: list[float]) -> Outlook:
         changed.fit, card.distance_from_sight(home), candidates, card.distance_from_sight(farthest), shot, pin
     )
     ranged = tuple(replace(each, distance_m=card.ranged_distance(each.distance_m)) for each in outlook)
-    return Outlook(changed, overlay(fit, changed.fit, at, pin), ranged)
+    reach = sight_reach(card, changed.fit.figures, place_now(card), setting)
+    return Outlook(changed, overlay(fit, changed.fit, at, pin), ranged, reach)

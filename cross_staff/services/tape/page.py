@@ -5,39 +5,31 @@ Distances that go in are as the archer ranges them; those that come out of the c
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from cross_staff.core.ballistics.flight import Array, RigFigures
 from cross_staff.core.ballistics.reach import all_misjudged_m
+from cross_staff.core.ballistics.sightline import far_distances
 from cross_staff.core.ballistics.slope import SlopeCut, cut_chart
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.errors import CrossStaffError, InvalidValue
-from cross_staff.core.mount.planner import Remedy, remedies, travel_about_home
+from cross_staff.core.mount.planner import Remedy, remedies
 from cross_staff.core.printing.pin_template import TemplateLine
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.display import AskedLength
+from cross_staff.core.rig.display import asked_lengths as lengths_asked
+from cross_staff.core.rig.reach import SightReach
+from cross_staff.core.sight_in.pin_places import PinStands
 from cross_staff.core.tape.comparison import TripRow, Weather, trip
 from cross_staff.core.tape.fit import TapeRow
 from cross_staff.core.tape.holds import Band, best_hold, impacts, midway, point_on_bands
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
-from cross_staff.core.tape.pins import (
-    Indicator,
-    Price,
-    Way,
-    all_ways_to,
-    bands_that_meet,
-    covers_m,
-    even_gaps,
-    indicators,
-    price,
-    ways_to,
-    widest_cover,
-    worth,
-)
+from cross_staff.core.tape.pin_choice import Price, bands_that_meet, even_gaps, price, widest_cover
+from cross_staff.core.tape.pins import covers_m, worth
 from cross_staff.core.tape.scale import TapeLayout
-from cross_staff.core.tape.stack import gap_sds_mm
 from cross_staff.core.tape.station import Evaluation
+from cross_staff.core.tape.ways import Answer, Travel, answers
 from cross_staff.services.mount.page import planned_here
 from cross_staff.services.rig import Rig
 
@@ -55,15 +47,24 @@ def whole_tape(card: RigCard, evaluation: Evaluation) -> TapeLayout | None:
 
 @dataclass(frozen=True)
 class PinGap:
-    """A pin in its stack: what it is for [m as ranged]; below the top one with its sd, and to the next [mm]; what it
-    hides of the target [m]; its thickness [mm]. None is not known, or there is no next."""
+    """A pin in its stack: what it is for [m as ranged]; where it belongs below the top one's place with its sd, and to
+    the next that belongs [mm]; where it stands there and how surely, and what it is right for with the sight at home
+    [m as ranged]; what it hides of the target [m]; its thickness [mm]. None is not known, or there is no next."""
 
+    pin: int
     ranged_m: float
-    below_mm: float
+    belongs_mm: float | None
     sd_mm: float | None
     next_mm: float | None
+    stands: PinStands
     hides_m: float | None
     thickness_mm: float | None
+
+    @property
+    def to_go_up_mm(self) -> float | None:
+        """How far it is to go up to where it belongs, down negative [mm]; None where nobody shot or set it."""
+        stands = self.stands.below_mm
+        return None if stands is None or self.belongs_mm is None else stands - self.belongs_mm
 
 
 @dataclass(frozen=True)
@@ -75,6 +76,11 @@ class PinsChosen:
     distances_m: tuple[float, ...] = ()
     price: Price | None = None
     problem: str = ""
+
+
+def asked_lengths(rig: Rig) -> tuple[AskedLength, ...]:
+    """What a display asks for, by its own names."""
+    return lengths_asked(rig.card, rig.figures)
 
 
 @dataclass(frozen=True)
@@ -122,19 +128,22 @@ class TapePage:
 
     # pins
     def gaps(self) -> list[PinGap]:
-        """The stack, the top pin first."""
-        at, fit, pins = self.evaluation.pins.at_m, self.evaluation.fit, self.card.sight.pins
-        sds = gap_sds_mm(self.card, fit, at[:1], at)[0] if fit and at else []
+        """The stack, the top pin first: where each belongs, and where it stands."""
+        stack, pins = self.rig.stack, self.card.sight.pins
+        places = stack.pins if stack else ()
         rows = []
-        for pin, height in enumerate(self.heights):
-            thick = pins[pin].thickness_mm if pin < len(pins) else None
-            distance = self.card.distance_from_sight(at[pin])
+        for place, following in zip(places, (*places[1:], None)):
+            thick = pins[place.pin].thickness_mm if place.pin < len(pins) else None
+            distance = self.card.distance_from_sight(place.ranged_m)
+            after = following.below_mm if following else None
             rows.append(
                 PinGap(
-                    at[pin],
-                    1000.0 * (self.heights[0] - height),
-                    sds[pin] if pin and sds else None,
-                    1000.0 * (height - self.heights[pin + 1]) if pin + 1 < len(self.heights) else None,
+                    place.pin,
+                    place.ranged_m,
+                    place.below_mm,
+                    place.sd_mm if place.pin else None,
+                    None if after is None or place.below_mm is None else after - place.below_mm,
+                    self.rig.pins_stand[place.pin] if place.pin < len(self.rig.pins_stand) else PinStands(place.pin),
                     None if thick is None else covers_m(thick, self.figures.eye_to_sight_m, distance),
                     thick,
                 )
@@ -142,8 +151,13 @@ class TapePage:
         return rows
 
     def template(self, names: Sequence[str]) -> list[TemplateLine]:
-        """The lines of a template to set the pins against."""
-        return [TemplateLine(name, gap.below_mm, gap.thickness_mm, gap.sd_mm) for name, gap in zip(names, self.gaps())]
+        """The lines of a template to set the pins against: where they belong."""
+        told = zip(names, self.gaps())
+        return [
+            TemplateLine(name, gap.belongs_mm, gap.thickness_mm, gap.sd_mm)
+            for name, gap in told
+            if gap.belongs_mm is not None
+        ]
 
     def chosen(self, count: int, first_m: float, last_m: float, target_m: float) -> list[PinsChosen]:
         """Ways to choose distances for a count of pins, each with its price.
@@ -182,28 +196,29 @@ class TapePage:
         """What every pin is worth with the dialled one at each distance [m]."""
         return worth(self.figures, self.heights, self.evaluation.pins.dialled, self.from_sight(ranged_m))
 
-    def ways(self, ranged_m: Sequence[float]) -> list[tuple[Way, ...] | None]:
-        """Every pin that can be brought to each distance, the least travel first; None out of reach."""
-        return all_ways_to(
-            self.figures, self.heights, self.evaluation.pins.dialled, self.from_sight(ranged_m), *self._travel_m()
-        )
+    def worth_with(self, travel_mm: float) -> list[float | None]:
+        """What every pin is right for with the housing so far below home [m as ranged]; None above the turnover."""
+        distances = far_distances(self.figures, [height - travel_mm / 1000.0 for height in self.heights])
+        return [None if d is None else self.card.ranged_distance(d) for d in distances]
 
-    def ways_to(self, ranged_m: float) -> tuple[Way, ...]:
-        """The same for one distance. Raises OutOfReach."""
-        at = self.card.distance_from_sight(ranged_m)
-        return ways_to(self.figures, self.heights, self.evaluation.pins.dialled, at, *self._travel_m())
+    def answers(self, ranged_m: Sequence[float]) -> list[Answer]:
+        """How each distance is shot: a pin at home that holds it, else a pointer and the number under it."""
+        hold = 0.0 if self.card.sight_kind.has_drum else self.target_m / 2.0
+        pointed = self.evaluation.pins.pointed if self.card.sight_kind.dialled else ()
+        return answers(self.figures, self.heights, pointed, self.from_sight(ranged_m), hold, self._travel())
 
-    def _travel_m(self) -> tuple[float, float]:
-        """The travel there is above and below home [m]; without a plan none above, and any below."""
-        here = planned_here(self.rig)
-        up, down = travel_about_home(self.card, here) if here else (0.0, math.inf)
-        return up / 1000.0, down / 1000.0
+    def _travel(self) -> Travel:
+        """What there is to dial with; without a reach none above, and any below."""
+        reach = self.reach
+        if reach is None:
+            return Travel()
+        ends = {pin: None if end is None else self.card.distance_from_sight(end) for pin, end in reach.by_pin}
+        return Travel(max(reach.above_mm or 0.0, 0.0), reach.below_mm, ends)
 
-    def indicators(self, unit_m: float) -> tuple[Indicator, ...]:
-        """Where every pin's indicator goes; round distances are whole in `unit_m`. Raises OutOfReach."""
-        ratio = self.evaluation.fit.tape_ratio if self.evaluation.fit else 1.0
-        lead = self.card.ranged_distance(0.0)
-        return indicators(self.figures, self.heights[0], self.heights, ratio, unit_m, lead)
+    @property
+    def reach(self) -> SightReach | None:
+        """How far the sight goes as it is mounted."""
+        return self.rig.reach
 
     # slopes, wind, air, reach
     def cuts(self, ranged_m: Sequence[float], slopes_rad: Sequence[float]) -> list[SlopeCut]:
@@ -225,6 +240,6 @@ class TapePage:
         if here is None or self.rig.figures is None:
             return ()
         try:
-            return tuple(remedies(self.card, self.rig.figures, here))
+            return tuple(remedies(self.card, self.rig.figures, here, self.rig.setting))
         except CrossStaffError:
             return ()

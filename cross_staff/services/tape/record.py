@@ -8,15 +8,17 @@ from datetime import datetime
 
 from sqlalchemy import Connection
 
-from cross_staff.core.errors import NotFound
-from cross_staff.core.printing.sheet import PrintedTape, SheetStyle, Tapes
+from cross_staff.core.errors import NotFound, OutOfReach
+from cross_staff.core.printing.sheet import PrintedStrip, PrintedTape, SheetStyle
 from cross_staff.core.tape.checks import check_mark
+from cross_staff.core.tape.edges import TapeEdges, tape_edges
 from cross_staff.core.tape.layout import Wanted, tape_layout, tape_rows
 from cross_staff.core.tape.rows import TapeMark
-from cross_staff.core.tape.scale import BESIDE_SCALES
-from cross_staff.core.tape.station import pin_now
+from cross_staff.core.tape.scale import TapeLayout
+from cross_staff.core.tape.station import pin_now, ratio_known
 from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in.ends import pins_at
+from cross_staff.services.tape.booklet import RATIO_UNKNOWN
 from cross_staff.storage import observations, printed_tapes, rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.printed_tapes import KeptTape
@@ -215,19 +217,51 @@ class OtherEdge:
     pin: int | None = None
 
 
-def tapes_to_print(rig: Rig, wanted: Wanted, other: OtherEdge | None = None) -> Tapes:
-    """The fitted tape and its neighbours, by their scale about home, with a second edge where one is asked.
+@dataclass(frozen=True)
+class StripsBeside:
+    """The strips of a sheet, each with both edges if there are two: at the nearer edge of what the tape may be, as
+    fitted, at the farther edge; and where one knows which it is. A tape that is sure enough has only the fitted one."""
+
+    nearer: tuple[TapeLayout, ...] | None
+    fitted: tuple[TapeLayout, ...]
+    farther: tuple[TapeLayout, ...] | None
+    edges: TapeEdges | None
+
+
+def tapes_to_print(rig: Rig, wanted: Wanted, other: OtherEdge | None = None) -> StripsBeside:
+    """The fitted tape and those at the edges of its uncertainty, with a second edge where one is asked.
 
     Raises: OutOfReach while there is no fit; InvalidValue when there is nothing to print.
     """
-    edges = [wanted]
+    reach = rig.reach
+    wanted = replace(wanted, reach_m=reach.farthest_m if reach else None)
+    sides = [wanted]
     if other is not None:
-        edges.append(replace(wanted, unit_m=other.unit_m or wanted.unit_m))
+        sides.append(replace(wanted, unit_m=other.unit_m or wanted.unit_m))
         if other.pin is not None:
-            edges[1] = replace(edges[1], pin=other.pin, from_m=_begins(rig, other.pin, wanted.from_m))
-    return {
-        s: tuple(tape_layout(rig.card, rig.evaluation, replace(edge, scale=s)) for edge in edges) for s in BESIDE_SCALES
-    }
+            sides[1] = replace(sides[1], pin=other.pin, from_m=_begins(rig, other.pin, wanted.from_m))
+
+    def laid_out(edge: float) -> tuple[TapeLayout, ...]:
+        return tuple(tape_layout(rig.card, rig.evaluation, replace(side, edge=edge)) for side in sides)
+
+    edges = edges_of(rig, wanted.to_m)
+    beside = (laid_out(-1.0), laid_out(1.0)) if edges is not None else (None, None)
+    return StripsBeside(beside[0], laid_out(0.0), beside[1], edges)
+
+
+def edges_of(rig: Rig, to_m: float) -> TapeEdges | None:
+    """The edges of a tape that goes so far [m as ranged]; None where they are no strips of their own."""
+    return tape_edges(rig.card, rig.evaluation, to_m)
+
+
+def home_between(rig: Rig, wanted: Wanted) -> float | None:
+    """Where home is, where it falls between two lines of the strip [m as ranged]; None where a line is home's, or the
+    strip does not begin there."""
+    home, unit = rig.evaluation.tape_home_m, wanted.unit_m or rig.card.tape.unit_m
+    if home is None or wanted.from_m > home + 0.005 * unit:
+        return None
+    count = home / unit
+    return None if abs(count - round(count)) < 0.005 else home
 
 
 def _begins(rig: Rig, pin: int, from_m: float) -> float:
@@ -240,16 +274,29 @@ def _begins(rig: Rig, pin: int, from_m: float) -> float:
     return from_m if begins is None else begins
 
 
+@dataclass(frozen=True)
+class StripWords:
+    """What a sheet says: its heading, the lines on the waste edge, the names of the strips at the nearer edge, as
+    fitted and at the farther one, and the number of home where it falls between two lines."""
+
+    heading: tuple[str, ...]
+    waste: tuple[str, ...]
+    nearer: str = "nearer"
+    fitted: str = "fitted"
+    farther: str = "farther"
+    home: str = ""
+
+
 def printed(
-    rig: Rig,
-    wanted: Wanted,
-    style: SheetStyle,
-    heading: Sequence[str],
-    waste: Sequence[str],
-    other: OtherEdge | None = None,
+    rig: Rig, wanted: Wanted, style: SheetStyle, words: StripWords, other: OtherEdge | None = None
 ) -> PrintedTape:
     """What is printed. Raises: OutOfReach, InvalidValue as `tapes_to_print`."""
-    return PrintedTape(tuple(tapes_to_print(rig, wanted, other).items()), style, tuple(heading), tuple(waste))
+    if ratio_known(rig.card, rig.evaluation) is None:
+        raise OutOfReach(RATIO_UNKNOWN)
+    beside = tapes_to_print(rig, wanted, other)
+    named = ((words.nearer, beside.nearer), (words.fitted, beside.fitted), (words.farther, beside.farther))
+    strips = tuple(PrintedStrip(name, edges, words.home) for name, edges in named if edges is not None)
+    return PrintedTape(strips, style, words.heading, words.waste)
 
 
 def keep_printed(database: Database, rig_id: int, tape: PrintedTape, now: datetime) -> int:

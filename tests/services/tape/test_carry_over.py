@@ -31,7 +31,9 @@ class Changes(WithDatabase):
         was = change.before(rig)
         assert was
         self.assertEqual(was.revision, 2)
-        seen = change.outlook(was, change.wanted_card(rig, was, 1, None), [17.0, 61.0, 95.0])
+        seen = change.outlook(was, change.wanted_card(rig, was, 1, None), [17.0, 61.0, 95.0], rig.setting)
+        assert rig.reach and rig.reach.arrow_m is None
+        self.assertEqual(seen.reach.unknown, rig.reach.unknown)
         self.assertLess(seen.changed.speed_now_mps, seen.changed.speed_then_mps)
         self.assertLess(seen.rows[-1].up_m or 0.0, -0.1)
         self.assertEqual(seen.confirm[0].distance_m, 17.0)
@@ -52,5 +54,5 @@ class Changes(WithDatabase):
         was = change.before(now)
         assert was and was.evaluation.fit
         self.assertEqual((was.revision, len(was.evaluation.used)), (2, 3))
-        seen = change.outlook(was, change.wanted_card(now, was, None, None), [61.0])
+        seen = change.outlook(was, change.wanted_card(now, was, None, None), [61.0], rig.setting)
         self.assertLess(seen.rows[0].up_m or 0.0, 0.0)

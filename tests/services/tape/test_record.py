@@ -103,7 +103,12 @@ class Rows(WithDatabase):
 
     def test_the_printed_tapes_are_the_fitted_one_and_its_neighbours(self) -> None:
         self.save(RowEdit(17.0, 20.0), RowEdit(61.0, true_mark(61.0)))
-        tapes_to_print = tape.tapes_to_print(open_rig(self.database, self.rig_id), Wanted(17.0, 95.0))
-        far = {scale: edges[0].ticks[-1].position_mm for scale, edges in tapes_to_print.items()}
-        self.assertAlmostEqual(far[1.01] / far[1.0], 1.01)
-        self.assertAlmostEqual(far[0.99] / far[1.0], 0.99)
+        rig = open_rig(self.database, self.rig_id)
+        beside = tape.tapes_to_print(rig, Wanted(17.0, 95.0))
+        assert beside.nearer and beside.farther and beside.edges and rig.evaluation.fit
+        near, fitted, far = (each[0].ticks[-1].position_mm for each in (beside.nearer, beside.fitted, beside.farther))
+        self.assertAlmostEqual(far - fitted, fitted - near)
+        self.assertAlmostEqual(far - fitted, beside.edges.end_mm, places=6)
+        gradient = rig.evaluation.fit.sensitivities([rig.card.distance_from_sight(d) for d in (17.0, 95.0)])[1]
+        apart = gradient[1] - gradient[0]
+        self.assertAlmostEqual(far - fitted, 1.96 * float(apart @ rig.evaluation.fit.covariance @ apart) ** 0.5)
