@@ -70,6 +70,7 @@ def fill(database: Database) -> None:
     _new_rig(database, start)
     _tuned_rig(database, generator, start + timedelta(days=2))
     _range_rig(database, setup, start + timedelta(days=3))
+    _scope_rig(database, setup, start + timedelta(days=4))
     _change_arrow(database, 4, datetime.now(UTC) - timedelta(hours=20))
     sight_in.choose(database, 1, "dialled", "near", start + timedelta(hours=6))
     tape_work.strips(database, 3, start + timedelta(days=1, hours=20))
@@ -151,6 +152,26 @@ def _range_rig(database: Database, setup: LevelSetup, when: datetime) -> None:
     range_work.shot_in(database, rig_id, when + timedelta(days=1), sight, ends=ENDS_SHOT, wild=True)
 
 
+def _scope_rig(database: Database, setup: LevelSetup, when: datetime) -> None:
+    """A target sight: a scale of millimetres and a drum of twenty clicks, its marks shot on two days."""
+    rig = _chapel()
+    generator = np.random.default_rng(SEED + 90)
+    rig_id = _add(database, rig, setup, generator, when)
+    again = [RowEdit(*_shot(rig, generator, 70.0, 6))]
+    tape.save_rows(database, rig_id, again, when + timedelta(days=1, hours=20))
+
+
+def _shot(
+    rig: DemoRig, generator: np.random.Generator, ranged_m: float, arrows: int
+) -> tuple[float, float, float, int]:
+    """A group as it is written down: distance [m], mark [mm], how high [m], arrows."""
+    card_of, home = rig.card, rig.card.distance_from_sight(rig.card.goals.home_m or 18.0)
+    virtual, distance = VirtualRig(rig.hidden, home, rig.scale_at_home_mm, _spread(card_of)), ranged_m
+    guess = round(virtual.mark(card_of.distance_from_sight(distance)) + generator.normal(0.0, 0.5), 1)
+    group = virtual.shoot(generator, card_of.distance_from_sight(distance), guess, arrows)
+    return ranged_m, guess, _as_typed(group.up_m, rig.units), arrows
+
+
 def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
     """A heavier point went on after the marks were shot."""
     rig = open_rig(database, rig_id)
@@ -160,15 +181,15 @@ def _change_arrow(database: Database, rig_id: int, when: datetime) -> None:
     card.save(database, rig_id, rig.revision.number, changed, rig.units, when, "heavier points for the wind")
 
 
-def _sight(kind: str, words: str, **tape: Any) -> SightModel:
-    """A generic sight of a kind under its own name, its tape sitting as said."""
+def _sight(kind: str, words: str, travel_mm: float = SLIDER_MM, **tape: Any) -> SightModel:
+    """A generic sight of a kind under its own name, with its travel, its tape sitting as said."""
     model = KINDS[kind].template
     seat = replace(model.tape, **tape)
     if model.slider_travel_mm is None:
         return replace(model, name=words, tape=seat)
     wheel, *others = model.controls
-    controls = (replace(wheel, travel_mm=SLIDER_MM), *others)
-    return replace(model, name=words, slider_travel_mm=SLIDER_MM, controls=controls, tape=seat)
+    controls = (replace(wheel, travel_mm=travel_mm), *others)
+    return replace(model, name=words, slider_travel_mm=travel_mm, controls=controls, tape=seat)
 
 
 def _due(days: int) -> date:
@@ -225,7 +246,7 @@ def _rigs() -> list[DemoRig]:
         "Ledge Round",
         _due(9),
         Bow("compound, 38 in axle to axle", 57 * POUND_N),
-        sight=_sight("single_pin_slider", "one pin, 35 mm housing", width_mm=8.0),
+        sight=_sight("single_pin_slider", "one pin, 35 mm housing", 64.0, width_mm=8.0, length_mm=72.0),
         builds=(ArrowBuild("thin carbon", 0.742, 0.0159, 0.0054, _parts(0.742, 0.5, 0.9, 1.4, 8.4)),),
         eye_to_sight_m=0.861,
         peep=PeepEntry("square", 0.108),
@@ -288,6 +309,26 @@ def _gantry() -> DemoRig:
         goals=Goals(17.0, 95.0, 0.25, 0.11, 38.0, STAKES_M, (17.0, 26.0, 38.0), False, *_LEDGES),
     )
     return DemoRig(gantry, RigFigures(79.2, 0.00139, 0.808, 0.1018), _METRIC)
+
+
+def _chapel() -> DemoRig:
+    """A bow with scope, scale and drum, for rounds on the level."""
+    chapel = RigCard(
+        "Chapel bow, 49 lb",
+        "Bryn Attwater",
+        "winter rounds",
+        _due(30),
+        Bow("compound, 39 in axle to axle", 49 * POUND_N, 0.702, 5 * GRAINS_PER_POUND),
+        sight=_sight("target_scope", "scope on a threaded bar, 35 mm ring"),
+        builds=(ArrowBuild("thin carbon", 0.756, 0.0150, 0.0054, _parts(0.756, 0.5, 0.8, 1.3, 7.8), spine="450"),),
+        mount=Mount(0, 1, "top", vanes_mm=9.0),
+        release="back tension",
+        eye_to_sight_m=0.872,
+        peep=PeepEntry("square", 0.109, aperture_m=0.0012, eye_to_peep_m=0.08),
+        goals=Goals(18.0, 70.0, 0.20, 0.06, 50.0, (18.0, 30.0, 50.0, 60.0, 70.0), (), True),
+    )
+    shot = ((18.0, 6), (30.0, 6), (50.0, 6), (70.0, 6))
+    return DemoRig(chapel, RigFigures(74.8, 0.00114, 0.870, 0.1082), _METRIC, shot, 6.0)
 
 
 def _wicket() -> DemoRig:

@@ -32,4 +32,5 @@ def printed(database: Database, rig_id: int, when: datetime) -> None:
     marks = f"{len(rig.evaluation.used)} marks"
     heading = [rig.card.name, rig.card.archer, f"Yardage tape in m · revision {number} · {day} · {marks}"]
     waste = [rig.card.name, f"rev {number} · {day}", marks]
-    tape.keep_printed(database, rig_id, tape.printed(rig, wanted, style, heading, waste), when)
+    words = tape.StripWords(tuple(heading), tuple(waste))
+    tape.keep_printed(database, rig_id, tape.printed(rig, wanted, style, words), when)

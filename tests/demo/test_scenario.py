@@ -27,6 +27,7 @@ class Scenario(WithDatabase):
                 "Kiln": ("due", "due", "due", "blocked", "blocked", "blocked"),
                 "Wicket": ("done", "due", "due", "blocked", "due", "due"),
                 "Gantry": ("done", "done", "done", "done", "due", "due"),
+                "Chapel": ("done", "done", "done", "done", "done", "done"),
             },
         )
         words = {name: row.standings[5].word for name, row in self.rows.items()}
@@ -47,7 +48,7 @@ class Scenario(WithDatabase):
 
     def test_the_best_place_for_the_ledge_reaches_its_farthest_stake(self) -> None:
         row = self.rows["Ledge"]
-        stake = plan_all(row.card, row.evaluation.fit.figures)
+        stake = plan_all(row.card, row.evaluation.fit.figures, row.setting)
         self.assertTrue(stake.best.far_enough(95.0) and stake.best.near_enough)
         self.assertEqual(len(row.witness), 5)
 
