@@ -12,7 +12,8 @@ from cross_staff.core.ballistics.flight import Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.ballistics.slope import level_distances
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.tape.pins import ABOVE_TURNOVER, MOST_PINS, stack_rows
+from cross_staff.core.tape.pin_choice import MOST_PINS
+from cross_staff.core.tape.pins import ABOVE_TURNOVER, stack_rows
 from cross_staff.web.api.flight import ABOVE_TURNOVER as NO_LEVEL
 from cross_staff.web.api.flight import OUT_OF_REACH
 from cross_staff.web.api.models import MAX_ROWS, Distance, Distances, PitchDeg, RigNumbers, Strict

@@ -26,6 +26,7 @@ from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kep
 from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
+from cross_staff.web.shared import reach_words
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
@@ -41,13 +42,18 @@ def arrows_page(request: Request, rig_id: int, said: str = "") -> Response:
     rig = open_rig(request.app.state.database, rig_id)
     units = Units.of(rig.units)
     context = rig_context(rig, "card", date.today()) | {
-        "rows": rig.results.get(("builds", units), lambda: [_row(rig.card, b, units) for b in compare(rig.card)]),
+        "rows": rig.results.get(("builds", units), lambda: [_row(rig.card, b, units) for b in _compared(rig)]),
         "gone": _gone(rig),
         "farthest": rig.card.goals.farthest_m is not None,
         "said": _SAID.get(said, ""),
         "full": len(rig.card.builds) >= MOST_BUILDS,
     }
     return render(request, "card/arrows.html", **context)
+
+
+def _compared(rig: Rig) -> tuple[ComparedBuilds, ...]:
+    """Every build, the one in use as its marks have it."""
+    return compare(rig.card, rig.setting, rig.evaluation.fit.figures if rig.evaluation.fit else None)
 
 
 _SAID = {
@@ -212,7 +218,7 @@ def _row(card: RigCard, builds: ComparedBuilds, units: Units) -> dict[str, Any]:
         "ratio": "not known" if ratio is None else units.show("mass_per_force", ratio, 1),
         "light": ratio is not None and (card.bow.least_mass_per_force or 0.0) > ratio,
         "speed": _speed(builds, units) if speed else "not known",
-        "reach": _reach(builds, units),
+        "reach": reach_words.reach(builds.reach, units),
         "misjudged": [
             (
                 sentences.whole_distance(units, d),
@@ -227,16 +233,9 @@ def _row(card: RigCard, builds: ComparedBuilds, units: Units) -> dict[str, Any]:
 
 def _speed(builds: ComparedBuilds, units: Units) -> str:
     assert builds.speed is not None
-    shown, sd = units.show("speed", builds.speed.speed_mps, 1), units.plain("speed", builds.speed.sd_mps, 1)
-    return f"{shown} ± {sd}{'' if builds.measured else ', predicted'}"
-
-
-def _reach(builds: ComparedBuilds, units: Units) -> str:
-    if not builds.reach_known:
-        return "not known"
-    if builds.reach_m is None:
-        return f"beyond {sentences.whole_distance(units, 200.0)}"
-    return f"{int(units.from_si('distance', builds.reach_m) + 1e-9)}\u00a0{units.label('distance')}"
+    shown = units.show("speed", builds.speed.speed_mps, 1)
+    wide = sentences.plus_minus(units, "speed", builds.speed.sd_mps)
+    return f"{shown} {wide}{'' if builds.measured else ', predicted'}"
 
 
 def _page(

@@ -49,7 +49,11 @@ NUMBERS = {
             "in front of the bow",
         ),
         NumberField(
-            "chrono_accuracy", "Its accuracy", "percent", LIMITS["builds.sessions.accuracy"], "one sd; 0.5 if unknown"
+            "chrono_accuracy",
+            "Its accuracy",
+            "percent",
+            LIMITS["builds.sessions.accuracy"],
+            "two readings in three within; 0.5 if unknown",
         ),
         NumberField(
             "eye_to_sight",

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from cross_staff.core.card.faults import sight_faults
+from cross_staff.core.ranges import Range
 from cross_staff.core.rig.display import DISPLAY_LENGTHS
 from cross_staff.core.rig.limits import LIMITS
 from cross_staff.core.rig.sight import (
@@ -49,7 +50,7 @@ NUMBERS = {
             "Lower edge",
             "mark",
             LIMITS["sight.housing.below_pin_mm"],
-            "of the housing, below the wheel's pin",
+            "of the housing, below the top pin",
         ),
         NumberField(
             "pin_room",
@@ -71,6 +72,9 @@ LISTS = {
             "extension", "Extension places", "mark", LIMITS["sight.extension_mm"], "along the dovetail, nearest 0"
         ),
         NumberField("holes", "Mounting holes", "mark", LIMITS["sight.holes_mm"], "heights, the lowest 0"),
+        NumberField(
+            "pointers", "Pointers", "count", Range(1.0, 20.0), "each by its pin, the top one 1; empty: the usual"
+        ),
         NumberField(
             "coarse_steps", "Coarse steps", "mark", LIMITS["sight.coarse_steps_mm"], "bracket or spacer positions"
         ),
@@ -181,6 +185,7 @@ def sight_lists(model: SightModel) -> dict[str, tuple[float, ...]]:
         "extension": model.extension_mm,
         "holes": model.holes_mm,
         "coarse_steps": model.coarse_steps_mm,
+        "pointers": tuple(float(pin + 1) for pin in model.pointers),
     } | seat_lists(model.tape)
 
 
@@ -207,7 +212,7 @@ def sight_filled(model: SightModel, units: Units) -> dict[str, str]:
     numbers = NUMBERS | {name: SEAT_NUMBERS[name] for name in seat_values(model.tape)}
     texts |= seat_texts(model.tape)
     texts |= {name: units.plain(spec.quantity, values[name]) for name, spec in numbers.items()}
-    texts |= {name: units.listed("mark", places) for name, places in sight_lists(model).items()}
+    texts |= {name: units.listed(_list_quantity(name), places) for name, places in sight_lists(model).items()}
     texts |= PINS.texts(model.pins, units) | CONTROLS.texts(model.controls, units)
     return texts | SCREWS.texts(model.screws, units) | ASKED.texts(model.display_lengths, units)
 
@@ -247,6 +252,7 @@ def read_sight(form: FormInput, kept: SightModel) -> SightModel:
         index_marks=_chosen(form, "index_marks"),
         dovetail_mm=_number(form, "dovetail"),
         display_lengths=asked,
+        pointers=_pointers(form),
     )
     rows = {
         f"controls.{place}.{column.name}": f"control_{row}_{column.name}"
@@ -264,6 +270,7 @@ _FIELDS = {
     "holes_mm": "holes",
     "coarse_steps_mm": "coarse_steps",
     "head_in_use": "head_in_use",
+    "pointers": "pointers",
     "kind": "kind",
 }
 
@@ -276,6 +283,19 @@ def _number(form: FormInput, name: str) -> float | None:
 def _several(form: FormInput, name: str) -> tuple[float, ...]:
     spec = LISTS[name]
     return form.numbers(name, spec.quantity, spec.span)
+
+
+def _pointers(form: FormInput) -> tuple[int, ...]:
+    """The pins that have a pointer, the top one 0."""
+    numbers = _several(form, "pointers")
+    if any(number != int(number) for number in numbers):
+        form.errors["pointers"] = "whole numbers, each the place of a pin from the top"
+        return ()
+    return tuple(int(number) - 1 for number in numbers)
+
+
+def _list_quantity(name: str) -> str:
+    return LISTS[name].quantity if name in LISTS else "mark"
 
 
 def _chosen(form: FormInput, name: str) -> str:

@@ -10,7 +10,7 @@ from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.correction import Change
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.words import CAUTION_ARROW, CAUTION_DRAW, Now, named
+from cross_staff.web.shared.words import CAUTION_ARROW, CAUTION_DRAW, Now, named, plus_minus
 
 RESULTS = {
     "speed": "speed",
@@ -130,7 +130,7 @@ def session(session: ChronographSession, units: Units) -> str:
     if not session.kept_mps:
         return f"{when}: every reading left out"
     total = session.summary()
-    error = "" if total.standard_error_mps is None else f" ± {units.show('speed', total.standard_error_mps, 1)}"
+    error = "" if total.standard_error_mps is None else f" {plus_minus(units, 'speed', total.standard_error_mps)}"
     return f"{when}: {units.show('speed', total.mean_mps, 1)}{error}, mean of {total.count}"
 
 

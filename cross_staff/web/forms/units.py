@@ -18,6 +18,7 @@ class Unit:
 
 
 YARD_M, INCH_M, FOOT_M, GRAIN_KG = 0.9144, 0.0254, 0.3048, 64.79891e-6
+MILE_PER_HOUR_MPS = 0.44704
 POUND_N = 4.4482216152605  # draw weight
 
 # quantity -> the units it may be shown in, the metric one first
@@ -37,13 +38,11 @@ QUANTITIES = {
 }
 FIXED = {
     "mark": Unit("mm", "mm", 1.0, 2),
-    "diameter": Unit("mm", "mm", 0.001, 2),
     "angle": Unit("deg", "°", math.radians(1.0), 1),
     "percent": Unit("percent", "%", 0.01, 2),
     "force": Unit("lb", "lb", POUND_N, 1),
     "mass_per_force": Unit("gr/lb", "gr/lb", GRAIN_KG / POUND_N, 2),
     "seconds": Unit("s", "s", 1.0, 1),
-    "wind": Unit("mps", "m/s", 1.0, 1),
     "temperature": Unit("degC", "°C", 1.0, 1),
     "turn": Unit("turn", "turn", 1.0, 3),
     "count": Unit("count", "", 1.0, 0),
@@ -75,13 +74,17 @@ class Units:
         return asdict(self)
 
     def unit(self, quantity: str) -> Unit:
-        """The unit for a quantity; `density` is mass per length of shaft, altitude goes
-        with the unit of distance."""
+        """The unit for a quantity; `density` is mass per length of shaft, altitude and wind go with the unit of
+        distance, diameters with that of bow and arrow."""
         if quantity == "density":
             grains = self.mass == "gr"
             return Unit("gr/in", "gr/in", GRAIN_KG / INCH_M, 2) if grains else Unit("g/m", "g/m", 1e-3, 2)
         if quantity == "altitude":
             return Unit("ft", "ft", FOOT_M, 0) if self.distance == "yd" else Unit("m", "m", 1.0, 0)
+        if quantity == "wind":
+            return Unit("mph", "mph", MILE_PER_HOUR_MPS, 1) if self.distance == "yd" else Unit("mps", "m/s", 1.0, 1)
+        if quantity == "diameter":
+            return Unit("in", "in", INCH_M, 4) if self.length == "in" else Unit("mm", "mm", 0.001, 2)
         if quantity in FIXED:
             return FIXED[quantity]
         chosen = getattr(self, quantity)
@@ -102,6 +105,11 @@ class Units:
             return ""
         places = self.unit(quantity).decimals if decimals is None else decimals
         return trimmed(self.from_si(quantity, value), places)
+
+    def as_typed(self, quantity: str, value: float) -> str:
+        """The number as it was typed: with up to two decimals where it has no more, else to the tenth."""
+        shown = self.from_si(quantity, value)
+        return trimmed(shown, 2 if abs(shown - round(shown, 2)) < 1e-6 else 1)
 
     def listed(self, quantity: str, values: Iterable[float]) -> str:
         """Numbers one after the other, as they go into a field that takes several."""

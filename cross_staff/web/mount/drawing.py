@@ -119,13 +119,14 @@ def side_view(card: RigCard, plan: Plan, far_words: str) -> SideView:
     def at(pin_m: float) -> DrawnHousing:
         return DrawnHousing(x(lever), y(pin_m - below + outer), y(pin_m), y(pin_m - below))
 
-    drop = None if plan.tape_mm is None else plan.tape_mm / (card.tape.ratio or 1.0) / 1000.0
+    drop = None if plan.drop_mm is None else plan.drop_mm / 1000.0
     vanes = (mount.vanes_mm or 9.0) / 1000.0
+    measured = mount.vanes_mm is not None and housing.below_pin_mm is not None
     above = (plan.above_home_mm or 0.0) / 1000.0
     travel = (card.sight.slider_travel_mm or 0.0) / 1000.0
     dialled = card.sight_kind.dialled
     moved_down = (drop or 0.0) if dialled else 0.0
-    clear = None if drop is None else 1000.0 * (pin - moved_down - below - vanes)
+    clear = None if drop is None or not measured else 1000.0 * (pin - moved_down - below - vanes)
     places, now = card.sight.extension_mm, plan.place.detent
     detents = tuple((x(lever + (p - places[now]) / 1000.0), i == now) for i, p in enumerate(places) if now is not None)
     return SideView(

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from cross_staff.core.mount.planner import HOMES, Place, Plan
+from cross_staff.core.mount.planner import HOMES, Plan
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.reach import Place
 from cross_staff.services.mount.page import NO_PLAN, planner
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
@@ -49,7 +50,9 @@ def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
         "plan": shown,
         "plan_problem": "",
         "place": place,
-        "reach_words": reach_words.reach(shown.reach.farthest_m, units),
+        "reach_words": reach_words.reach(shown.reach, units),
+        "not_known": reach_words.not_known(shown.reach),
+        "arrow_flies": reach_words.arrow_flies(shown.reach, units),
         "limit_words": words.limit(shown, units)[0].upper() + words.limit(shown, units)[1:],
         "place_words": words.place(card, place),
         "short_words": words.short(card, made.here, units),
@@ -74,14 +77,14 @@ def _shown(card: RigCard, plan: Plan, plans: tuple[Plan, ...], units: Units) -> 
     rows = [
         (f"{moves}, {span}", reach_words.mm(plan.tape_mm)),
         ("1° of hand torque shows", words.torque_beside(plan, plans, units)),
-        ("Peep", words.picture(plan, card)),
+        ("Peep", words.picture(plan, card, units)),
     ]
     if plan.above_home_mm is not None:
         rows.insert(1, ("At the near end", words.near_end(plan)))
     if plan.pins_mm is not None and plan.above_home_mm is not None:
         rows.insert(1, ("First pin to last", reach_words.mm(plan.pins_mm)))
     if plan.far_pin_reach_m is not None:
-        rows.insert(1, ("Far pin on the wheel", reach_words.reach(plan.far_pin_reach_m, units)))
+        rows.insert(1, ("Far pin on the wheel", reach_words.distance(plan.far_pin_reach_m, units)))
     if plan.peep_shift_mm is not None and plan.picture_part is not None:
         closes = 100.0 * (1.0 - plan.picture_part)
         rows.append(
@@ -99,8 +102,8 @@ def _alternative(card: RigCard, plan: Plan, now: Place, best: Plan, units: Units
     return {
         "query": "&".join(f"{k}={v}" for k, v in query.items() if v is not None),
         "place": words.place(card, place),
-        "reach": reach_words.reach(plan.reach.farthest_m, units) if plan.fits else "home does not fit",
-        "enough": plan.fits and plan.far_enough(card.goals.farthest_m) and plan.near_enough,
+        "reach": reach_words.reach(plan.reach, units) if plan.fits else "home does not fit",
+        "enough": plan.fits and plan.far_enough(card.goals.farthest_m) and plan.near_enough and not plan.reach.unknown,
         "limit": words.limit(plan, units),
         "near": words.near_end(plan),
         "tape": reach_words.mm(plan.tape_mm),

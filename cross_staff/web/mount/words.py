@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from cross_staff.core.mount.planner import HOMES, Place, PlaceChoice, Plan, Remedy
+from cross_staff.core.mount.planner import HOMES, PlaceChoice, Plan, Remedy
 from cross_staff.core.mount.station import STEPS
 from cross_staff.core.mount.station import STEPS as MOUNT_STEPS
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.reach import Place
 from cross_staff.core.stations import NextStep
-from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.log import EntryWords
 from cross_staff.web.shared.reach_words import LIMITS, extension, hole, mm, reach, remedy_cells
 from cross_staff.web.shared.words import Now, on_target, whole_distance
@@ -45,7 +46,7 @@ def place(card: RigCard, place: Place) -> str:
 def limit(plan: Plan, units: Units) -> str:
     """What binds, and by how much it misses."""
     if plan.reach.binding is None:
-        return "nothing on the card limits it"
+        return "nothing on the card limits it" if not plan.reach.unknown else "not all of its limits are known"
     short = f", {mm(plan.short_by_mm)} short" if plan.short_by_mm else ""
     return f"{LIMITS[plan.reach.binding]}{short}"
 
@@ -56,7 +57,7 @@ def short(card: RigCard, here: Plan, units: Units) -> str:
     if not here.fits:
         return "Home lies outside the slider's travel where the sight sits: look for another place."
     if far is not None and not here.far_enough(far):
-        return f"Where it sits it reaches {reach(here.reach.farthest_m, units)}, and {whole_distance(units, far)} is wanted."
+        return f"Where it sits it reaches {reach(here.reach, units)}, and {whole_distance(units, far)} is wanted."
     return (
         ""
         if here.near_enough
@@ -101,13 +102,14 @@ def torque_beside(plan: Plan, plans: Sequence[Plan], units: Units) -> str:
     )
 
 
-def picture(plan: Plan, card: RigCard) -> str:
+def picture(plan: Plan, card: RigCard, units: Units) -> str:
     """Which peep rings the housing, and what the far end does to the picture."""
     if plan.ringing_aperture_mm is None:
         return "not known"
     yours = card.peep.aperture_m
-    said = f"{trimmed(plan.ringing_aperture_mm, 1)}\u00a0mm rings it"
-    return said if yours is None else f"{said}, yours is {trimmed(1000.0 * yours, 1)}\u00a0mm"
+    fine = 1 if units.length == "mm" else 3
+    said = f"{units.show('diameter', plan.ringing_aperture_mm / 1000.0, fine)} rings it"
+    return said if yours is None else f"{said}, yours is {units.show('diameter', yours, fine)}"
 
 
 def remedy(remedy: Remedy, units: Units) -> str:

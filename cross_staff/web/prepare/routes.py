@@ -255,17 +255,18 @@ def _peep(rig: Rig, units: Units) -> dict[str, str] | None:
     if height is None:
         return None
     places = 0 if units.length == "mm" else 2
-    said = {"height": f"{units.show('length', height.height_m, places)} ± {units.show('length', height.sd_m, places)}"}
+    wide = sentences.plus_minus(units, "length", height.sd_m, places)
+    said = {"height": f"{units.show('length', height.height_m, places)} {wide}"}
     if figures is None or card.goals.home_m is None:
         return said
-    planned = planned_here(rig)
+    planned, fine = planned_here(rig), 1 if units.length == "mm" else 3
     if planned is None:
         return said
     if planned.peep_shift_mm is not None and card.goals.farthest_m is not None:
         said["shift"] = units.show("length", planned.peep_shift_mm / 1000.0, 1 if units.length == "mm" else 2)
         said["far"] = sentences.whole_distance(units, card.goals.farthest_m)
     if planned.ringing_aperture_mm is not None:
-        said["ringing"] = f"{planned.ringing_aperture_mm:.1f}\u00a0mm"
+        said["ringing"] = units.show("diameter", planned.ringing_aperture_mm / 1000.0, fine)
     if card.peep.aperture_m is not None:
-        said["aperture"] = units.show("diameter", card.peep.aperture_m, 1)
+        said["aperture"] = units.show("diameter", card.peep.aperture_m, fine)
     return said

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.stack import Stack
 from cross_staff.services.rig import Rig
+from cross_staff.web.forms.units import fixed
 
 
 @dataclass(frozen=True)
 class PinDrawing:
-    """A pin in the housing [px]: its height, twice its sd, its name, how far below the top one, whether
+    """A pin in the housing [px]: its height, how far off it may be, its name, how far below the top one, whether
     it fits."""
 
     y: float
@@ -42,24 +44,34 @@ class HousingDrawing:
 
 
 def housing(rig: Rig, names: list[str]) -> HousingDrawing | None:
-    """The pins where they are predicted, in the housing; None where its size or their places are not known."""
-    stack: Stack | None = rig.stack
+    """The pins where they belong in the housing; None where its size or their places are not known."""
+    if rig.stack is None:
+        return None
+    places = [(place.pin, place.below_mm, place.sd_mm, place.fits is not False) for place in rig.stack.pins]
+    return _drawn(rig, rig.stack, names, places)
+
+
+def stood_housing(rig: Rig, names: list[str]) -> HousingDrawing | None:
+    """The pins where they stand in the housing; None while no pin beside the top one was shot or set."""
+    known = [each for each in rig.pins_stand if each.below_mm is not None]
+    if rig.stack is None or not any(each.pin for each in known):
+        return None
+    return _drawn(rig, rig.stack, names, [(each.pin, each.below_mm, each.sd_mm, True) for each in known])
+
+
+def _drawn(
+    rig: Rig, stack: Stack, names: list[str], places: list[tuple[int, float | None, float | None, bool]]
+) -> HousingDrawing | None:
     inner, outer = rig.card.sight.housing.inner_mm, rig.card.sight.housing.outer_mm
-    if stack is None or inner is None:
+    if inner is None:
         return None
     outer = outer or 1.15 * inner
     per_mm = 200.0 / outer
     middle_x, middle_y = 105.0, 112.0
     top = middle_y - per_mm * (stack.top_above_middle_mm or 0.0)
     pins = tuple(
-        PinDrawing(
-            top + per_mm * place.below_mm,
-            2.0 * per_mm * (place.sd_mm or 0.0),
-            names[place.pin],
-            f"{place.below_mm:.1f}",
-            place.fits is not False,
-        )
-        for place in stack.pins
-        if place.below_mm is not None
+        PinDrawing(top + per_mm * below, COVERAGE * per_mm * (sd or 0.0), names[pin], fixed(below, 1), fits)
+        for pin, below, sd, fits in places
+        if below is not None
     )
     return HousingDrawing(middle_x, middle_y, per_mm * inner / 2.0, per_mm * outer / 2.0, pins)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from cross_staff.core.ballistics.reach import BEYOND_M
 from cross_staff.core.mount.planner import FASTER, HIGHER_PEEP_M, LOWER_ON_POST_MM, Remedy
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.reach import SightReach
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.words import whole_distance
 
@@ -12,6 +14,7 @@ LIMITS = {
     "clearance": "the housing meets arrow and vanes",
     "tape_length": "the tape's seat runs out",
     "lowest_pin": "the lowest pin's place runs out",
+    "arrow": "the arrow flies no farther",
 }
 
 
@@ -35,13 +38,55 @@ def hole(card: RigCard, index: int | None) -> str:
     return f"{end} hole"
 
 
-def reach(value: float | None, units: Units) -> str:
+def distance(value: float | None, units: Units) -> str:
     """How far, in whole units; nowhere for nought."""
     if value is None:
-        return f"beyond {whole_distance(units, 200.0)}"
+        return f"beyond {whole_distance(units, BEYOND_M)}"
     if value <= 0.0:
         return "nowhere"
     return f"{int(units.from_si('distance', value) + 1e-9)}\u00a0{units.label('distance')}"
+
+
+def reach(reach: SightReach | None, units: Units) -> str:
+    """How far a sight goes, in whole units; as much as is known of it."""
+    if reach is None or (reach.unknown and reach.sight_m is None):
+        return "not known"
+    return f"{distance(reach.farthest_m, units)}{' at most' if reach.unknown and reach.farthest_m else ''}"
+
+
+def not_known(reach: SightReach | None) -> str:
+    """What is not known of a sight's reach, with the one measurement that would tell; empty where all is."""
+    if reach is None or not reach.unknown:
+        return ""
+    first, *others = (MEASURE[code] for code in reach.unknown)
+    more = f" Nor {' nor '.join(what for what, _ in others)}." if others else ""
+    return f"Not known: {first[0]}. {first[1]}{more}"
+
+
+def falls_short(reach: SightReach | None, farthest_m: float | None, units: Units) -> str:
+    """That a sight does not go as far as is wanted, and what ends it; empty where it does, or nothing is known to."""
+    if reach is None or reach.far_enough(farthest_m) or reach.binding is None:
+        return ""
+    goes, far = distance(reach.farthest_m, units), whole_distance(units, farthest_m or 0.0)
+    return f"As it is mounted the sight goes to {goes}, and {far} is wanted: {LIMITS[reach.binding]}."
+
+
+def arrow_flies(reach: SightReach | None, units: Units) -> str:
+    """How far the arrow flies at all, where that is less than anything asked of it; empty where it is not."""
+    if reach is None or reach.arrow_m is None:
+        return ""
+    return f"The arrow itself flies {distance(reach.arrow_m, units)} on the level."
+
+
+# what is not known, and the measurement that tells it
+MEASURE = {
+    "slider_travel": ("how far the slide travels", "Measure it from its top stop to its bottom one."),
+    "home_place": ("where on its travel home is", "Measure the top pin over the arrow with the slide at its top stop."),
+    "below_pin": ("where the housing ends", "Measure its lower edge below the top pin."),
+    "vanes": ("how high the vanes stand", "Measure them over the arrow line."),
+    "tape_ratio": ("the tape's travel per housing travel", "A second mark, farther out, tells it."),
+    "pin_room": ("the room for pins", "Measure from the top pin to the lowest place of a pin."),
+}  # fmt: skip
 
 
 _REMEDIES = {
@@ -55,4 +100,4 @@ _REMEDIES = {
 
 def remedy_cells(remedy: Remedy, units: Units) -> tuple[str, str]:
     """A remedy, and how far it then goes."""
-    return _REMEDIES[remedy.code], reach(remedy.reach_m, units)
+    return _REMEDIES[remedy.code], distance(remedy.reach_m, units)

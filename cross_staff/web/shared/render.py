@@ -18,6 +18,7 @@ from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.moments import due_words, waits_words
 from cross_staff.web.shared.room import standing_word
 from cross_staff.web.shared.set_aside import aside_lines, reproof_context
+from cross_staff.web.shared.words import PLUS_MINUS, plus_minus
 
 _HERE = Path(__file__).parents[1]
 _ENVIRONMENT = Environment(
@@ -41,6 +42,8 @@ def pairs(records: Iterable[Any], key: str | int = "", words: str | int = "") ->
 
 
 _ENVIRONMENT.filters["pairs"] = pairs
+_ENVIRONMENT.filters["wide"] = lambda sd, units, quantity, decimals=1: plus_minus(units, quantity, sd or 0.0, decimals)
+_ENVIRONMENT.globals["plus_minus_words"] = PLUS_MINUS
 
 
 def render(request: Request, name: str, status: int = 200, **context: Any) -> Response:

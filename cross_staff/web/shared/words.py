@@ -5,10 +5,12 @@ Core decides and hands over codes and numbers; here they become sentences.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.rig.priors import Known
+from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.web.forms.units import Units, fixed, trimmed
 
 CAUTION_RANGE = (
@@ -26,6 +28,9 @@ CAUTION_ARROW = "Keep the arrow no lighter than the bow's maker allows, and insp
 CAUTION_BLADE = "Cut on a board, away from strings and fingers; never beside a strung bow."
 
 
+PLUS_MINUS = "Every ± is 95 %: 19 times in 20 the truth lies within it."
+
+
 @dataclass(frozen=True)
 class Now:
     """The one imperative sentence, why, the caution that applies, and where it is done."""
@@ -38,8 +43,8 @@ class Now:
 
 
 def whole_distance(units: Units, metres: float) -> str:
-    """A distance to be shot: to the tenth at most."""
-    return f"{trimmed(units.from_si('distance', metres), 1)}\u00a0{units.label('distance')}"
+    """A distance to be shot: as it was typed, or to the tenth."""
+    return f"{units.as_typed('distance', metres)}\u00a0{units.label('distance')}"
 
 
 def good_to(trusted_m: float | None, units: Units) -> str:
@@ -70,11 +75,35 @@ def figure(name: str, known: Known, units: Units) -> str:
     sd = known.sd or 0.0
     if name in _QUANTITY:
         quantity = _QUANTITY[name]
-        shown = units.show(quantity, known.value, 1)
-        return f"{shown} ± {trimmed(units.from_si(quantity, sd), 2 if units.length == 'in' and quantity == 'length' else 1)}"
+        fine = units.length == "in" and quantity == "length"
+        return (
+            f"{units.show(quantity, known.value, 2 if fine else 1)} {plus_minus(units, quantity, sd, 2 if fine else 1)}"
+        )
     if name == "drag_per_m":
-        return f"{known.value:.5f} /m ± {100.0 * sd:.0f} %"
-    return f"{known.value:.3f} ± {sd:.3f}"
+        return f"{known.value:.5f} /m ± {100.0 * COVERAGE * sd:.0f} %"
+    return f"{known.value:.3f} ± {COVERAGE * sd:.3f}"
+
+
+def plus_minus(units: Units, quantity: str, sd: float, decimals: int = 1) -> str:
+    """How far something may be off, the one way in which the program says it: 19 times in 20 within, without its
+    unit."""
+    return f"± {trimmed(COVERAGE * units.from_si(quantity, sd), decimals)}"
+
+
+def by_luck(chance: float) -> str:
+    """How often something happens by luck alone."""
+    if chance < 1e-3:
+        return "less than once in 1000 times by luck"
+    return (
+        f"about {round(100.0 * chance):.0f} times in 100 by luck"
+        if chance >= 0.1
+        else f"about once in {1.0 / chance:.0f} times by luck"
+    )
+
+
+def far_out(sds: float) -> str:
+    """How often something lies so far out by luck alone; beyond so many of its own sds."""
+    return by_luck(math.erfc(abs(sds) / math.sqrt(2.0)))
 
 
 def gone_pin(pin: int) -> str:

@@ -189,7 +189,7 @@ def head_texts(end: End, units: Units) -> dict[str, str]:
     line = end.line or GroupLine(0)
     up, right = line.up_m, line.right_m
     return {
-        "distance": units.plain("distance", end.ranged_m, 1),
+        "distance": "" if end.ranged_m is None else units.as_typed("distance", end.ranged_m),
         "pin": str(end.pin),
         "dial": dial,
         "dial_as": way,

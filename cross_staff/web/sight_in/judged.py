@@ -8,9 +8,10 @@ from cross_staff.core.sight_in.aims import AimState
 from cross_staff.core.sight_in.anomalies import Trend
 from cross_staff.core.sight_in.conditions import TapeDay
 from cross_staff.core.sight_in.log import End
+from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.words import on_target, whole_distance
+from cross_staff.web.shared.words import by_luck, on_target, whole_distance
 from cross_staff.web.sight_in.words import allowed, offset_words, six_more, target_scale
 
 VERDICTS = {ADJUST: "Adjust now", SHOOT_MORE: "Shoot more", LEAVE: "Leave it", NOT_YET_KNOWN: "Not yet known"}
@@ -31,7 +32,7 @@ def judged(rig: Rig, at: AimState, units: Units) -> dict[str, object]:
             lines.append((side, "not known yet", ""))
             continue
         chance = "beyond chance" if beyond else "may be chance"
-        lines.append((side, f"{words or 'dead on'}", f"± {on_target(units, 1.96 * sd * scale)}, {chance}"))
+        lines.append((side, f"{words or 'dead on'}", f"± {on_target(units, COVERAGE * sd * scale)}, {chance}"))
     return {
         "head": head,
         "kind": verdict.kind,
@@ -53,14 +54,14 @@ def alone(group: GroupStatistics, compared: tuple[float | None, float | None], u
     right, up = group.mean_m
     sideways = f"{on_target(units, right)} {'right' if right > 0 else 'left'}"
     height = f"{on_target(units, up)} {'high' if up > 0 else 'low'}"
-    error = "" if group.se_m is None else f" ± {on_target(units, max(group.se_m))}"
+    error = "" if group.se_m is None else f" ± {on_target(units, COVERAGE * max(group.se_m))}"
     sides = [side for side, beyond in zip(("sideways", "height"), group.beyond_chance) if beyond]
     chance = f"{' and '.join(sides)} beyond chance" if sides else "may be chance"
-    p = "" if group.p_value is None else f" (p {group.p_value:.2g})"
+    luck_words = "" if group.p_value is None else f" (so far off {by_luck(group.p_value)})"
     ratio, luck = compared
     more = ", more than chance" if luck is not None and luck < 0.05 else ""
     spread = "" if ratio is None else f" Its spread is {ratio:.1f} times that of your earlier ends{more}."
-    return f"{sideways}, {height}{error}: {chance}{p}.{spread}"
+    return f"{sideways}, {height}{error}: {chance}{luck_words}.{spread}"
 
 
 DAYS = {
@@ -105,7 +106,8 @@ def trend(trend: Trend, units: Units) -> str:
     """A sideways trend with distance."""
     side = "right" if trend.mrad > 0 else "left"
     near, far = whole_distance(units, trend.near_m), whole_distance(units, trend.far_m)
-    drift = f"{abs(trend.mrad):.1f} ± {1.96 * trend.sd_mrad:.1f} mrad"
+    apart = 1e-3 * (trend.far_m - trend.near_m)
+    drift = f"{on_target(units, trend.mrad * apart)} ± {on_target(units, COVERAGE * trend.sd_mrad * apart)} on that way"
     return (
         f"From {near} to {far} the arrows drift to the {side}, by {drift}: that is no windage setting. Leave it, and "
         "look at the level and the bow's tune."

@@ -21,6 +21,7 @@ from cross_staff.services.sight_in.page import RangePage, range_page
 from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import seen_text
 from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.shared import pin_words
 from cross_staff.web.shared.housing_drawing import housing
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
@@ -88,7 +89,7 @@ def station_page(
         else judged.day(page.day),
         "steps": [_step(rig, s, act, units) for s in rig.range.steps],
         "schools": _schools(page),
-        "housing": housing(rig, [n for _, n in _named(rig, units)]),
+        "housing": housing(rig, _named(rig, units)),
         "crowded": _crowded(rig, units),
         "session_form": _part(form, session_texts(rig, rig.session, units), rig),
         "session_number": rig.session.number if rig.session else 0,
@@ -161,7 +162,7 @@ def _end_fields(rig: Rig, form: FormInput, act: Act, draft: End | None, units: U
         fields = {
             "key": token_hex(8),
             "seen": "",
-            "distance": units.plain("distance", aim.ranged_m if aim else last.ranged_m if last else None, 1),
+            "distance": _typed_distance(units, aim.ranged_m if aim else last.ranged_m if last else None),
             "pin": str(aim.pin if aim else 0),
             "dial": dial,  # what is ordered; never what was read at another end
             "dial_ordered": dial,
@@ -176,11 +177,13 @@ def _end_fields(rig: Rig, form: FormInput, act: Act, draft: End | None, units: U
     return fields | {name: form.typed[name] for name in fields if name in form.typed}
 
 
-def _named(rig: Rig, units: Units) -> list[tuple[int, str]]:
-    estimate = rig.range.estimate
-    if estimate is None:
-        return []
-    return [(pin, whole_distance(units, distance)) for pin, distance in enumerate(estimate.distances)]
+def _typed_distance(units: Units, ranged_m: float | None) -> str:
+    return "" if ranged_m is None else units.as_typed("distance", ranged_m)
+
+
+def _named(rig: Rig, units: Units) -> list[str]:
+    distances = rig.range.estimate.distances if rig.range.estimate else ()
+    return [pin_words.with_distance(rig.card, distances, pin, units) for pin in range(len(distances))]
 
 
 def _doubts(page: RangePage, units: Units) -> dict[str, Any]:

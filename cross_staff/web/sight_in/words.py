@@ -10,8 +10,11 @@ from cross_staff.core.sight_in.aims import FAR_OFFSET, THIS_DOT, Aim, AimState
 from cross_staff.core.sight_in.controls import CLICK, STEP, TURN, MovementAdvice
 from cross_staff.core.sight_in.verdict import SIX_MORE
 from cross_staff.core.stations import NextStep
+from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.shared import pin_words
+from cross_staff.web.shared.reading_words import reading
 from cross_staff.web.shared.words import CAUTION_RANGE, on_target, whole_distance
 from cross_staff.web.sight_in.next_words import next_step
 
@@ -49,15 +52,8 @@ class NowWords:
 
 def pin_name(rig: Rig, pin: int, units: Units) -> str:
     """A pin as it is called: by its place, with what it is for."""
-    card, distances = rig.card, rig.range.estimate.distances if rig.range.estimate else ()
-    count = max(len(distances), len(card.sight.pins))
-    worth = f" ({whole_distance(units, distances[pin])})" if pin < len(distances) and count > 1 else ""
-    kind = card.sight_kind
-    if kind.computes_dots:
-        return f"the dot for {whole_distance(units, distances[pin])}" if pin < len(distances) else f"dot {pin + 1}"
-    if count <= 1:
-        return f"the {kind.aim_word}"
-    return f"the top pin{worth}" if pin == 0 else f"pin {pin + 1}{worth}"
+    distances = rig.range.estimate.distances if rig.range.estimate else ()
+    return pin_words.the(pin_words.with_distance(rig.card, distances, pin, units))
 
 
 def filled(text: str, rig: Rig, aim: Aim | None, act: Act, units: Units) -> str:
@@ -65,8 +61,10 @@ def filled(text: str, rig: Rig, aim: Aim | None, act: Act, units: Units) -> str:
     estimate, goals = rig.range.estimate, rig.card.goals
     stack = rig.stack
     centre = stack.top_above_middle_mm if stack else None
-    reserve = rig.card.mount.reserve_mm
+    reserve, pins = rig.card.mount.reserve_mm, rig.evaluation.pins
     return text.format(
+        pointer=pin_words.pointer_name(rig.card, pins, pins.dialled, units),
+        pointers=pin_words.pointers_words(rig.card, pins, rig.pointers, units) if "{pointers}" in text else "",
         pin=pin_name(rig, aim.pin, units) if aim else "the pin",
         at=whole_distance(units, aim.ranged_m) if aim else "the distance",
         home=whole_distance(units, estimate.distances[0]) if estimate else "home",
@@ -98,7 +96,7 @@ def now(rig: Rig, units: Units, proof: NextStep | None = None) -> NowWords:
         return _move(rig, act, name, units)
     how = filled(step.do, rig, act.aim, act, units)
     if act.kind == PLACE and act.place_mm is not None and act.place_sd_mm is not None:
-        how += f" Predicted to ± {2.0 * act.place_sd_mm:.1f} mm."
+        how += f" Predicted to ± {COVERAGE * act.place_sd_mm:.1f} mm."
     caution = CAUTION_CLOSE if step.key == "face" else CAUTION_SCREWS
     say = filled(step.say, rig, act.aim, act, units) if act.kind == CONFIRM else f"{_upper(how.split('.')[0])}."
     if act.kind == PLACE and act.place_mm is not None and act.aim is not None:
@@ -147,15 +145,6 @@ def _shoot(rig: Rig, act: Act, name: str, units: Units) -> NowWords:
         how = "The sight at its home position; read the dial there, if it has numbers."
     caution = CAUTION_CLOSE if act.aim.ranged_m <= CLOSE_M + 0.1 else CAUTION_FAR if act.because == "next_mark" else CAUTION_RANGE  # fmt: skip
     return NowWords(name, say, how, _why_shoot(rig, act, units), caution)
-
-
-def reading(rig: Rig, dial_mm: float) -> str:
-    """A reading of the scale, with its clicks from nought on a drum."""
-    drum = next((c for c in rig.card.sight.controls if c.moves == "elevation" and c.per_click_mm), None)
-    if rig.card.sight_kind.has_drum and drum and drum.per_click_mm:
-        clicks = trimmed(dial_mm / drum.per_click_mm, 1)
-        return f"{fixed(dial_mm, 2)} mm, {clicks} clicks from nought"
-    return f"mark {fixed(dial_mm, 1)}"
 
 
 def _why_shoot(rig: Rig, act: Act, units: Units) -> str:

@@ -118,6 +118,8 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         return no_tape(request, rig, "/booklet")
     say, why, problem = "Measure two strips.", "Their length from the home line to the far line, on any two strips.", ""
     tables: list[Table] = []
+    if not t.card.sight_kind.dialled:
+        say, why = words.NOT_DIALLED, "Strips are for a sight whose housing is dialled along them."
     try:
         matched = service.matched(rig)
         if matched is not None and matched.best is not None:

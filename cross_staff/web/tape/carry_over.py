@@ -15,6 +15,7 @@ from cross_staff.services.tape import carry_over as service
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units, fixed
+from cross_staff.web.shared import reach_words
 from cross_staff.web.shared.words import on_target, whole_distance
 from cross_staff.web.tape import words
 from cross_staff.web.tape.carry_over_drawing import change_drawing
@@ -72,7 +73,7 @@ def _carried(t: TapeView, was: service.Before, form: FormInput) -> dict[str, Any
     try:
         card = service.wanted_card(t.rig, was, build, weight)
         ranged = t.distances(was.evaluation.tape_home_m, every=5.0)
-        outlook = service.outlook(was, card, ranged)
+        outlook = service.outlook(was, card, ranged, t.rig.setting)
     except InvalidValue as error:
         if error.field == "to":
             form.errors["to"] = error.message
@@ -91,6 +92,8 @@ def _said(t: TapeView, was: service.Before, outlook: service.Outlook, ranged: li
     home = f"{abs(changed.home_shift_mm):.1f} mm {'farther down' if changed.home_shift_mm > 0 else 'up'}"
     chronograph = "its own chronograph heard" if changed.chronographed else "by the energy of the bow"
     why = f"{then} becomes {now}, {chronograph}; drag × {changed.drag_factor:.2f}; home moves {home}."
+    if t.card.sight_kind.dialled:
+        why += f" The sight then goes to {reach_words.reach(outlook.reach, units)}."
     if outlook.confirm:
         last = outlook.confirm[-1].sd_at_farthest_m_then
         narrows = f"from ± {on_target(units, COVERAGE * before)} to ± {on_target(units, COVERAGE * last)}"
@@ -106,6 +109,7 @@ def _said(t: TapeView, was: service.Before, outlook: service.Outlook, ranged: li
         for d, row in zip(ranged, outlook.rows)
     ]
     heads = (t.unit, "old tape, mm", "new tape, mm", "new, on the target", f"old mark shoots, {units.label('offset')}")
+    of_pin = f", {t.pin_name(was.evaluation.pins.dialled)}" if len(t.heights) > 1 else ""
     note = (
         f"Both counted from the old home mark (revision {was.revision}). Rest, nocking point and anchor are taken to "
         "be as they were."
@@ -113,5 +117,5 @@ def _said(t: TapeView, was: service.Before, outlook: service.Outlook, ranged: li
     return {
         "say": f"Confirm it at {marks}." if marks else "Shoot the home mark again.",
         "why": why,
-        "tables": [Table("change", "Old and new tape", heads, rows, note)],
+        "tables": [Table("change", f"Old and new tape{of_pin}", heads, rows, note)],
     }

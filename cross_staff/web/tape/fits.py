@@ -36,6 +36,9 @@ def fits_page(request: Request, rig_id: int) -> Response:
     days = words.days(days_of(t.evaluation), units)
     if days:
         tables.append(Table("days", "Day by day", ("what each day's marks say",), [[line] for line in days]))
+    if not t.card.sight_kind.dialled:
+        say, why = words.NOT_DIALLED, "What speed alone, and what the marks, make of where its pins belong."
+        tables = [table for table in tables if table.key not in ("layings", "strip")]
     return tape_page(request, rig, "/fits", tables=tables, say=say, why=why)
 
 

@@ -57,4 +57,5 @@ def misjudged(t: TapeView) -> Table:
         words_of = [words.high_low(t.units, up) for up in ups]
         rows.append([t.number(d), *(f"{far} / {near}" for far, near in zip(words_of[::2], words_of[1::2]))])
     heads = (t.unit, *(f"{error:g} too far / too near" for error in MISJUDGED))
-    return Table("misjudged", f"Misjudged, {t.units.label('offset')}", heads, rows)
+    note = "Whichever pin was taken for it: the sight stands for a distance too far, or too near."
+    return Table("misjudged", f"Misjudged, {t.units.label('offset')}", heads, rows, note if len(t.heights) > 1 else "")

@@ -11,8 +11,8 @@ from cross_staff.services.rig import open_rig
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
+from cross_staff.web.shared import pin_words
 from cross_staff.web.shared.words import on_target
-from cross_staff.web.tape import words
 from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.hold_drawing import hold_drawing
 from cross_staff.web.tape.hold_tables import bands, holds, misjudged
@@ -63,7 +63,7 @@ def _longest_band(t: TapeView) -> tuple[str, str]:
         return "No pin is right for any distance.", ""
     band, pin = max(bands, key=lambda each: each[0].far_m - each[0].near_m)
     near = "the bow" if band.starts_near else f"{t.ranged(band.near_m)} {t.unit}"
-    name = words.the(words.pin_name(pin, len(t.heights)))
+    name = pin_words.the(t.pin_name(pin))
     return (
         f"Hold {name} on, from {near} to {t.ranged(band.far_m)} {t.unit}.",
         f"There it stays within a target of {on_target(t.units, t.target_m)}, by its middle; beyond, hold as below.",
@@ -77,7 +77,7 @@ def _answer(t: TapeView, at_m: float) -> tuple[str, str]:
     if best is None:
         return f"{asked} is out of reach.", "This arrow does not come that far."
     pin, off = best
-    name = words.the(words.pin_name(pin, len(t.heights)))
+    name = pin_words.the(t.pin_name(pin))
     if abs(off) < 0.005:
         return f"For {asked}: hold {name} dead on.", "Nothing to hold over or under."
     side = "low" if off > 0 else "high"

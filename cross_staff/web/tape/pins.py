@@ -2,31 +2,30 @@
 
 from __future__ import annotations
 
-from datetime import UTC, date, datetime
+from datetime import date
 
 from fastapi import APIRouter, Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import Response
 
-from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
+from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.printing.pin_template import pin_template
 from cross_staff.core.printing.sheet import MEASURED_BAR_MM, PAPERS_MM, PrintedSheet, SheetStyle
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig.schools import DIALLED
 from cross_staff.services.rig import open_rig
-from cross_staff.services.sight_in import record as range_service
-from cross_staff.services.tape.page import PinsChosen
+from cross_staff.services.tape.page import PinsChosen, asked_lengths
 from cross_staff.web.card.fields import NUMBERS
 from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.shared import pin_words
 from cross_staff.web.shared.downloads import file_headers
-from cross_staff.web.shared.housing_drawing import housing
+from cross_staff.web.shared.housing_drawing import housing, stood_housing
 from cross_staff.web.shared.render import drawn
-from cross_staff.web.shared.words import on_target, whole_distance
+from cross_staff.web.shared.words import on_target
 from cross_staff.web.tape import words
 from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.page import no_tape, tape_page
-from cross_staff.web.tape.pin_tables import dialled, gaps, pointers, way_words, ways
+from cross_staff.web.tape.pin_tables import gaps
 from cross_staff.web.tape.print_pdf import pdf
 from cross_staff.web.tape.tables import Table, TapeView, kept, tape_view
 
@@ -45,8 +44,9 @@ def pins_page(request: Request, rig_id: int) -> Response:
         return no_tape(request, rig, "/pins")
     form = _form(request, t)
     choices, problem = ([], "") if form.errors else kept(t, ("choices", request.url.query), lambda: _choices(t, form))
-    several = len(t.heights) > 1
+    several, kind = len(t.heights) > 1, t.card.sight_kind
     names = t.pin_names
+    say, why = _say(t)
     return tape_page(
         request,
         rig,
@@ -55,15 +55,50 @@ def pins_page(request: Request, rig_id: int) -> Response:
         choices,
         form,
         beside=gaps(t) if several else None,
-        say="Set the pins by the template." if several else "One pin: nothing to space.",
-        why="Print it at 100 %, cut it out, and bring every pin to its line; then shoot each at its own distance."
-        if several
-        else "Below: what more pins would be for, and what they would cost.",
+        say=say,
+        why=why,
         caution=words.CAUTION_PINS if several else "",
         problem=problem,
         housing=housing(rig, names) if several else None,
-        several=several,
+        stood=stood_housing(rig, names) if several else None,
+        several=several and not kind.computes_dots,
         papers=tuple(PAPERS_MM),
+    )
+
+
+def _say(t: TapeView) -> tuple[str, str]:
+    """What to do with the pins of this sight, and how."""
+    kind = t.card.sight_kind
+    if len(t.heights) < 2:
+        return "One pin: nothing to space.", "Below: what more pins would be for, and what they would cost."
+    if kind.computes_dots:
+        said = ", ".join(
+            f"{each.name} {'not on the card' if each.length_m is None else t.units.show('length', each.length_m, 1)}"
+            for each in asked_lengths(t.rig)
+        )
+        asks = f" It asks for {said}." if said else ""
+        return "Hold the display against these dots.", (
+            f"It computes them itself: a far group with its offset, entered there, brings them here.{asks}"
+        )
+    if kind.scales_together:
+        return "Spread the pins by the template.", (
+            "One control spreads them all: bring the low pin to its line, and the others follow. Nothing is moved for "
+            "one pin alone."
+        )
+    return "Set the pins by the template.", (
+        "Print it at 100 %, cut it out, and bring every pin to its line; then shoot each at its own distance."
+        f"{_by_the_strip(t)}"
+    )
+
+
+def _by_the_strip(t: TapeView) -> str:
+    """The strip as a ruler: a straight slide's lines lie as far apart as the pins that are for them belong."""
+    at, start = t.evaluation.pins.at_m, t.evaluation.tape_home_m
+    if not t.card.sight_kind.dialled or abs(t.ratio - 1.0) > 0.002 or start is None or start > at[0] + 0.05:
+        return ""
+    top, *others = (f"{pin_words.on_strip(t.card, d, t.units)}" for d in at)
+    return (
+        f" Or the strip is the ruler: its {top} held at the top pin, the others belong at its {' and '.join(others)}."
     )
 
 
@@ -155,66 +190,3 @@ def _template(t: TapeView, form: FormInput) -> PrintedSheet:
     today = date.today().isoformat()
     heading = [t.card.name, t.card.sight.name, f"Pin template · revision {t.rig.revision.number} · {today}"]
     return pin_template(t.template(t.pin_names), style, heading)
-
-
-@router.get("/rigs/{rig_id}/tape/dialled")
-def dialled_page(request: Request, rig_id: int) -> Response:
-    """What every pin is worth when dialled, which pin to dial, where indicators go. Raises NotFound."""
-    rig = open_rig(request.app.state.database, rig_id)
-    units = Units.of(rig.units)
-    t = tape_view(rig, units)
-    if t is None:
-        return no_tape(request, rig, "/dialled")
-    form = FormInput({"wanted": request.query_params.get("wanted", "")}, units)
-    wanted = form.number("wanted", "distance", DISTANCE_SPAN)
-    say, why = "Ask for a distance.", "The pin with the least travel, and what the dial then stands at."
-    if wanted is not None:
-        say, why = _answer(t, form, wanted)
-    moves = t.card.sight_kind.dialled
-    several = len(t.heights) > 1
-    makers = [dialled, ways, pointers] if moves and several else [ways] if moves else []
-    tables = kept(t, "dialled", lambda: [make(t) for make in makers])
-    pins = t.evaluation.pins
-    return tape_page(
-        request,
-        rig,
-        "/dialled",
-        "tape/dialled.html",
-        tables,
-        form,
-        say=say if moves else "Nothing is dialled on this sight.",
-        why=why if moves else "Its pins stand still: gaps and holds are what it shoots by.",
-        moves=moves,
-        schools=t.card.sight_kind.asks(DIALLED) and several,
-        dials_far=pins.dialled > 0,
-        begins=whole_distance(units, round(t.evaluation.tape_home_m or 0.0, 1)),
-        home=whole_distance(units, t.card.goals.home_m or 0.0),
-        dialled_name=words.pin_name(pins.dialled, len(t.heights)),
-    )
-
-
-def _answer(t: TapeView, form: FormInput, wanted_m: float) -> tuple[str, str]:
-    """For one distance: which pin, what to dial; and the next best."""
-    asked = whole_distance(t.units, wanted_m)
-    try:
-        pin, dial, mm, other = way_words(t, wanted_m)
-    except CrossStaffError as error:
-        form.errors["wanted"] = str(error)
-        return "Out of reach.", f"This arrow does not get to {asked}."
-    if pin == "none":
-        return f"{asked} is out of travel.", "No pin can be brought there: Slopes and reach has the remedies."
-    if mm == "0":
-        return f"For {asked}: {words.the(pin)}, nothing to dial.", f"It is set for that distance at home.{_or(other)}"
-    also = _or(other)
-    return f"For {asked}: dial {dial}, use {words.the(pin)}.", f"The housing goes {mm} mm from home.{also}"
-
-
-def _or(other: str) -> str:
-    return "" if other == "–" else f" Or {words.the(other)}."
-
-
-@router.post("/rigs/{rig_id}/tape/dialled/{school}")
-def choose_dialled(request: Request, rig_id: int, school: str) -> Response:
-    """Which pin goes with the wheel: the near or the far one. Raises NotFound, InvalidValue."""
-    range_service.choose(request.app.state.database, rig_id, "dialled", school, datetime.now(UTC))
-    return RedirectResponse(f"/rigs/{rig_id}/tape/dialled", 303)

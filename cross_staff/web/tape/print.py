@@ -23,13 +23,12 @@ from cross_staff.core.rig.card import Goals
 from cross_staff.core.tape.fit import TapeRow
 from cross_staff.core.tape.layout import Wanted, tape_rows
 from cross_staff.core.tape.scale import seats, whole_units
-from cross_staff.services.mount.page import planned_here
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import record as service
 from cross_staff.web.card.fields import CHOICES
 from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms.form import FormInput
-from cross_staff.web.forms.units import YARD_M, Units, trimmed
+from cross_staff.web.forms.units import YARD_M, Units
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.downloads import csv_file, file_headers
 from cross_staff.web.shared.moments import local_time
@@ -38,6 +37,7 @@ from cross_staff.web.tape import words as tape_words
 from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.page import ways_between
 from cross_staff.web.tape.print_pdf import pdf
+from cross_staff.web.tape.sheet_words import as_far, other_edges, seat_words, strip_words, telling_words, too_long
 
 router = APIRouter()
 LOW_SPAN = Range(-0.5, 0.5)
@@ -63,6 +63,8 @@ def print_page(request: Request, rig_id: int) -> Response:
     say = "Measure the check bar." if form.style.measured_bar_mm != 100.0 else "Print at 100 %."
     if rig.evaluation.fit is None:
         say = tape_words.NO_TAPE
+    elif not rig.card.sight_kind.dialled:
+        say, sheet, problem = tape_words.NOT_DIALLED, None, ""
     context = (
         rig_context(rig, "tape", date.today())
         | {
@@ -71,20 +73,24 @@ def print_page(request: Request, rig_id: int) -> Response:
             "sheet": sheet,
             "problem": problem,
             "query": request.url.query,
+            "dialled": rig.card.sight_kind.dialled,
+            "has_drum": rig.card.sight_kind.has_drum,
+            "dots": rig.card.sight_kind.computes_dots,
             "papers": tuple(PAPERS_MM),
             "choices": CHOICES,
             "say": say,
             "caution": sentences.CAUTION_BLADE,
             "pages": len(sheet.pages) if sheet else 0,
-            "others": _others(rig),
-            "reach": _reach_words(rig, form.units),
+            "others": other_edges(rig, form.units),
+            "reach": as_far(rig, form.units),
+            "telling": telling_words(rig, form.units, form.wanted),
             "seats": _seats(rig, form),
             "printed": [
                 {
                     "number": kept.number,
                     "when": local_time(kept.printed),
                     "revision": kept.revision,
-                    "about": kept.tape.heading[-1],
+                    "about": " · ".join(kept.tape.heading[2:4]),
                 }
                 for kept in reversed(service.printed_of(request.app.state.database, rig_id))
             ],
@@ -100,6 +106,8 @@ def keep_printed(request: Request, rig_id: int) -> Response:
     rig = open_rig(request.app.state.database, rig_id)
     form = _read(request, rig)
     _complain(form)
+    if not rig.card.sight_kind.dialled:
+        raise NothingYet(f"/rigs/{rig_id}/tape/print")
     tape = _printed(rig, form)
     number = service.keep_printed(request.app.state.database, rig_id, tape, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/tape/printed/{number}.pdf", 303)
@@ -155,7 +163,8 @@ def tape_csv(request: Request, rig_id: int) -> Response:
             continue
         on_target = units.from_si("offset", row.sd_on_target_m)
         scale, from_home = _readings(rig, row.mark_mm)
-        table.append([str(count), f"{scale:.3f}", f"{from_home:.3f}", f"{row.sd_mm:.3f}", f"{on_target:.2f}"])
+        plain = [f"{value + 0.0:.3f}" for value in (round(scale, 3), round(from_home, 3), row.sd_mm)]
+        table.append([str(count), *plain, f"{on_target:.2f}"])
     return csv_file(table, rig, "tape")
 
 
@@ -192,14 +201,14 @@ def _readings(rig: Rig, mark_mm: float) -> tuple[float, float]:
     """A mark as read on the sight's own scale, and from the home mark [mm]."""
     fit = rig.evaluation.fit
     zero = fit.mark_zero_mm.value if fit else 0.0
-    return rig.card.tape.direction * mark_mm, mark_mm - zero
+    return rig.card.tape.direction * mark_mm + 0.0, mark_mm - zero + 0.0
 
 
 def _rows(rig: Rig, form: PrintForm) -> list[tuple[int, TapeRow]]:
     """Whole units of distance with their fitted marks. Raises InvalidValue."""
     fit, turnover, unit = rig.evaluation.fit, rig.evaluation.turnover_m, rig.card.tape.unit_m
     _complain(form)
-    if fit is None or turnover is None:
+    if fit is None or turnover is None or not rig.card.sight_kind.dialled:
         raise NothingYet(f"/rigs/{rig.rig_id}/tape/print")
     counts = whole_units(form.wanted.from_m, form.wanted.to_m, unit, turnover)
     rows = tape_rows(rig.card, rig.evaluation, form.wanted, [count * unit for count in counts])
@@ -211,7 +220,7 @@ def _asked(request: Request, rig_id: int) -> tuple[Rig, PrintedSheet]:
     form = _read(request, rig)
     _complain(form)
     sheet, problem = _sheet(rig, form)
-    if rig.evaluation.fit is None:
+    if rig.evaluation.fit is None or not rig.card.sight_kind.dialled:
         raise NothingYet(f"/rigs/{rig_id}/tape/print")
     if sheet is None:
         raise InvalidValue("tape", problem)
@@ -245,7 +254,7 @@ def _read(request: Request, rig: Rig) -> PrintForm:
     typed = usual | {k: v for k, v in request.query_params.items() if k in usual and v.strip()}
     form = PrintForm(typed, units)
     form.wanted = _wanted(form, goals)
-    others = dict(_others(rig))
+    others = dict(other_edges(rig, units))
     chosen = form.choice("other", tuple(others))
     form.other = _other_edge(chosen)
     copies = form.number("copies", "plain", COPIES)
@@ -301,83 +310,23 @@ def _sheet(rig: Rig, form: PrintForm) -> tuple[PrintedSheet | None, str]:
 
 
 def _printed(rig: Rig, form: PrintForm) -> PrintedTape:
-    heading, waste = _heading(rig, form)
-    return service.printed(rig, form.wanted, form.style, heading, waste, form.other)
-
-
-def _heading(rig: Rig, form: PrintForm) -> tuple[list[str], list[str]]:
-    """The lines at the head of the sheet, and those on the waste edge."""
-    card, units, today = rig.card, form.units, date.today().isoformat()
-    names = [n for n in (card.archer, card.bow.words, card.build.name) if n]
-    quality, number, unit = fit_quality(rig, units), rig.revision.number, units.label("distance")
-    low = form.wanted.low_m
-    far = sentences.whole_distance(units, form.wanted.to_m)
-    bias = "" if not low else f" · on purpose {sentences.on_target(units, low)} {_side(low)} at {far}"
-    pins = rig.evaluation.pins
-    pin = "" if len(pins.at_m) < 2 else f" · {tape_words.pin_name(pins.dialled, len(pins.at_m))} dialled"
-    edges = "" if not form.style.other_edge else f" · other edge: {form.style.other_edge}"
-    ratio = "" if not rig.evaluation.fit or card.tape.ratio == 1.0 else f" · ratio {rig.evaluation.fit.tape_ratio:.3f}"
-    about = f"Yardage tape in {unit} · revision {number} · {today} · {quality}"
-    extras = f"{pin}{ratio}{edges}{bias}".removeprefix(" · ")
-    waste = [card.name, f"rev {number} · {today}{bias}", f"{quality}{pin}"]
-    return [card.name, " · ".join(names) or "archer and bow not noted", about, *([extras] if extras else [])], waste
-
-
-def fit_quality(rig: Rig, units: Units) -> str:
-    """How good the fit is, in a few words for the waste edge."""
-    evaluation = rig.evaluation
-    trusted = rig.card.trusted_m(evaluation.good_to_m)
-    worth = ", inputs disagree" if evaluation.doubtful else f", {sentences.good_to(trusted, units)}"
-    used = len(evaluation.used)
-    if not used:
-        return f"from speed alone{worth}"
-    rms = evaluation.rms_residual_mm
-    fit = "" if rms is None else f", rms {rms:.2f} mm"
-    return f"{used} mark{'s' if used > 1 else ''}{fit}{worth}"
-
-
-def _side(low_m: float) -> str:
-    return "low" if low_m > 0 else "high"
-
-
-def _others(rig: Rig) -> list[tuple[str, str]]:
-    """What a second edge can carry."""
-    card, pins = rig.card, rig.evaluation.pins
-    unit = "m" if abs(card.tape.unit_m - YARD_M) < 1e-6 else "yd"
-    rest = [(f"pin{p}", f"the {tape_words.pin_name(p, len(pins.at_m))}'s tape") for p in range(len(pins.at_m))]
-    of_pins = [each for pin, each in enumerate(rest) if pin != pins.dialled]
-    return [("", "one edge only"), ("same", "the same again"), (unit, f"the same in {unit}"), *of_pins]
-
-
-def _reach_words(rig: Rig, units: Units) -> str:
-    """As far as this tape can be drawn: where the sight, the tape's seat or the arrow ends."""
-    here = planned_here(rig)
-    far = here.reach.farthest_m if here else None
-    return "" if not far else trimmed(int(units.from_si("distance", far)), 0)
+    words = strip_words(rig, form.units, form.wanted, form.style)
+    return service.printed(rig, form.wanted, form.style, words, form.other)
 
 
 def _seats(rig: Rig, form: PrintForm) -> list[str]:
     """Whether the tape finds room in its seat, or which of several takes it."""
-    seat = rig.card.tape
-    if seat.length_mm is None or form.errors:
+    if rig.card.tape.length_mm is None or form.errors:
         return []
     try:
-        edges = service.tapes_to_print(rig, form.wanted, form.other)[1.0]
+        edges = service.tapes_to_print(rig, form.wanted, form.other).fitted
     except CrossStaffError:
         return []
     first, last = min(e.first_mm for e in edges), max(e.last_mm for e in edges)
+    seat = rig.card.tape
     if not seat.places_mm:
-        over = last - first - seat.length_mm
-        room = (
-            f"The tape is {last - first:.1f} mm long, its seat {trimmed(seat.length_mm, 1)} mm: print a shorter span."
-        )
-        return [room] if over > 0.05 else []
-    said = []
-    for number, each in enumerate(seats(seat.places_mm, seat.length_mm, first, last)):
-        left = "takes the whole tape" if each.missing_mm < 0.05 else f"{each.missing_mm:.1f} mm find no room"
-        best = "Use this one: " if number == 0 else ""
-        said.append(f"{best}the seat that begins {trimmed(each.begins_mm, 1)} mm below the pointer {left}.")
-    return said
+        return too_long(last - first, seat.length_mm or 0.0)
+    return seat_words(seats(seat.places_mm, seat.length_mm or 0.0, first, last))
 
 
 def _file(body: bytes, media_type: str, rig: Rig, ending: str, what: str = "tape") -> Response:

@@ -16,12 +16,12 @@ from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.downloads import file_headers
 from cross_staff.web.shared.words import CAUTION_RANGE
 from cross_staff.web.tape.page import no_tape, tape_page
-from cross_staff.web.tape.print import fit_quality
 from cross_staff.web.tape.range_sheet_pdf import PAPERS, TooMuch, sheet_pdf
-from cross_staff.web.tape.range_sheet_tables import SHEET, USUAL, offered
+from cross_staff.web.tape.range_sheet_tables import SHEET, offered, usual
+from cross_staff.web.tape.sheet_words import fit_quality
 from cross_staff.web.tape.slope_tables import trip_table
 from cross_staff.web.tape.slopes import slope_form, weathers
-from cross_staff.web.tape.tables import Table, TapeView, kept, tape_view
+from cross_staff.web.tape.tables import Shown, Table, TapeView, kept, marks, shown_in, tape_view
 
 router = APIRouter()
 
@@ -33,7 +33,9 @@ def range_sheet_page(request: Request, rig_id: int) -> Response:
     t = tape_view(rig, Units.of(rig.units))
     if t is None:
         return no_tape(request, rig, "/range-sheet")
-    form = FormInput({"paper": request.query_params.get("paper", "A4")}, t.units)
+    query = request.query_params
+    form = FormInput({"paper": query.get("paper", "A4"), "shown": query.get("shown", Shown.HAND.value)}, t.units)
+    form.choice("shown", tuple(key for key, _ in shown_in(t.card.sight)))
     paper = form.choice("paper", tuple(PAPERS))
     tables = _tables(request, t)
     problem = kept(t, ("fits", request.url.query, paper, date.today()), lambda: _too_much(t, tables, paper))
@@ -50,6 +52,7 @@ def range_sheet_page(request: Request, rig_id: int) -> Response:
         problem=problem,
         offers=[(key, SHEET[key][0], key in _chosen(request, t)) for key in offered(t)],
         papers=list(PAPERS),
+        shown_in=shown_in(t.card.sight),
         query=request.url.query,
         trip={name: request.query_params.get(name, "") for name in ("there_m", "there_c")},
     )
@@ -75,11 +78,15 @@ def range_sheet_file(request: Request, rig_id: int) -> Response:
 def _chosen(request: Request, t: TapeView) -> list[str]:
     """What is on the sheet: what was ticked, else the usual."""
     asked = request.query_params.getlist("show")
-    return [key for key in offered(t) if key in (asked or USUAL)]
+    return [key for key in offered(t) if key in (asked or usual(t))]
 
 
 def _tables(request: Request, t: TapeView) -> list[Table]:
-    tables = [kept(t, ("sheet", key), partial(SHEET[key][1], t)) for key in _chosen(request, t)]
+    shown = request.query_params.get("shown", "")
+    if shown not in {key for key, _ in shown_in(t.card.sight)}:
+        shown = Shown.HAND.value
+    making = {"marks": partial(marks, t, Shown(shown))}
+    tables = [kept(t, ("sheet", key, shown), making.get(key, partial(SHEET[key][1], t))) for key in _chosen(request, t)]
     here, there = weathers(slope_form(request, t))
     return tables if there is None else [*tables, trip_table(t, here, there)]
 

@@ -26,6 +26,12 @@ SHEET: dict[str, tuple[str, Maker]] = {
 }
 OF_SEVERAL_PINS = ("gaps", "dialled", "ways", "indicators")
 USUAL = ("marks", "ways", "holds", "cut_up", "cut_down")
+WITH_A_DRUM = ("marks", "cut_up", "cut_down")  # every distance is set, and none held
+
+
+def usual(t: TapeView) -> tuple[str, ...]:
+    """What is on the sheet where nobody chose."""
+    return WITH_A_DRUM if t.drummed else USUAL
 
 
 def offered(t: TapeView) -> list[str]:

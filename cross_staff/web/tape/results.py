@@ -6,8 +6,9 @@ from typing import Any
 
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.rows import RowEvaluation
 from cross_staff.core.tape.station import Evaluation
-from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import figure, good_to, on_target, whole_distance
 
 
@@ -17,7 +18,6 @@ def evaluated(card: RigCard, evaluation: Evaluation, units: Units) -> dict[str, 
     if fit is None or evaluation.turnover_m is None:
         return None
     goals, good = card.goals, card.trusted_m(evaluation.good_to_m)
-    rms = evaluation.rms_residual_mm
     return {
         "good_to": "" if good is None else good_to(good, units).removeprefix("good to "),
         "aside": bool(evaluation.old) and not evaluation.used,
@@ -27,9 +27,8 @@ def evaluated(card: RigCard, evaluation: Evaluation, units: Units) -> dict[str, 
         "farthest": "" if goals.farthest_m is None else whole_distance(units, goals.farthest_m),
         "rows": table(card, evaluation, units, every=10),
         "figures": _figures(evaluation, units),
-        "rms": "" if rms is None else f"{rms:.2f} mm",
+        "off": _farthest_off(evaluation, units),
         "count": len(evaluation.used),
-        "chi2": "" if fit.p_value is None else f"{fit.chi2:.1f} on {fit.degrees_of_freedom} (p {fit.p_value:.2g})",
         "turnover": units.show("distance", evaluation.turnover_m, 1),
         "partner": "" if evaluation.home_partner_m is None else units.show("distance", evaluation.home_partner_m, 1),
         "home": "" if goals.home_m is None else whole_distance(units, goals.home_m),
@@ -50,11 +49,23 @@ def _figures(evaluation: Evaluation, units: Units) -> list[dict[str, str]]:
         {
             "name": names[key],
             "value": figure(key, fit.known(key), units),
-            "pull": f"{pull:+.1f}".replace("-", "−"),
+            "was": figure(key, getattr(fit.priors, key), units),
             "hard": "yes" if abs(pull) > 2.0 else "",
         }
         for key, pull in fit.pulls.items()
     ]
+
+
+def _farthest_off(evaluation: Evaluation, units: Units) -> str:
+    """How far off the tape's line the worst of the marks lies, on the target."""
+    worst = max((row for row in evaluation.used if row.target_m is not None), key=_off_m, default=None)
+    if worst is None or len(evaluation.used) < 2:
+        return ""
+    return f"{on_target(units, worst.target_m or 0.0)} at {whole_distance(units, worst.entry.ranged_m)}"
+
+
+def _off_m(row: RowEvaluation) -> float:
+    return abs(row.target_m or 0.0)
 
 
 def table(card: RigCard, evaluation: Evaluation, units: Units, every: int) -> list[dict[str, Any]]:
@@ -73,8 +84,8 @@ def table(card: RigCard, evaluation: Evaluation, units: Units, every: int) -> li
         width = None if row.sd_on_target_m is None else COVERAGE * row.sd_on_target_m
         rows.append(
             {
-                "distance": trimmed(count, 1),
-                "mark": "" if row.mark_mm is None else f"{card.tape.direction * row.mark_mm:.1f}".replace("-", "−"),
+                "distance": units.as_typed("distance", units.to_si("distance", count)),
+                "mark": "" if row.mark_mm is None else fixed(card.tape.direction * row.mark_mm, 1),
                 "from_home": "" if row.mark_mm is None else fixed(row.mark_mm - evaluation.home_mark_mm, 1),
                 "plus_minus": "out of reach" if width is None else on_target(units, width),
                 "within": width is not None and (not half or width <= half),

@@ -3,7 +3,19 @@
 from __future__ import annotations
 
 from cross_staff.web.shared.room import StationRoom
-from cross_staff.web.tape import booklet, carry_over, fits, holds, pins, print, range_sheet, routes, slopes, words
+from cross_staff.web.tape import (
+    booklet,
+    carry_over,
+    dialled,
+    fits,
+    holds,
+    pins,
+    print,
+    range_sheet,
+    routes,
+    slopes,
+    words,
+)
 
 _FIELDS = (
     "distance from label_# offset order_# pasted pasted_key read_label reason remove row-#-arrows "
@@ -17,6 +29,7 @@ ROOM = StationRoom(
         routes.router,
         print.router,
         pins.router,
+        dialled.router,
         holds.router,
         slopes.router,
         fits.router,

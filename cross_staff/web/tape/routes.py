@@ -20,7 +20,8 @@ from cross_staff.services.tape import record as service
 from cross_staff.services.tape.page import whole_tape
 from cross_staff.services.tape.record import Outcome, Rig, RowEdit
 from cross_staff.web.forms.form import TypedForm, wants_fragment
-from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.shared import pin_words, reach_words
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
@@ -209,7 +210,7 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "step": step.code,
             "contradiction": words.contradiction(contradicted, units) if contradicted else "",
             "backwards": evaluation.scale_runs_backwards,
-            "pins": words.pin_choices(evaluation, units, [entry.pin for entry in _kept(rig)]),
+            "pins": words.pin_choices(card, evaluation, units, [entry.pin for entry in _kept(rig)]),
             "several_days": words.days(days(evaluation), units),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
             "shot": [_shot(rig, numbers[r.entry.line], r, units) for r in evaluation.rows if r.entry.from_range],
@@ -219,6 +220,10 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "evaluated": rig.results.get(("evaluated", units), lambda: evaluated(card, evaluation, units)),
             "log": _log(rig, units),
             "message": _message(evaluation),
+            "falls_short": reach_words.falls_short(rig.reach, card.goals.farthest_m, units),
+            "ready": words.READY.get(step.code, ""),
+            "dialled": card.sight_kind.dialled,
+            "unchecked": words.unchecked(rig.unchecked, units),
             "focus": _focus(rig, rows),
         }
     )
@@ -233,13 +238,18 @@ def _shot(rig: Rig, number: int, row: RowEvaluation, units: Units) -> dict[str, 
         "left_out": entry.left_out,
         "when": local_time(entry.entered),
         "distance": sentences.whole_distance(units, entry.ranged_m),
-        "pin": "" if len(pins) < 2 else words.short_name(entry.pin, len(pins)).replace(" ", "\u00a0"),
-        "mark": f"{entry.mark_mm:.1f}".replace("-", "−"),
+        "pin": "" if len(pins) < 2 else _short_pin(rig, entry.pin, units),
+        "mark": fixed(entry.mark_mm, 1),
         "up": _height_words(entry, units),
         "arrows": entry.arrows,
         "off": _off(row, units),
         "findings": [words.finding(f, units) for f in row.findings],
     }
+
+
+def _short_pin(rig: Rig, pin: int, units: Units) -> str:
+    name = pin_words.pin_name(rig.card, rig.evaluation.pins.at_m, pin, units)
+    return pin_words.short_name(name).replace(" ", "\u00a0")
 
 
 def _off(judged: RowEvaluation, units: Units) -> str:
@@ -293,7 +303,7 @@ def _log(rig: Rig, units: Units) -> list[dict[str, Any]]:
             {
                 "entry_id": entry.entry_id,
                 "when": local_time(entry.entered),
-                "distance": units.show("distance", entry.ranged_m, 0 if _whole(units, entry) else 1),
+                "distance": sentences.whole_distance(units, entry.ranged_m),
                 "mark": trimmed(entry.mark_mm, 2),
                 "up": _height_words(entry, units),
                 "arrows": "" if entry.arrows is None else str(entry.arrows),
@@ -305,11 +315,6 @@ def _log(rig: Rig, units: Units) -> list[dict[str, Any]]:
         )
         seen[entry.line] = entry
     return rows[::-1]
-
-
-def _whole(units: Units, entry: TapeMark) -> bool:
-    value = units.from_si("distance", entry.ranged_m)
-    return abs(value - round(value)) < 0.02
 
 
 def _height_words(entry: TapeMark, units: Units) -> str:

@@ -5,14 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from cross_staff.core.ballistics.slope import SlopeCut
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.comparison import Weather
 from cross_staff.web.forms.units import Units, fixed
-from cross_staff.web.shared.words import on_target
+from cross_staff.web.shared.words import on_target, whole_distance
 from cross_staff.web.tape import words
 from cross_staff.web.tape.tables import Table, TapeView
 
-WINDS_MPS = (1.0, 2.0, 3.0, 5.0)
+WINDS = {"mps": (1.0, 2.0, 3.0, 5.0), "mph": (2.0, 5.0, 8.0, 12.0)}
 USUAL_SLOPES_DEG = (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0)
 
 
@@ -31,32 +32,57 @@ def cut(t: TapeView, up: bool, slopes_rad: Sequence[float] | None = None) -> Tab
     cut = t.cuts(ranged, slopes)
     table: dict[int, list[str]] = {i: [t.number(d)] for i, d in enumerate(ranged)}
     for place, each in enumerate(cut):
-        if not each.reached:
-            cell = "–"
-        elif each.level_m is None:
-            cell = f"T {words.high_low(t.units, each.miss_m)}"
-        else:
-            cell = t.ranged(each.level_m)
-        table[place % len(ranged)].append(cell)
-    way = "up" if up else "down"
+        table[place % len(ranged)].append(_cut_cell(t, each))
+    way, dialled = "up" if up else "down", t.card.sight_kind.dialled
+    with_pin = f", {t.pointer_name(t.evaluation.pins.dialled)}" if dialled and len(t.heights) > 1 else ""
+    rows = list(table.values())
     return Table(
         f"cut_{way}",
-        f"Dial for a slope {way}",
+        f"Dial for a slope {way}{with_pin}" if dialled else f"Shoot a slope {way} as on the level",
         (t.unit, *(f"{math.degrees(abs(s)):.0f}°" for s in slopes)),
-        list(table.values()),
-        f"T: above every level mark; dial the turnover, and arrows come in so much, {t.units.label('offset')}.",
+        rows,
+        _cut_note(t, [cell for row in rows for cell in row[1:]]),
     )
+
+
+def _cut_cell(t: TapeView, cut: SlopeCut) -> str:
+    """What to dial; with a star where it is nearer than the strip begins, in brackets where it is beyond reach."""
+    if not cut.reached:
+        return "–"
+    if cut.level_m is None:
+        return f"T {words.high_low(t.units, cut.miss_m)}"
+    level, start = t.card.ranged_distance(cut.level_m), t.evaluation.tape_home_m
+    if t.card.sight_kind.dialled and start is not None and level < start - 0.05:
+        return f"{t.ranged(cut.level_m)} *"
+    end = t.reach.of_pin(t.evaluation.pins.dialled) if t.reach else None
+    return f"({t.ranged(cut.level_m)})" if end is not None and level > end + 0.05 else t.ranged(cut.level_m)
+
+
+def _cut_note(t: TapeView, cells: list[str]) -> str:
+    """What the signs of a cut chart mean, those that are in it."""
+    said = []
+    if any(cell.startswith("T ") for cell in cells):
+        said.append(
+            f"T: above every level mark; dial the turnover, and arrows come in so much, {t.units.label('offset')}."
+        )
+    if any(cell.endswith("*") for cell in cells):
+        start = whole_distance(t.units, round(t.evaluation.tape_home_m or 0.0, 1))
+        said.append(f"*: nearer than the strip's first line, {start}: shoot it as that distance, by “Dialled”.")
+    if any(cell.startswith("(") for cell in cells):
+        said.append("In brackets: beyond the sight's reach.")
+    return " ".join(said)
 
 
 def wind(t: TapeView) -> Table:
     """Crosswind drift by the lag rule."""
     ranged = t.distances()
-    columns = [t.drifts(ranged, speed) for speed in WINDS_MPS]
+    unit, speeds = t.units.unit("wind"), WINDS[t.units.unit("wind").key]
+    columns = [t.drifts(ranged, speed * unit.si) for speed in speeds]
     rows = [
         [t.number(d), *("–" if c[i] is None else on_target(t.units, c[i] or 0.0) for c in columns)]
         for i, d in enumerate(ranged)
     ]
-    heads = (t.unit, *(f"{speed:g} m/s" for speed in WINDS_MPS))
+    heads = (t.unit, *(f"{speed:g} {unit.label}" for speed in speeds))
     return Table("wind", "Crosswind, an estimate", heads, rows, words.CAUTION_ESTIMATE)
 
 
@@ -73,7 +99,7 @@ def trip_table(t: TapeView, here: Weather, there: Weather) -> Table:
     ]
     return Table(
         "trip",
-        "Air of a trip",
+        f"Air of a trip, {t.pin_name(t.evaluation.pins.dialled)}" if len(t.heights) > 1 else "Air of a trip",
         (t.unit, "mark moves, mm", f"old mark shoots, {t.units.label('offset')}"),
         rows,
         f"From {_air(t.units, here)} to {_air(t.units, there)}, by drag alone; speed itself hardly changes.",

@@ -97,11 +97,13 @@ def _reach(t: TapeView) -> tuple[list[Table], str]:
     if here is None:
         return [], "The mount planner lacks something on the card."
     limits: list[list[str]] = [
-        [reach_words.LIMITS[name], reach_words.reach(distance, t.units)] for name, distance in here.reach.limits.items()
+        [reach_words.LIMITS[name], reach_words.distance(d, t.units)] for name, d in here.reach.limits.items()
     ]
     tables = [Table("reach", "What ends the reach", ("limit", "reaches"), limits)] if limits else []
     wanted = t.card.goals.farthest_m
-    words_of = f"As it is mounted it goes to {reach_words.reach(here.reach.farthest_m, t.units)}"
+    words_of = f"As it is mounted it goes to {reach_words.reach(here.reach, t.units)}"
+    if len(t.heights) > 1 and here.reach.by_pin:
+        words_of += f" with the {t.pin_name(here.reach.pin)}"
     if here.reach.binding:
         words_of += f": {reach_words.LIMITS[here.reach.binding]}"
     bought = [list(reach_words.remedy_cells(r, t.units)) for r in t.remedies()]
@@ -110,4 +112,5 @@ def _reach(t: TapeView) -> tuple[list[Table], str]:
         tables.append(Table("remedies", "What would take it farther", ("remedy", "reaches"), bought, note))
     if not here.far_enough(wanted):
         words_of += f"; {whole_distance(t.units, wanted or 0.0)} is wanted"
-    return tables, f"{words_of}."
+    lacks = " ".join(filter(None, (reach_words.not_known(here.reach), reach_words.arrow_flies(here.reach, t.units))))
+    return tables, f"{words_of}. {lacks}".rstrip()

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import TypeVar
 
-from cross_staff.core.rig.sight import Control
+from cross_staff.core.rig.drum import DrumReading
+from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.services.rig import Rig
 from cross_staff.services.tape.page import TapePage
 from cross_staff.web.forms.units import Units, fixed, trimmed
-from cross_staff.web.shared.words import on_target, whole_distance
-from cross_staff.web.tape import words
+from cross_staff.web.shared import pin_words
+from cross_staff.web.shared.reading_words import clicks_words, line_words, signed, turns_words
+from cross_staff.web.shared.words import on_target
 
 Rows = list[list[str]]
 MOST_ROWS = 40
@@ -22,13 +25,14 @@ USUAL_TARGET_M = 0.2
 
 @dataclass(frozen=True)
 class Table:
-    """A table: its key and title, heads, rows of cells, and a note below."""
+    """A table: its key and title, heads, rows of cells, a note below, and the row that was asked for."""
 
     key: str
     title: str
     heads: tuple[str, ...]
     rows: Rows
     note: str = ""
+    marked: int | None = None
 
 
 @dataclass(frozen=True)
@@ -41,14 +45,54 @@ class TapeView(TapePage):
     def unit(self) -> str:
         return self.units.label("distance")
 
+    def pin_name(self, pin: int) -> str:
+        """A pin by its name."""
+        return pin_words.pin_name(self.card, self.evaluation.pins.at_m, pin, self.units)
+
+    def pointer_name(self, pin: int) -> str:
+        """The pointer of a pin."""
+        return pin_words.pointer_name(self.card, self.evaluation.pins, pin, self.units)
+
+    def line(self, line_m: float | None) -> str:
+        """The number under a pointer [m from the sight plane], in the strip's unit."""
+        return "–" if line_m is None else pin_words.on_strip(self.card, self.card.ranged_distance(line_m), self.units)
+
+    @property
+    def drummed(self) -> bool:
+        """Whether a scale and a drum are set, and no line of a strip."""
+        return self.card.sight_kind.has_drum and self.card.sight.dialling_control() is not None
+
+    def drum_words(self, travel_mm: float) -> str:
+        """What scale and drum are set to with the housing so far below home [mm]."""
+        return signed(self.card.sight, self.reading_mm(travel_mm), self.ratio, line_words)
+
+    def reading_mm(self, travel_mm: float) -> float:
+        """What the scale reads with the housing so far below home [mm]."""
+        return self.card.tape.direction * (self.evaluation.home_mark_mm + self.ratio * travel_mm)
+
+    @property
+    def ratio(self) -> float:
+        """Tape travel per housing travel [-]."""
+        return self.evaluation.fit.tape_ratio if self.evaluation.fit else 1.0
+
     @property
     def pin_names(self) -> list[str]:
-        count = len(self.heights)
+        """Every pin by its name, with what it is for where there are several."""
         at = self.evaluation.pins.at_m
-        return [
-            f"{words.pin_name(pin, count)}, {whole_distance(self.units, at[pin])}" if count > 1 else "the pin"
-            for pin in range(count)
-        ]
+        return [pin_words.with_distance(self.card, at, pin, self.units) for pin in range(len(self.heights))]
+
+    def with_asked(self, ranged_m: list[float], asked_m: float | None) -> list[float]:
+        """Distances for the rows of a table, with the one that was asked for among them."""
+        if asked_m is None or self.place_of(ranged_m, asked_m) is not None:
+            return ranged_m
+        return sorted([*ranged_m, asked_m])
+
+    @staticmethod
+    def place_of(ranged_m: Sequence[float], asked_m: float | None) -> int | None:
+        """The row of the distance that was asked for."""
+        if asked_m is None:
+            return None
+        return next((row for row, d in enumerate(ranged_m) if abs(d - asked_m) < 0.02), None)
 
     def ranged(self, distance_m: float | None, decimals: int = 1) -> str:
         """A distance from the sight plane as the archer ranges it, without its unit."""
@@ -57,7 +101,8 @@ class TapeView(TapePage):
         return trimmed(self.units.from_si("distance", self.card.ranged_distance(distance_m)), decimals)
 
     def number(self, ranged_m: float) -> str:
-        return trimmed(self.units.from_si("distance", ranged_m), 1)
+        """A distance as it was typed, or to the tenth, without its unit."""
+        return self.units.as_typed("distance", ranged_m)
 
     def distances(self, from_m: float | None = None, every: float | None = None) -> list[float]:
         """Distances for the rows of a table, as ranged [m]: those that are shot, else whole ones."""
@@ -88,33 +133,122 @@ def tape_view(rig: Rig, units: Units) -> TapeView | None:
     if evaluation.fit is None or evaluation.tape_home_m is None or rig.card.goals.farthest_m is None:
         return None
     target, figures = rig.card.goals.target_size_m or USUAL_TARGET_M, evaluation.fit.figures
-    heights = rig.results.get("heights at home", evaluation.heights_at_home)
-    return TapeView(rig, evaluation, figures, heights, target, units)
+    return TapeView(rig, evaluation, figures, rig.heights_m, target, units)
 
 
-def _clicks(control: Control, travel_mm: float) -> list[str]:
-    """Clicks for a travel, and the same as turns and clicks."""
-    count = control.clicks(travel_mm)
-    apart = control.turns_and_clicks(count)
-    sign = "−" if count < 0 else ""
-    return [fixed(count, 1), "–" if apart is None else f"{sign}{apart[0]} + {fixed(apart[1], 1)}"]
+class Shown(StrEnum):
+    """What the readings of a table are shown in."""
+
+    HAND = "hand"
+    MM = "mm"
+    INCH = "in"
+    DIVISION = "division"
+    CLICK = "click"
+    TURN = "turn"
 
 
-def marks(t: TapeView) -> Table:
-    """Every distance with its mark on the scale, from home, and what it is worth; clicks where there are any."""
-    control = t.card.sight.dialling_control() if t.card.sight_kind.dialled else None
-    home, ratio = t.evaluation.home_mark_mm, t.evaluation.fit.tape_ratio if t.evaluation.fit else 1.0
+SHOWN = {
+    Shown.HAND: "as the hand sets it",
+    Shown.MM: "millimetres",
+    Shown.INCH: "inches",
+    Shown.DIVISION: "divisions of the scale",
+    Shown.CLICK: "clicks",
+    Shown.TURN: "turns + clicks",
+}
+
+
+def shown_in(sight: SightModel) -> list[tuple[str, str]]:
+    """What the readings of this sight can be shown in."""
+    control = sight.dialling_control()
+    lacks = {
+        Shown.DIVISION: not sight.scale_division_mm,
+        Shown.CLICK: control is None,
+        Shown.TURN: control is None or not control.clicks_per_turn,
+    }
+    return [(way.value, words) for way, words in SHOWN.items() if not lacks.get(way)]
+
+
+def marks(t: TapeView, shown: Shown = Shown.HAND) -> Table:
+    """Every distance with its mark as the hand sets it, from home, what it is worth, and what it lacks."""
     start = t.evaluation.tape_home_m or 0.0
-    ranged = sorted({*t.distances(start, every=5.0), *(d for d in t.card.goals.distances_m if d > start)})
-    rows = []
+    ranged = marked_distances(t, start)
+    columns = reading_columns(t, shown)
+    rows, home = [], t.evaluation.home_mark_mm
     for d, row in zip(ranged, t.marks(start, ranged)):
         if row.mark_mm is None or row.sd_on_target_m is None:
-            rows.append([t.number(d), "–", "–", *(["–", "–"] if control else []), "out of reach"])
+            rows.append([t.number(d), *("–" for _ in columns), "–", "out of the arrow's reach"])
             continue
-        cells = [t.number(d), fixed(t.card.tape.direction * row.mark_mm, 1), fixed(row.mark_mm - home, 1)]
-        if control:
-            cells += _clicks(control, (row.mark_mm - home) / ratio)
-        rows.append([*cells, f"± {on_target(t.units, COVERAGE * row.sd_on_target_m)}"])
-    heads = [t.unit, "scale, mm", "from home, mm", *(["clicks", "turns + clicks"] if control else []), "on the target"]
-    note = "Clicks from home, to a tenth; turn against the spring last, to take the play out." if control else ""
-    return Table("marks", "Marks", tuple(heads), rows, note)
+        cells = [say(row.mark_mm if of_scale else row.mark_mm - home) for _, of_scale, say in columns]
+        wide = f"± {on_target(t.units, COVERAGE * row.sd_on_target_m)}"
+        rows.append([t.number(d), *cells, wide, lacks(t, d, row.mark_mm - home)])
+    heads = [t.unit, *(head for head, _, _ in columns), "on the target", "needs"]
+    if not any(row[-1] for row in rows):
+        rows, heads = [row[:-1] for row in rows], heads[:-1]
+    note = ["Turn against the spring last, to take the play out."] if t.card.sight.dialling_control() else []
+    if len(t.heights) > 1:
+        note.insert(0, f"For the {t.pin_name(t.evaluation.pins.dialled)}, which goes with the wheel.")
+    return Table("marks", "Marks", tuple(heads), rows, " ".join(note))
+
+
+def marked_distances(t: TapeView, start_m: float) -> list[float]:
+    """Distances of a table of marks [m as ranged]: from where the tape begins, and those between the turnover and
+    home, which want the sight above it."""
+    near = t.evaluation.turnover_m or start_m
+    if t.evaluation.pins.dialled:
+        near = start_m
+    shot = (d for d in t.card.goals.distances_m if d > start_m or near <= d < start_m)
+    return sorted({*t.distances(start_m, every=5.0), *shot})
+
+
+def lacks(t: TapeView, ranged_m: float, from_home_mm: float) -> str:
+    """What a mark needs that the sight does not have as it is mounted; empty where it has it."""
+    reach, fit = t.reach, t.evaluation.fit
+    ratio = fit.tape_ratio if fit else 1.0
+    if from_home_mm < -0.05:
+        needs = -from_home_mm / ratio
+        there = None if reach is None else reach.above_mm
+        have = "" if there is None or there >= needs - 0.05 else f", {fixed(max(there, 0.0), 1)} there"
+        return f"{fixed(needs, 1)} mm above home{have}"
+    end = None if reach is None else reach.of_pin(t.evaluation.pins.dialled)
+    return "beyond reach" if end is not None and ranged_m > end + 0.05 else ""
+
+
+Column = tuple[str, bool, Callable[[float], str]]  # its head, whether it is of the scale or from home, and a mark in it
+
+
+def reading_columns(t: TapeView, shown: Shown) -> list[Column]:
+    """The columns of a table of marks; a mark [mm, growing with distance] goes in."""
+    sight, ways = t.card.sight, {key for key, _ in shown_in(t.card.sight)}
+    grows, ratio = t.card.tape.direction, t.ratio
+    division = sight.scale_division_mm or 1.0
+
+    def mm(per: float, decimals: int, sign: float) -> Callable[[float], str]:
+        return lambda mark: fixed(sign * mark / per, decimals)
+
+    def drum(say: Callable[[DrumReading], str], sign: float) -> Callable[[float], str]:
+        return lambda mark: signed(sight, sign * mark, ratio, say)
+
+    simple = {
+        Shown.MM: ("mm", 1.0, 1),
+        Shown.INCH: ("in", 25.4, 3),
+        Shown.DIVISION: ("divisions", division, 2),
+    }
+    if shown in simple:
+        unit, per, decimals = simple[shown]
+        return [
+            (f"scale, {unit}", True, mm(per, decimals, grows)),
+            (f"from home, {unit}", False, mm(per, decimals, 1.0)),
+        ]
+    if shown in (Shown.CLICK, Shown.TURN) and shown in ways:
+        say = clicks_words if shown == Shown.CLICK else turns_words
+        return [(f"{SHOWN[shown]} from nought", True, drum(say, grows)), ("from home", False, drum(say, 1.0))]
+    if t.card.sight_kind.has_drum and sight.dialling_control():
+        return [
+            ("line, drum", True, drum(line_words, grows)),
+            ("clicks from nought", True, drum(clicks_words, grows)),
+            ("clicks from home", False, drum(clicks_words, 1.0)),
+        ]
+    columns: list[Column] = [("scale, mm", True, mm(1.0, 1, grows)), ("from home, mm", False, mm(1.0, 1, 1.0))]
+    if sight.dialling_control():
+        columns += [("clicks", False, drum(clicks_words, 1.0)), ("turns + clicks", False, drum(turns_words, 1.0))]
+    return columns

@@ -4,19 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.priors import Known
 from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Day, Laying
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.rows import Finding
 from cross_staff.core.tape.station import Evaluation
+from cross_staff.core.tape.unchecked import Unchecked
 from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.shared import pin_words
 from cross_staff.web.shared.words import (
     CAUTION_BLADE,
     CAUTION_DRAW,
     CAUTION_RANGE,
     PARAMETERS,
     Now,
+    by_luck,
+    far_out,
     figure,
     gone_pin,
     good_to,
@@ -36,6 +41,7 @@ PAGES = (
     ("/change", "Change"),
     ("/range-sheet", "Range sheet"),
 )
+NOT_DIALLED = "Nothing is dialled on this sight: no strip goes on it."
 NO_TAPE = "There is no tape yet: the card lacks something."
 CAUTION_ESTIMATE = "An estimate, to judge a sideways miss by; never a windage setting."
 CAUTION_SLOPE = "On a slope look twice at what is behind and beyond, more so when shooting from above."
@@ -47,37 +53,23 @@ LAYING = {"home": "at home", "far": "at the far mark", "best": "best over all"}
 FITS = {SPEED: "speed alone", TWO: "two marks", ALL: "all marks"}
 
 
-def pin_name(pin: int, count: int) -> str:
-    """A pin by its place."""
-    if count < 2:
-        return "the pin"
-    return "top pin" if pin == 0 else "low pin" if pin == count - 1 else f"pin {pin + 1}"
-
-
-def short_name(pin: int, count: int) -> str:
-    """A pin's name where there is little room."""
-    return {"top pin": "top", "low pin": "low"}.get(name := pin_name(pin, count), name)
-
-
-def the(name: str) -> str:
-    """A pin's name within a sentence."""
-    return name if name.startswith(("pin ", "the ")) else f"the {name}"
-
-
-def pin_choices(evaluation: Evaluation, units: Units, kept: Collection[int] = ()) -> list[tuple[int, str]]:
+def pin_choices(
+    card: RigCard, evaluation: Evaluation, units: Units, kept: Collection[int] = ()
+) -> list[tuple[int, str]]:
     """The pins a mark can be of, with what each is set for, and those of kept marks that the card does not name by
     now; none where there is but one."""
     pins = evaluation.pins.at_m
     gone = [(pin, gone_pin(pin)) for pin in sorted(set(kept)) if pin >= max(len(pins), 1)]
     if gone and not pins:
-        return [(0, "the pin"), *gone]
+        return [(0, pin_words.pin_name(card, pins, 0, units)), *gone]
     if len(pins) + len(gone) < 2:
         return []
-    return [*((pin, f"{short_name(pin, len(pins))}, {_number(units, at)}") for pin, at in enumerate(pins)), *gone]
+    names = [pin_words.short_name(pin_words.pin_name(card, pins, pin, units)) for pin in range(len(pins))]
+    return [*((pin, f"{names[pin]}, {_number(units, at)}") for pin, at in enumerate(pins)), *gone]
 
 
 def _number(units: Units, metres: float) -> str:
-    return trimmed(units.from_si("distance", metres), 1)
+    return units.as_typed("distance", metres)
 
 
 def days(days: Sequence[Day], units: Units) -> list[str]:
@@ -174,7 +166,7 @@ def _look_again(step: NextStep, u: Units) -> Now:
     mark = trimmed(n["mark_mm"], 2)
     return Now(
         f"Look again at {whole_distance(u, n['ranged_m'])}, mark {mark}.",
-        f"It lies {n['against_others']:.1f} times its own uncertainty from what card and other marks expect. Read the scale and the distance "
+        f"It lies as far from what card and other marks expect as it would {far_out(n['against_others'])}. Read the scale and the distance "
         "once more, or shoot it again; leave it out only if you know why.",
         CAUTION_RANGE,
         "tape",
@@ -222,6 +214,39 @@ def _print_tape(step: NextStep, u: Units) -> Now:
     )
 
 
+def _print_marks(step: NextStep, u: Units) -> Now:
+    return Now(
+        "Print the table of marks.",
+        f"It is {good_to(step.numbers.get('good_to_m'), u)}: line and drum for every distance, clicks from nought and from home.",
+        CAUTION_RANGE,
+        "tape",
+        "Print the marks",
+    )
+
+
+def _set_pins(step: NextStep, u: Units) -> Now:
+    return Now(
+        "Set the pins by the template.",
+        f"Nothing is dialled on this sight. Where its pins belong is {good_to(step.numbers.get('good_to_m'), u)}.",
+        CAUTION_PINS,
+        "tape",
+        "Open the pins",
+    )
+
+
+def _enter_dots(step: NextStep, u: Units) -> Now:
+    return Now(
+        "Check the display against these dots.",
+        f"Nothing is dialled on this sight. Where its dots belong is {good_to(step.numbers.get('good_to_m'), u)}: a far group "
+        "with its offset brings the display there.",
+        CAUTION_RANGE,
+        "tape",
+        "Open the dots",
+    )
+
+
+# where what is good enough is taken from
+READY = {"print_tape": "/print", "print_marks": "/range-sheet", "set_pins": "/pins", "enter_dots": "/pins"}
 _TAPE_NOW = {
     "shoot_home": _shoot_home,
     "marks_old": _marks_old,
@@ -230,6 +255,9 @@ _TAPE_NOW = {
     "contradiction": _contradiction,
     "shoot_next": _shoot_next,
     "print_tape": _print_tape,
+    "print_marks": _print_marks,
+    "set_pins": _set_pins,
+    "enter_dots": _enter_dots,
 }
 
 
@@ -238,12 +266,10 @@ def contradiction(step: NextStep, units: Units) -> str:
     n, name = step.numbers, step.about
     wanted = figure(name, Known(n["wanted"], n.get("wanted_sd")), units)
     was = figure(name, Known(n["was"], n.get("was_sd")), units).split(" ±")[0]
-    odds = "under 1 in 1000" if n["p_value"] < 1e-3 else f"1 in {1.0 / n['p_value']:.0f}"
     mildly = abs(n["pull_sds"]) < 2.0
     return (
-        f"Card and marks contradict each other (by chance: {odds}). The largest pull is on "
-        f"{PARAMETERS[name]}: the card says {was}, the marks want {wanted}, "
-        f"{abs(n['pull_sds']):.1f} times its uncertainty away."
+        f"Card and marks contradict each other ({by_luck(n['p_value'])}). They differ most about "
+        f"{PARAMETERS[name]}: the card says {was}, the marks want {wanted}."
         f"{' That is not far: look at the marks first.' if mildly else ''}"
     )
 
@@ -254,7 +280,7 @@ def finding(finding: Finding, units: Units) -> str:
     if finding.code == "suspect":
         side = "low" if n["residual_mm"] > 0 else "high"
         return (
-            f"Suspect: {n['sds']:.1f} times its uncertainty from what the others expect; at the fitted mark it would hit "
+            f"Suspect: so far from what the others expect {far_out(n['sds'])}; at the fitted mark it would hit "
             f"{on_target(units, n['target_m'])} {side}. Read scale and distance again."
         )
     return _FINDINGS[finding.code](n, units)
@@ -278,6 +304,17 @@ _FINDINGS = {
         "chance. Both are used; leave out the one you do not trust."
     ),
 }
+
+
+def unchecked(mark: Unchecked | None, units: Units) -> str:
+    """That the farthest mark is hardly checked by the others, and what would check it; empty while it is."""
+    if mark is None:
+        return ""
+    at = whole_distance(units, mark.row.entry.ranged_m)
+    return (
+        f"The farthest mark, {at}, is hardly checked by the others: a slip there would be noticed about "
+        f"{max(round(20.0 * mark.caught), 0)} times in 20. A second group at {at} on another day checks it."
+    )
 
 
 def next_step(step: NextStep, units: Units) -> Now:
