@@ -3,10 +3,10 @@
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.mount.planner import Place, plan
+from cross_staff.core.rig.reach import Place
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount.drawing import HEIGHT, WIDTH, side_view
-from tests.core.mount.test_planner import card
+from tests.core.mount.test_planner import card, plan
 from tests.rigs import RIG_A
 
 METRIC, INCHES = Units(), Units("yd", "in", "in", "fps", "gr")

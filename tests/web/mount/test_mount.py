@@ -65,7 +65,7 @@ class Planner(WithMount):
         self.assertIn("extension, home position", self.client.get(f"/rigs/{self.rig_id}/card/revisions").text)
 
     def test_what_cannot_reach_says_what_stops_it_and_what_would_help(self) -> None:
-        card = mounted_card(goals=Goals(17.0, 120.0, 0.25, 0.10, 38.0, (), (17.0, 38.0, 61.0)))
+        card = mounted_card(goals=Goals(17.0, 150.0, 0.25, 0.10, 38.0, (), (17.0, 38.0, 61.0)))
         rig_id = self.add_rig(card)
         page = self.client.get(f"/rigs/{rig_id}/mount?detent=2&home=top").text
         self.assertRegex(page, r"(The slider runs out|The housing meets arrow and vanes), [\d.]+\u00a0mm short")

@@ -3,15 +3,16 @@
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.mount.planner import HOMES, Place, Remedy, plan, plan_all
+from cross_staff.core.mount.planner import HOMES, Remedy
 from cross_staff.core.mount.station import STEPS
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.reach import Place, SightReach
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words as mount_words
 from cross_staff.web.shared import reach_words
 from cross_staff.web.shared.log import log_rows
-from tests.core.mount.test_planner import card
+from tests.core.mount.test_planner import card, plan, plan_all
 from tests.rigs import NOON, RIG_A
 
 METRIC, INCHES = Units(), Units("yd", "in", "in", "fps", "gr")
@@ -24,8 +25,13 @@ class MountWords(unittest.TestCase):
             mount_words.place(rig, Place(1, 2, "centred")),
             "highest hole, extension 24\u00a0mm, farthest out, home centred on the rail",
         )
-        self.assertEqual(reach_words.reach(None, METRIC), "beyond 200\u00a0m")
-        self.assertEqual((reach_words.reach(0.0, METRIC), reach_words.reach(80.4, INCHES)), ("nowhere", "87\u00a0yd"))
+        for far, units, said in (
+            (None, METRIC, "beyond 200\u00a0m"),
+            (0.0, METRIC, "nowhere"),
+            (80.4, INCHES, "87\u00a0yd"),
+        ):
+            limits = {} if far is None else {"slider_travel": far}
+            self.assertEqual(reach_words.reach(SightReach(far, None, limits), units), said)
         for code in ("lower_on_post", "faster_arrow", "higher_peep", "nearer_riser", "far_pin"):
             self.assertRegex(mount_words.remedy(Remedy(code, 88.0), METRIC), r": 88\u00a0m$")
         choice = plan_all(rig, RIG_A)
@@ -35,6 +41,16 @@ class MountWords(unittest.TestCase):
         alone = plan_all(card(sight=replace(rig.sight, extension_mm=())), RIG_A)
         self.assertRegex(mount_words.torque_beside(alone.plans[0], alone.plans, METRIC), r"^[\d.]+\u00a0cm$")
         self.assertEqual({home.key for home in HOMES.values()}, set(HOMES))
+
+    def test_what_is_not_known_of_a_reach_is_said_with_what_tells_it(self) -> None:
+        self.assertEqual((reach_words.reach(None, METRIC), reach_words.not_known(None)), ("not known", ""))
+        nothing = SightReach(160.0, "arrow", {"arrow": 160.0}, unknown=("slider_travel", "vanes"), arrow_m=160.0)
+        self.assertEqual(reach_words.reach(nothing, METRIC), "not known")
+        self.assertIn("Measure it from its top stop", reach_words.not_known(nothing))
+        self.assertIn("Nor how high the vanes stand", reach_words.not_known(nothing))
+        self.assertEqual(reach_words.arrow_flies(nothing, METRIC), "The arrow itself flies 160\u00a0m on the level.")
+        some = SightReach(95.0, "slider_travel", {"slider_travel": 95.0}, unknown=("vanes",))
+        self.assertEqual(reach_words.reach(some, METRIC), "95\u00a0m at most")
 
     def test_a_stack_too_tall_for_its_housing_is_said(self) -> None:
         rig = card()

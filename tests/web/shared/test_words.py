@@ -72,9 +72,9 @@ class Now(unittest.TestCase):
 
 class Words(unittest.TestCase):
     def test_figures_carry_their_uncertainty(self) -> None:
-        self.assertEqual(sentences.figure("speed_mps", Known(82.0, 0.4), Units(speed="mps")), "82.0\u00a0m/s ± 0.4")
-        self.assertEqual(sentences.figure("drag_per_m", Known(0.00142, 0.18), METRIC), "0.00142 /m ± 18 %")
-        self.assertEqual(sentences.figure("tape_ratio", Known(3.02, 0.05), METRIC), "3.020 ± 0.050")
+        self.assertEqual(sentences.figure("speed_mps", Known(82.0, 0.4), Units(speed="mps")), "82.0\u00a0m/s ± 0.8")
+        self.assertEqual(sentences.figure("drag_per_m", Known(0.00142, 0.18), METRIC), "0.00142 /m ± 35 %")
+        self.assertEqual(sentences.figure("tape_ratio", Known(3.02, 0.05), METRIC), "3.020 ± 0.098")
 
     def test_good_to_is_never_more_than_is_wanted(self) -> None:
         card = full_card()

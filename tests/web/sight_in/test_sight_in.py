@@ -352,7 +352,9 @@ class Instructions(Posted):
     def test_the_last_end_is_judged_by_itself_too(self) -> None:
         self.end(shots="21 34\n8 51\n30 22\n-4 40\n15 61")
         page = self.client.get(self.here).text.replace("\u00a0", " ")
-        self.assertIn("1.4 cm right, 4.2 cm high ± 0.7 cm: height beyond chance (p 0.011)", page)
+        self.assertIn(
+            "1.4 cm right, 4.2 cm high ± 1.3 cm: height beyond chance (so far off about once in 90 times by luck)", page
+        )
         self.assertIn("times that of your earlier ends", page)
 
     def test_a_session_keeps_the_arrows_it_was_begun_with(self) -> None:

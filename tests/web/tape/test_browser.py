@@ -31,7 +31,7 @@ class Bench(InBrowser):
         page.locator("#tape-pages").get_by_role("link", name="Dialled").click()
         page.locator("#wanted").fill("53")
         page.keyboard.press("Enter")
-        expect(page.locator("h2.now")).to_contain_text("For 53 m: dial")
+        expect(page.locator("h2.now")).to_contain_text("53 m: top pin's pointer to 53.")
         page.get_by_role("button", name="Dial the low pin").click()
         expect(page.locator("#table-dialled-title")).to_contain_text("low pin")
         page.locator("#tape-pages").get_by_role("link", name="Print").click()

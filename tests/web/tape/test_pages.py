@@ -74,7 +74,7 @@ class Pages(WithClient):
     # pins
     def test_the_template_is_true_to_scale(self) -> None:
         rig = open_rig(self.database, self.rig_id)
-        heights = rig.evaluation.heights_at_home()
+        heights = rig.heights_m
         grey = self.raster("/pins.pdf")
         self.assertAlmostEqual(max(longest_dark_run(row) for row in grey) / 10.0, 100.0, delta=0.2)
         strip = grey[620:, 305:325] < 128  # beyond the bars of the pins' thickness lie the lines alone
@@ -108,9 +108,9 @@ class Pages(WithClient):
 
     # dialled
     def test_one_distance_is_answered(self) -> None:
-        self.assertIn("use pin 2", self.page("/dialled?wanted=47"))
+        self.assertIn("47 m: top pin’s pointer".replace("’", "&#39;"), self.page("/dialled?wanted=47"))
         self.assertIn("nothing to dial", self.page("/dialled?wanted=17"))
-        self.assertIn("out of travel", self.page("/dialled?wanted=180"))
+        self.assertIn("beyond its reach", self.page("/dialled?wanted=180"))
         self.assertIn("is not a number", self.page("/dialled?wanted=far", 422))
         self.assertIn("too much", self.page("/dialled?wanted=900", 422))
 
@@ -125,7 +125,7 @@ class Pages(WithClient):
 
     def test_a_mark_of_another_pin(self) -> None:
         form = fields(self.client.get(self.base).text)
-        below = 1000.0 * (open_rig(self.database, self.rig_id).evaluation.heights_at_home()[0] - 0.08)
+        below = 1000.0 * (open_rig(self.database, self.rig_id).heights_m[0] - 0.08)
         form |= {"row-3-distance": "61", "row-3-mark": f"{true_mark(61) - below:.1f}", "row-3-pin": "2"}
         self.assertEqual(self.client.post(self.base, data=form).status_code, 303)
         rows = open_rig(self.database, self.rig_id).evaluation.rows
