@@ -26,6 +26,7 @@ PITCH_RAD = Range(-math.radians(80.0), math.radians(80.0))
 TILT_RAD = Range(-math.radians(30.0), math.radians(30.0))
 USUAL_PITCH_RAD = math.radians(45.0)  # what a vise allows, either way
 _ROUNDS = 12
+_UNSOLVABLE = "these uncertainties lie too far apart to be solved together"
 _NUDGE = 1e-6
 
 Array = NDArray[np.float64]
@@ -96,15 +97,21 @@ def solve(readings: Sequence[AxisReading], yaw_rad: float = 0.0, yaw_sd_rad: flo
         each axis [rad] with its sd, what is undetermined, chi-squared, readings that do not fit.
 
     Raises:
-        InvalidValue: for a pitch or tilt out of range, or a reading that no cant explains.
+        InvalidValue: for a pitch or tilt out of range, a reading that no cant explains, or sds too far apart.
 
     Source:
         docs/method.md, section 11.
     """
     for reading in readings:
         _check(reading)
-    estimate, normal, chi2 = _descend(readings, yaw_rad, yaw_sd_rad)
-    covariance: Array = np.asarray(np.linalg.inv(normal), dtype=np.float64)
+    try:
+        with np.errstate(all="ignore"):
+            estimate, normal, chi2 = _descend(readings, yaw_rad, yaw_sd_rad)
+            covariance: Array = np.asarray(np.linalg.inv(normal), dtype=np.float64)
+    except np.linalg.LinAlgError as error:
+        raise InvalidValue("sd_deg", _UNSOLVABLE) from error
+    if not (np.isfinite(covariance).all() and (np.diag(covariance) >= 0.0).all() and math.isfinite(chi2)):
+        raise InvalidValue("sd_deg", _UNSOLVABLE)
     axes = {n: Axis(float(estimate[i]), math.sqrt(float(covariance[i, i]))) for i, n in enumerate(AXES)}
     freedom = max(len(readings) - 2 * any(not r.rail for r in readings) - any(r.rail for r in readings), 0)
     solved = Solved(axes, covariance, chi2, freedom, _chance(chi2, freedom))

@@ -167,6 +167,9 @@ class Solving(unittest.TestCase):
         ):
             with self.assertRaisesRegex(InvalidValue, words):
                 solve([wrong])
+        apart = [replace(good, pitch_rad=n * DEG, sd_rad=sd) for n, sd in enumerate((1e305, 1e306, 1e-100))]
+        with self.assertRaisesRegex(InvalidValue, "too far apart"):
+            solve(apart)
 
 
 class Costs(unittest.TestCase):
