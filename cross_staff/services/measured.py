@@ -13,6 +13,7 @@ from cross_staff.core.mount import station as mount
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.checklist import CHECKS
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.chronographed import would_be_brought_over
 from cross_staff.core.rig.correction import Change, Meaning, likely
 from cross_staff.core.rig.events import ALL_MARKS, CAUSES, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry, newest
@@ -141,6 +142,9 @@ def questions(kept: Records, old: RigCard, new: RigCard, said: Said) -> tuple[Qu
     asked = []
     for key, fields in shown.items():
         lost = _kinds(record for record in holding if set(CAUSES[key].makes_stale).intersection(record.hangs_on))
+        shot = would_be_brought_over(old, new, key)
+        if shot and "speed" not in dict(lost):
+            lost = (*lost, ("speed", shot))
         if lost:
             asked.append(Question(CAUSES[key], fields, likely(fields), lost))
     return tuple(asked)

@@ -170,9 +170,9 @@ def recorded(new: ArrowBuild, old: ArrowBuild | None, draw_weight_n: float | Non
 def _stamped(
     session: ChronographSession, kept: tuple[ChronographSession, ...], draw_weight_n: float | None, mass: float | None
 ) -> ChronographSession:
-    """A session that was only looked over again (a reading left out) keeps what stood beside it."""
+    """A session that was only looked over again (a reading left out, or mended) keeps what stood beside it."""
     for before in kept:
-        if before.readings_mps == session.readings_mps:
+        if before.same_as(session):
             return replace(session, draw_weight_n=before.draw_weight_n, mass_kg=before.mass_kg)
     return replace(session, draw_weight_n=draw_weight_n, mass_kg=mass)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from dataclasses import dataclass
 from datetime import date
 
@@ -36,6 +37,11 @@ class ChronographSession:
     def summary(self) -> SpeedSummary:
         """Mean, spread and standard error. Raises InvalidValue when nothing is kept."""
         return summary(self)
+
+    def same_as(self, other: ChronographSession) -> bool:
+        """Whether it is another one with a few readings mended: more than half of them are the same."""
+        shared = sum((Counter(self.readings_mps) & Counter(other.readings_mps)).values())
+        return shared > 0 and 2 * shared > max(len(self.readings_mps), len(other.readings_mps))
 
 
 @dataclass(frozen=True)

@@ -74,7 +74,7 @@ def measured(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | No
         R. T. Birge, The calculation of errors by the method of least squares, 1932.
     """
     mass = builds[index].mass_kg()
-    own = [d for d in _data(builds, draw_weight_n) if d.index == index and _same_mass(d.mass_kg, mass)]
+    own = [d for d in _data(builds, draw_weight_n) if d.index == index and same_mass(d.mass_kg, mass)]
     if not own:
         return None
     speeds, scatters = np.array([d.speed_mps for d in own]), np.array([d.scatter_mps for d in own])
@@ -87,7 +87,19 @@ def measured(builds: Sequence[ArrowBuild], index: int, draw_weight_n: float | No
     return SpeedAtSight(mean, math.hypot(scatter, accuracy * mean))
 
 
-def _same_mass(then_kg: float | None, now_kg: float | None) -> bool:
+def same_mass(then_kg: float | None, now_kg: float | None) -> bool:
+    """Whether two weighings are of one arrow.
+
+    Args:
+        then_kg: [kg]; None where it is not known.
+        now_kg: [kg]; None where it is not known.
+
+    Returns:
+        True within what weighings of one build differ, or where one is not known.
+
+    Source:
+        a rule of the craft.
+    """
     return then_kg is None or now_kg is None or abs(then_kg - now_kg) <= SAME_MASS * now_kg
 
 

@@ -10,6 +10,7 @@ from cross_staff.core.card.faults import check_card
 from cross_staff.core.errors import Unanswered
 from cross_staff.core.rig.arrow_build import recorded
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.chronographed import mended
 from cross_staff.core.rig.correction import Change, changes
 from cross_staff.core.rig.staleness import Said, causes, made_stale
 from cross_staff.services.measured import measured, questions
@@ -50,7 +51,8 @@ def save(
         current = rigs.latest(connection, rig_id)
         card = _in_its_place(_stamped(card, current.card), current.card)
         check_card(card, current.card)
-        changed = changes(current.card, card)
+        mends = mended(current.card, card, said)
+        changed = changes(current.card, mends)
         if ask and based_on == current.number:
             asked = questions(measured(connection, rig_id), current.card, card, said)
             if asked:
@@ -58,8 +60,8 @@ def save(
         rigs.set_units(connection, rig_id, units)
         if not changed and not said:
             return Saved(current.number, (), ())
-        number = rigs.add_revision(connection, rig_id, based_on, card, now, why, said)
-        return Saved(number, changed, made_stale(causes(current.card, card, said)))
+        number = rigs.add_revision(connection, rig_id, based_on, mends, now, why, said)
+        return Saved(number, changed, made_stale(causes(current.card, mends, said)))
 
 
 def _in_its_place(card: RigCard, before: RigCard) -> RigCard:

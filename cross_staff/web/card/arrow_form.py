@@ -138,7 +138,7 @@ def _read_sessions(form: FormInput, kept: ArrowBuild, today: date) -> tuple[Chro
         return kept.sessions
     if not readings and not kept.sessions:
         return ()
-    day = newest.day if readings == newest.readings_mps else today
+    day = newest.day if newest.same_as(typed) else today
     stamped = replace(typed, day=day, draw_weight_n=newest.draw_weight_n, mass_kg=newest.mass_kg)
     return kept.with_newest(stamped).sessions
 
