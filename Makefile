@@ -44,6 +44,7 @@ trials: .venv/development
 bench: .venv/development
 	$(BIN)/python bench/compare.py
 	$(BIN)/python bench/arrows_to_tape.py 2000 500 docs/arrows-to-tape.svg
+	$(BIN)/python bench/coverage.py 400
 	$(BIN)/python bench/range.py
 	$(BIN)/python bench/level_walks.py
 	$(BIN)/python bench/pages.py 5000 40

@@ -9,6 +9,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS, CAUSES, Cause, keeps_spans
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.staleness import Event, Said, State, TakenUp, Timeline
+from cross_staff.core.sight_in.dispersion import scatter_at_range
 from cross_staff.core.sight_in.log import RangeLog
 from cross_staff.core.tape.reproof import Reproof, judged, plan
 from cross_staff.core.tape.rows import TapeMark
@@ -85,4 +86,5 @@ def _before(timeline: Timeline, shot: Shot, events: Sequence[Event], first: int)
     again = Said(taken_up=tuple(TakenUp(result, e.number) for e in events for result in e.results))
     as_if = Timeline([*timeline.history, State(shot.card, again)])
     marks = [mark for mark in shot.marks if mark.revision < first]
-    return evaluate(shot.card, marks, as_if.holding(ALL_MARKS), shot.pins)
+    scatter = scatter_at_range(shot.card, [end for end in shot.log.ends if not end.left_out])
+    return evaluate(shot.card, marks, as_if.holding(ALL_MARKS), shot.pins, scatter=scatter)

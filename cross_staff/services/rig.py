@@ -28,9 +28,11 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.log import newest as newest_of
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.reach import PinSetting, SightReach, place_now, sight_reach
+from cross_staff.core.rig.scatter import Scatter
 from cross_staff.core.rig.speed_age import as_known
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.sight_in.acts import SightIn
+from cross_staff.core.sight_in.dispersion import scatter_at_range
 from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.core.sight_in.log import End, Move, RangeLog, RangeSession
 from cross_staff.core.sight_in.marks import end_entries
@@ -276,7 +278,8 @@ def evaluated(kept: Records) -> Rig:
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
     marks_hold, spans = timeline.holding(ALL_MARKS), timeline.spans()
-    evaluation = _evaluated(card, marks, marks_hold, pins, spans)
+    scatter = scatter_at_range(card, [end for end in shot.ends if not end.left_out])
+    evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter)
     holds = {result: timeline.holding((result,)) for result in RESULTS}
     holds_at_range = {
         "windage": holds["windage"],
@@ -284,12 +287,12 @@ def evaluated(kept: Records) -> Rig:
         "controls": _same_places(history),
     }
     held = tuple(sorted(holds_at_range.items()))
-    at_range = _sighted(card, shot, marks, marks_hold, pins, spans, held)
+    at_range = _sighted(card, shot, marks, marks_hold, pins, spans, scatter, held)
     if at_range.question is not None:  # what is asked about is no mark until it is answered
         asked = {-place for place, end in enumerate(shot.ends, start=1) if end.key in at_range.question.keys}
         marks = tuple(mark for mark in marks if mark.line not in asked)
-        evaluation = _evaluated(card, marks, marks_hold, pins, spans)
-        at_range = _sighted(card, shot, marks, marks_hold, pins, spans, held, at_range.question)
+        evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter)
+        at_range = _sighted(card, shot, marks, marks_hold, pins, spans, scatter, held, at_range.question)
     state = RigState(
         card,
         evaluation,
@@ -367,10 +370,11 @@ def _sighted(
     marks_hold: frozenset[int],
     pins: Pins,
     spans: tuple[tuple[int, int], ...],
+    scatter: Scatter,
     holds: tuple[tuple[str, frozenset[int]], ...],
     asked: Question | None = None,
 ) -> SightIn:
-    evaluation = _evaluated(card, marks, marks_hold, pins, spans)
+    evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter)
     return sight_in(card, log, evaluation, dict(holds), spans=dict(spans), question=asked)
 
 

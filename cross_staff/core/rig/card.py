@@ -17,7 +17,7 @@ from cross_staff.core.rig.sight_kinds import SightKind, kind_of
 EYE_TO_SIGHT_SD_M = 0.005
 NO_PEEP_SD_M = 0.012
 PHOTO_PEEP_SD_M = 0.006
-USUAL_SPREAD_MRAD = 1.0
+USUAL_SPREAD_MRAD, SPREAD_SD_LN = 1.5, 0.4  # the median of archers, where nobody said; sd of its logarithm
 USUAL_EYE_TO_PEEP_M = 0.07
 SPREADS_ACROSS_GROUP = 3.3  # extreme spread of six arrows in sds (F. E. Grubbs, 1964)
 PEEP_WAYS = {

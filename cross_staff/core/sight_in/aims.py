@@ -126,13 +126,14 @@ class Aims:
         own = [e for e in estimate.standing if e.pin == aim.pin and same_distance(e.ranged_m or 0.0, aim.ranged_m)]
         unknown = self._last_uncounted(aim)
         arrows = sum(e.arrows for e in own if e.order > unknown)
+        day = estimate.day_mm(aim.ranged_m) / math.sqrt(max(len({e.session for e in own}), 1))
         radius = mean_radius(own)
         circle = self.circle(aim.ranged_m)
         spread = estimate.spread_mm(self.home if level == ROUGH else aim.ranged_m)
         movement = self.movement(aim)
         standing = AimStanding(
             (right, up),
-            (right_sd, up_sd),
+            (right_sd, math.sqrt(max(up_sd**2 - day**2, up_sd**2 / 16.0)) if aim.dialled else up_sd),
             estimate.spread.freedom,
             spread,
             arrows,
@@ -142,7 +143,7 @@ class Aims:
             1000.0 * ROUGH_BUTT_M * estimate.lever / (estimate.lever + self.card.distance_from_sight(self.home)),
             estimate.spread.known,
             self._allowed(aim, spread),
-            (0.0, estimate.day_mm(aim.ranged_m) / math.sqrt(max(len({e.session for e in own}), 1))),
+            (0.0, day),
             self._verified(aim, 1 if level == ROUGH else LEAST_SHOTS),
         )
         return AimState(aim, standing, verdict_on(level, standing), radius, circle)

@@ -9,7 +9,8 @@ from functools import cached_property
 
 from cross_staff.core.estimation.groups import KNOWN_FREEDOM, suspects
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.sight_in.dispersion import DAY_PART, Dispersion, pooled_dispersion
+from cross_staff.core.rig.scatter import DAY_PART
+from cross_staff.core.sight_in.dispersion import Dispersion, pooled_dispersion
 from cross_staff.core.sight_in.log import End, RangeLog
 from cross_staff.core.sight_in.procedures import answers, pin_distances
 from cross_staff.core.tape.fit import Fit

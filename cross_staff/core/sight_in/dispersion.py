@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.card import SPREAD_SD_LN, USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.scatter import DAY_PART, Scatter
 from cross_staff.core.sight_in.log import End
 
-DAY_PART = 0.35  # of the archer's spread is what a day sets all its arrows off by, until it is learned
 CARD_FREEDOM = 10  # a group that an archer calls usual is worth six arrows, both directions
 LAST_ARROWS, LEAST_TOLD = 30, 18  # what an archer is told of his own spread is of so many
 WIDER_P, WIDER_PART = 0.05, 1.25
@@ -41,6 +41,23 @@ def pooled_dispersion(card: RigCard, ends: Sequence[End]) -> Dispersion:
     if freedom < 2.0 or squares <= 0.0:
         return Dispersion(USUAL_SPREAD_MRAD, None, False)
     return Dispersion(math.sqrt(squares / freedom), None if freedom >= ENOUGH_FREEDOM else freedom, True)
+
+
+def scatter_at_range(card: RigCard, ends: Sequence[End]) -> Scatter:
+    """The archer's scatter as his arrows and his card have it, before the marks say what his days do.
+
+    Args:
+        card: the rig's card.
+        ends: ends of arrows.
+
+    Returns:
+        the scatter [mrad].
+
+    Source:
+        docs/method.md, section 14.
+    """
+    own = pooled_dispersion(card, ends)
+    return Scatter(own.mrad, DAY_PART * own.mrad, 0.0 if own.known else SPREAD_SD_LN)
 
 
 @dataclass(frozen=True)

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.sight_in.controls import ControlUnit, RangeControl, range_controls
-from cross_staff.core.sight_in.dispersion import DAY_PART, pooled_dispersion
+from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.log import HOME, End, Move, RangeLog
 from cross_staff.core.tape.fit import Fit
-from cross_staff.core.tape.rows import READING_SD_MM, RowEvaluation, TapeMark
+from cross_staff.core.tape.rows import READING_SD_MM, RowEvaluation, TapeMark, day_of
 
 
 def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:
@@ -24,7 +24,7 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:
     Lines are negative: they do not belong to the marks table.
     """
     spread = pooled_dispersion(card, [e for e in log.ends if not e.left_out])
-    kind = card.sight_kind
+    kind, days = card.sight_kind, _days(log)
     entries = []
     for number, end in enumerate(log.ends, start=1):
         weight = log.weight(end)
@@ -42,11 +42,20 @@ def end_entries(card: RigCard, log: RangeLog) -> tuple[TapeMark, ...]:
         moved, noise = raised
         mark = read + card.tape.direction * (card.tape.ratio or 1.0) * moved
         arrows = end.arrows
-        angle = spread.mrad * math.hypot((arrows * weight) ** -0.5, DAY_PART)  # the day moves all of them alike
-        error = 1e-3 * angle * card.distance_from_sight(end.ranged_m)
+        error = 1e-3 * spread.mrad * (arrows * weight) ** -0.5 * card.distance_from_sight(end.ranged_m)
         entry = TapeMark(-number, -number, end.revision, end.entered, end.ranged_m, mark, up, arrows, end.left_out)
-        entries.append(replace(entry, up_se_m=error, reading_sd_mm=math.hypot(READING_SD_MM, noise), pin=end.pin))
+        sd = math.hypot(READING_SD_MM, noise)
+        entries.append(replace(entry, up_se_m=error, reading_sd_mm=sd, pin=end.pin, session=days[end.session]))
     return tuple(entries)
+
+
+def _days(log: RangeLog) -> dict[int, str]:
+    """The day of each session, by its first end; a second session of a day is another one."""
+    days: dict[int, str] = {}
+    for end in sorted(log.ends, key=lambda each: (each.session, each.order)):
+        day = day_of(end.entered)
+        days.setdefault(end.session, f"{day}, {end.session}" if day in days.values() else day)
+    return days
 
 
 @dataclass(frozen=True)

@@ -242,8 +242,7 @@ def _dial_off(estimate: AimEstimate, ends: Sequence[End], places: Mapping[str, i
     if shift is None:
         return None
     value, sd = (each / estimate.fit.tape_ratio for each in shift)
-    day = _day_mm(before(estimate, ends[0]), ends[0])
-    return _Off(-value, math.hypot(sd, day)) if sd < KNOWN_MM else None
+    return _Off(-value, sd) if sd < KNOWN_MM else None
 
 
 def _dialled(estimate: AimEstimate, end: End) -> bool:

@@ -6,7 +6,6 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from datetime import date
 from enum import StrEnum
 
 import numpy as np
@@ -16,8 +15,10 @@ from cross_staff.core.ballistics.flight import RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.reach import FLIGHT_STEPS
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.scatter import DAY_PART, usual_scatter
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.rows import RowEvaluation
+from cross_staff.core.tape.solver import shift_of
 from cross_staff.core.tape.station import Evaluation, fit_of
 
 
@@ -54,11 +55,9 @@ def compared(card: RigCard, evaluation: Evaluation) -> tuple[ComparedFits, ...]:
         return ()
     rows, two = evaluation.used, two_marks(evaluation)
     chosen = {SPEED: (), TWO: two, ALL: rows} if len(two) == 2 and len(rows) > 2 else {SPEED: (), ALL: rows}
+    scatter = evaluation.scatter or usual_scatter(card)
     fits = {
-        key: fit
-        if key == ALL
-        else fit_of(card, priors, [r.entry for r in used], evaluation.pins, [r.zero for r in used])
-        for key, used in chosen.items()
+        key: fit if key == ALL else fit_of(card, priors, used, evaluation.pins, scatter) for key, used in chosen.items()
     }
     far, pin = card.distance_from_sight(farthest), evaluation.pins.dialled
     ends = {key: each.tape([far], pin)[0] for key, each in fits.items()}
@@ -89,28 +88,35 @@ def two_marks(evaluation: Evaluation) -> tuple[RowEvaluation, ...]:
 
 @dataclass(frozen=True)
 class Day:
-    """What one day's marks say against the fit of all days: their mean residual on the tape with its sd
-    [mm], and whether that is more than luck."""
+    """What a day set its arrows off by, as the fit has it: how high they came in [mrad] with the sd of that, how many
+    marks, the farthest of them [m as ranged]; differs, whether its marks lie farther from what the others predict
+    than days usually do."""
 
-    day: date
+    day: str
     count: int
-    off_mm: float
-    sd_mm: float
+    high_mrad: float
+    sd_mrad: float
+    farthest_m: float
     differs: bool
 
 
 def days(evaluation: Evaluation) -> tuple[Day, ...]:
     """The days that marks were shot on, oldest first; a single day says nothing of itself."""
-    by_day: dict[date, list[RowEvaluation]] = {}
-    for row in evaluation.used:
-        by_day.setdefault(row.entry.entered.date(), []).append(row)
-    days = []
-    for day, rows in sorted(by_day.items()):
-        weights = np.array([(row.sd_mm or 1.0) ** -2.0 for row in rows])
-        off = float(weights @ np.array([row.residual_mm or 0.0 for row in rows]) / weights.sum())
-        sd = float(weights.sum() ** -0.5)
-        days.append(Day(day, len(rows), off, sd, len(by_day) > 1 and abs(off) > DAY_DIFFERS_SDS * sd))
-    return tuple(days)
+    fit, scatter = evaluation.fit, evaluation.scatter
+    if fit is None or scatter is None:
+        return ()
+    usual = replace(fit, day_spread_mrad=DAY_PART * scatter.spread_mrad)  # not what the odd day itself taught
+    told = []
+    for day in fit.days:
+        places = [place for place, each in enumerate(fit.observations) if each.session == day]
+        if not places:
+            continue
+        shift = shift_of(usual, places) if len(fit.days) > 1 else None
+        offset = fit.session_offset(day)
+        farthest = max(evaluation.used[place].entry.ranged_m for place in places)
+        differs = shift is not None and abs(shift[0]) > DAY_DIFFERS_SDS * shift[1]
+        told.append(Day(day, len(places), offset.value, offset.sd or 0.0, farthest, differs))
+    return tuple(told)
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ uncertainty (docs/method.md, section 5).
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -31,7 +32,8 @@ class Observation:
 
     distance_m [m]; mark_mm from any zero [mm]; reading_sd_mm of the mark [mm]; up_m [m] with its
     standard error up_se_m [m]. A mark is a group with up 0 and se 0. pin: which one was aimed with, 0 the
-    top one; pins at different heights share one flight, each with a mark zero of its own.
+    top one; pins at different heights share one flight, each with a mark zero of its own. session: the day it was
+    shot on, whose own offset all its arrows share; None where it had none.
     """
 
     distance_m: float
@@ -41,6 +43,7 @@ class Observation:
     up_se_m: float = 0.0
     kind: str = "mark"
     pin: int = 0
+    session: str | None = None
 
 
 @dataclass(frozen=True)
@@ -69,8 +72,9 @@ class TapeRow:
 @dataclass(frozen=True)
 class Fit:
     """A solved fit. `estimate` and `covariance` go over (v0, ln k/k0, L, Hp, ln r/r0, m0), then the mark zeros
-    of the other pins that were shot; pins_at_m: what each pin is set for [m], by which one that was not
-    shot is placed."""
+    of the other pins that were shot, then what each session's arrows came in high [mrad]; pins_at_m: what each pin is
+    set for [m], by which one that was not shot is placed; day_spread_mrad: one sd of a session's own offset; days: the
+    sessions that have one, none where the day spread is nought."""
 
     priors: Priors
     reference_distance_m: float
@@ -80,12 +84,25 @@ class Fit:
     whitened: Array
     jacobian: Array
     pins_at_m: tuple[float, ...] = ()
+    day_spread_mrad: float = 0.0
+    days: tuple[str, ...] = ()
 
     @cached_property
     def zeros(self) -> dict[int, int]:
         """Place of each pin's mark zero in the estimate."""
         others = sorted({o.pin for o in self.observations} - {0})
         return {0: ZERO} | {pin: ZERO + 1 + i for i, pin in enumerate(others)}
+
+    @cached_property
+    def offsets(self) -> dict[str, int]:
+        """Place of each session's offset in the estimate."""
+        first = ZERO + len(self.zeros)
+        return {session: first + i for i, session in enumerate(self.days)}
+
+    def session_offset(self, session: str) -> Known:
+        """How high all arrows of a session came in [mrad], with its sd."""
+        place = self.offsets[session]
+        return Known(float(self.estimate[place]), self._sd(place))
 
     @cached_property
     def shot_pins(self) -> frozenset[int]:
@@ -270,14 +287,20 @@ def observation_sd_mm(fit: Fit, observation: Observation) -> float:
     return math.hypot(observation.reading_sd_mm, observation.up_se_m / per_mm)
 
 
-def predicted(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_]) -> tuple[Array, Array]:
+def predicted(
+    fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_], sessions: Sequence[str | None] = ()
+) -> tuple[Array, Array]:
     """Marks [mm] (n,) and gradient (n, k) at the fit's estimate; nan where out of reach.
+
+    What a session's arrows came in high is taken off what was seen: the mark is that of an arrow that comes in at
+    up - g d.
 
     Args:
         fit: the fit so far.
         distances_m: [m] from the sight plane, shape (n,).
         up_m: height seen above the aim [m], shape (n,).
         pins: which pins, counted from 0 [-], shape (n,).
+        sessions: of each row, None for none, shape (n,); empty: none at all.
 
     Returns:
         marks [mm], shape (n,), and their gradient, shape (n, k); nan where out of reach.
@@ -285,8 +308,14 @@ def predicted(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_])
     Source:
         docs/method.md, section 5.
     """
-    below, gradient = _below_reference(fit, distances_m, np.broadcast_to(up_m, distances_m.shape))
-    mark = below
+    days = [fit.offsets.get(session or "") for session in sessions] or [None] * len(distances_m)
+    high = np.array([0.0 if place is None else 1e-3 * fit.estimate[place] for place in days])
+    mark, gradient, per_up = _below_reference(
+        fit, distances_m, np.broadcast_to(up_m, distances_m.shape) - high * distances_m
+    )
+    for row, place in enumerate(days):
+        if place is not None:
+            gradient[row, place] = -1e-3 * distances_m[row] * per_up[row]
     for pin in set(pins.tolist()):
         value, slope = _zero(fit, pin)
         own = pins == pin
@@ -295,16 +324,17 @@ def predicted(fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_])
     return mark, gradient
 
 
-def _below_reference(fit: Fit, distances_m: Array, up_m: Array) -> tuple[Array, Array]:
-    """How far each distance's mark lies beyond that of the reference [mm] (n,), and its gradient (n, k)."""
+def _below_reference(fit: Fit, distances_m: Array, up_m: Array) -> tuple[Array, Array, Array]:
+    """How far each distance's mark lies beyond that of the reference [mm] (n,), its gradient (n, k), and by how much
+    more for each metre that the arrow comes in higher [mm/m] (n,)."""
     ratio = 1000.0 * fit.tape_ratio
     distances = np.concatenate([[fit.reference_distance_m], distances_m])
-    height, slope = _heights_and_slopes(fit, Trajectories.of(fit.figures, distances, 0.0, np.append(0.0, up_m)))
+    height, slope, rises = _heights_and_slopes(fit, Trajectories.of(fit.figures, distances, 0.0, np.append(0.0, up_m)))
     below = height[0] - height[1:]
     gradient = np.zeros((len(distances_m), len(fit.estimate)))
     gradient[:, :4] = ratio * (slope[0] - slope[1:])
     gradient[:, RATIO] = ratio * below
-    return ratio * below, gradient
+    return ratio * below, gradient, -ratio * rises[1:]
 
 
 def _zero(fit: Fit, pin: int) -> tuple[float, Array]:
@@ -319,7 +349,7 @@ def _zero(fit: Fit, pin: int) -> tuple[float, Array]:
         return float(fit.estimate[fit.zeros[pin]]), gradient
     known = min(fit.shot_pins, default=0)
     gradient[fit.zeros[known]] = 1.0
-    apart, slopes = _below_reference(fit, np.array([_pin_at(fit, known), _pin_at(fit, pin)]), np.zeros(2))
+    apart, slopes, _ = _below_reference(fit, np.array([_pin_at(fit, known), _pin_at(fit, pin)]), np.zeros(2))
     value = float(fit.estimate[fit.zeros[known]] + apart[0] - apart[1])
     return value, gradient + slopes[0] - slopes[1]
 
@@ -332,10 +362,10 @@ def _pin_at(fit: Fit, pin: int) -> float:
     return fit.pins_at_m[pin]
 
 
-def _heights_and_slopes(fit: Fit, shots: Trajectories) -> tuple[Array, Array]:
-    """Pin heights (n,) and their derivatives by (v0, ln k, L, Hp) (n, 4).
+def _heights_and_slopes(fit: Fit, shots: Trajectories) -> tuple[Array, Array, Array]:
+    """Pin heights (n,), their derivatives by (v0, ln k, L, Hp) (n, 4), and by the height on arrival (n,).
 
-    With w(h, q) the height on arrival, dh/dq = -(dw/dq) / (dw/dh) along w = const; both by
+    With w(h, q) the height on arrival, dh/dq = -(dw/dq) / (dw/dh) along w = const, dh/dw = 1 / (dw/dh); both by
     differences of one flight each, all in a single array call.
     """
     solved = pin_heights(shots)
@@ -359,4 +389,4 @@ def _heights_and_slopes(fit: Fit, shots: Trajectories) -> tuple[Array, Array]:
     arrival = arrive(nudged, flat[4], _STEPS)
     w = np.where(arrival.sound, arrival.height_m, np.nan).reshape(6, count)
     slopes = (w[1:] - w[0]) / nudges[:, None]
-    return height, (-slopes[:4] / slopes[4]).T
+    return height, (-slopes[:4] / slopes[4]).T, 1.0 / slopes[4]

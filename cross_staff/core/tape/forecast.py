@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from cross_staff.core.tape.fit import CONTRADICTION_P, Fit
+from cross_staff.core.tape.fit import CONTRADICTION_P, Fit, predicted
 
 COVERAGE = 1.96
 
@@ -16,15 +16,16 @@ COVERAGE = 1.96
 @dataclass(frozen=True)
 class PlannedGroup:
     """The shot that is weighed: how many arrows, the archer's own spread (one sd, one direction)
-    [mrad], and the sd of reading a mark [mm]."""
+    [mrad], the sd of reading a mark [mm], and of what the day sets all of them off by [mrad]."""
 
     arrows: int = 6
     spread_mrad: float = 1.0
     reading_sd_mm: float = 0.15
+    day_spread_mrad: float = 0.0
 
     def standard_error_m(self, distance_m: float) -> float:
-        """Standard error of the group's centre on the target [m]."""
-        return self.spread_mrad * 1e-3 * distance_m / math.sqrt(self.arrows)
+        """Standard error of the group's centre on the target [m], its day's own offset counted."""
+        return 1e-3 * distance_m * math.hypot(self.spread_mrad / math.sqrt(self.arrows), self.day_spread_mrad)
 
 
 @dataclass(frozen=True)
@@ -37,11 +38,17 @@ class NextShot:
 
 
 def next_shot(
-    fit: Fit, candidates_m: Sequence[float], farthest_m: float, shot: PlannedGroup = PlannedGroup(), pin: int = 0
+    fit: Fit,
+    candidates_m: Sequence[float],
+    farthest_m: float,
+    shot: PlannedGroup = PlannedGroup(),
+    pin: int = 0,
+    session: str | None = None,
 ) -> NextShot | None:
     """The candidate whose shot would most shrink the sd on the target at the farthest distance.
 
-    A shot with gradient g and sd s leaves C' = C - C g g^T C / (s^2 + g^T C g).
+    A shot with gradient g and sd s leaves C' = C - C g g^T C / (s^2 + g^T C g). Shot in a session that there was, it
+    shares that one's offset; else its day is its own.
 
     Args:
         fit: the fit so far.
@@ -49,6 +56,7 @@ def next_shot(
         farthest_m: the farthest distance wanted [m] from the sight plane.
         shot: the group that is planned: arrows, spread [mrad], reading sd [mm].
         pin: which pin, 0 the top one.
+        session: at which visit it would be shot; None: at another one.
 
     Returns:
         the candidate, with the sd at the farthest [m] now and then; None when nothing can be weighed.
@@ -59,10 +67,12 @@ def next_shot(
     if not len(candidates_m):
         return None
     distances = np.array([farthest_m, *candidates_m], float)
-    _, gradient = fit.sensitivities(distances, pin)
+    of_day = [None, *(session for _ in candidates_m)]
+    _, gradient = predicted(fit, distances, np.zeros(len(distances)), np.full(len(distances), pin), of_day)
     if not np.isfinite(gradient[0]).all():
         return None
     far, rows = gradient[0], gradient[1:]
+    shot = replace(shot, day_spread_mrad=0.0) if session in fit.offsets else shot
     error = np.array([shot.standard_error_m(d) for d in distances[1:]]) / fit.target_m_per_tape_mm(distances[1:])
     variance = error**2 + shot.reading_sd_mm**2
     gained = (rows @ fit.covariance @ far) ** 2

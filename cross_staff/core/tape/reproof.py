@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.scatter import DAY_PART, usual_scatter
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.rows import ARROWS_ASSUMED, TapeMark, observation
 
 FEWEST, MOST = 3, 12  # arrows
-DAY_PART = 0.35  # a day's own offset, as part of the archer's spread
 HARMED, UNHARMED = 1.645, 1.282  # 1 in 20 of what is off by all that is allowed passes; 4 in 5 of what is not do
 SAME_DISTANCE_PART = 0.03
 
@@ -167,7 +167,7 @@ def against(card: RigCard, then: Fit, entry: TapeMark) -> float | None:
     Source:
         docs/method.md, section 5.
     """
-    seen = observation(card, entry)
+    seen = observation(card, entry, usual_scatter(card))
     if seen.pin not in then.zeros and seen.pin >= len(then.pins_at_m):
         raise InvalidValue("pin", "the old results know nothing of this pin")
     mark, _ = then.sensitivities([seen.distance_m], seen.pin, seen.up_m)

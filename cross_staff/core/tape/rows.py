@@ -9,7 +9,8 @@ from datetime import datetime
 
 from cross_staff.core.ballistics import sightline
 from cross_staff.core.ballistics.flight import RigFigures, Trajectories
-from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.scatter import Scatter
 from cross_staff.core.tape.fit import Fit, Observation, Residual
 from cross_staff.core.tape.forecast import PlannedGroup
 
@@ -27,7 +28,8 @@ class TapeMark:
     the arrows came in [m], None when the mark was sighted in; arrows how many, None when not noted;
     key, by which a row that is sent twice while it is new is known to be one row; up_se_m and
     reading_sd_mm, where an end of arrows brings its own; pin, the one that was aimed with, 0 the top one;
-    reason, why it was left out. Lines below nought are such ends.
+    reason, why it was left out; session, the visit that it was shot at, empty where nobody said: then that of its
+    date. Lines below nought are such ends.
     """
 
     line: int
@@ -45,6 +47,7 @@ class TapeMark:
     reading_sd_mm: float | None = None
     pin: int = 0
     reason: str = ""
+    session: str = ""
 
     @property
     def from_range(self) -> bool:
@@ -115,10 +118,14 @@ def filed(entry: TapeMark, holds: frozenset[int] | None) -> RowEvaluation:
     return RowEvaluation(entry, True)
 
 
-def observation(card: RigCard, entry: TapeMark) -> Observation:
-    """An entry as the fit takes it."""
-    spread = card.goals.spread_mrad or USUAL_SPREAD_MRAD
-    shot = PlannedGroup(entry.arrows or ARROWS_ASSUMED, spread)
+def day_of(moment: datetime) -> str:
+    """The name of the day that marks belong to of which nobody said at which visit they were shot."""
+    return moment.date().isoformat()
+
+
+def observation(card: RigCard, entry: TapeMark, scatter: Scatter) -> Observation:
+    """An entry as the fit takes it, its error that of an archer who scatters so."""
+    shot = PlannedGroup(entry.arrows or ARROWS_ASSUMED, scatter.spread_mrad)
     distance = card.distance_from_sight(entry.ranged_m)
     return Observation(
         distance,
@@ -128,6 +135,7 @@ def observation(card: RigCard, entry: TapeMark) -> Observation:
         shot.standard_error_m(distance) if entry.up_se_m is None else entry.up_se_m,
         "mark" if entry.up_m is None else "group",
         entry.pin,
+        entry.session or day_of(entry.entered),
     )
 
 
@@ -194,7 +202,7 @@ def _with_residual(fit: Fit, row: RowEvaluation, residual: Residual, observation
 
 
 def with_findings(
-    card: RigCard, rows: tuple[RowEvaluation, ...], turnover_m: float, backwards: bool
+    card: RigCard, rows: tuple[RowEvaluation, ...], turnover_m: float, backwards: bool, scatter: Scatter
 ) -> tuple[RowEvaluation, ...]:
     """The rows with what is to be said of each beside the others.
 
@@ -203,6 +211,7 @@ def with_findings(
         rows: every row with its residual, shape (n,).
         turnover_m: [m as ranged].
         backwards: whether the scale is read the other way: then none is called the wrong way.
+        scatter: of arrows and days [mrad].
 
     Returns:
         the rows in their order, shape (n,).
@@ -214,7 +223,7 @@ def with_findings(
     for row in rows:
         if row.used and row.entry.ranged_m < turnover_m:
             extra[row.entry.line].append(Finding("inside_turnover", {"turnover_m": turnover_m}))
-    for one, other in _disagreeing(card, rows):
+    for one, other in _disagreeing(card, rows, scatter):
         numbers = {"other_mm": one.entry.mark_mm, "apart_mm": abs(one.entry.mark_mm - other.entry.mark_mm)}
         extra[other.entry.line].append(Finding("disagrees_with", numbers))
     if not backwards:
@@ -224,7 +233,9 @@ def with_findings(
     return tuple(replace(row, findings=row.findings + tuple(extra[row.entry.line])) for row in rows)
 
 
-def _disagreeing(card: RigCard, rows: Sequence[RowEvaluation]) -> list[tuple[RowEvaluation, RowEvaluation]]:
+def _disagreeing(
+    card: RigCard, rows: Sequence[RowEvaluation], scatter: Scatter
+) -> list[tuple[RowEvaluation, RowEvaluation]]:
     """Pairs at one distance whose marks, brought to the aim, lie more than chance apart."""
     used = [row for row in rows if row.used]
     pairs = []
@@ -233,17 +244,18 @@ def _disagreeing(card: RigCard, rows: Sequence[RowEvaluation]) -> list[tuple[Row
             same = (one.entry.pin, one.zero) == (other.entry.pin, other.zero) and abs(
                 one.entry.ranged_m - other.entry.ranged_m
             ) < 0.01
-            if same and _apart(card, one.entry, other.entry):
+            if same and _apart(card, one.entry, other.entry, scatter):
                 pairs.append((one, other))
     return pairs
 
 
-def _apart(card: RigCard, one: TapeMark, other: TapeMark) -> bool:
-    a, b = observation(card, one), observation(card, other)
+def _apart(card: RigCard, one: TapeMark, other: TapeMark, scatter: Scatter) -> bool:
+    a, b = observation(card, one, scatter), observation(card, other, scatter)
     lever = sightline.sight_shift_at_target(card.eye_to_sight_m or 0.8, a.distance_m)
     shift = 1000.0 * (card.tape.ratio or 1.0) / float(lever)
     gap = (a.mark_mm - shift * a.up_m) - (b.mark_mm - shift * b.up_m)
-    error = 2.0 * READING_SD_MM**2 + (shift * a.up_se_m) ** 2 + (shift * b.up_se_m) ** 2
+    days = 0.0 if a.session == b.session else 2.0 * (1e-3 * scatter.day_mrad * a.distance_m) ** 2
+    error = 2.0 * READING_SD_MM**2 + shift**2 * (a.up_se_m**2 + b.up_se_m**2 + days)
     return bool(abs(gap) > PAIR_DISAGREES_SDS * error**0.5)
 
 

@@ -33,7 +33,12 @@ _SMALL_STEP = 1e-8  # squared length of a step in sds: a ten-thousandth of an sd
 
 @lru_cache(maxsize=512)
 def solved(
-    priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...], pins_at_m: tuple[float, ...]
+    priors: Priors,
+    reference_distance_m: float,
+    observations: tuple[Observation, ...],
+    pins_at_m: tuple[float, ...],
+    day_spread_mrad: float = 0.0,
+    days: tuple[str, ...] = (),
 ) -> Fit:
     """`solve`, and the same again for nothing: a rig is reckoned at every tap, mostly from what it was reckoned from.
 
@@ -42,6 +47,8 @@ def solved(
         reference_distance_m: [m] from the sight plane.
         observations: marks [mm] and groups [m].
         pins_at_m: what each pin is set for [m].
+        day_spread_mrad: one sd of a session's own offset [mrad].
+        days: sessions that count although nothing is seen of them.
 
     Returns:
         the fit.
@@ -52,7 +59,7 @@ def solved(
     Source:
         docs/method.md, section 5.
     """
-    return solve(priors, reference_distance_m, observations, pins_at_m)
+    return solve(priors, reference_distance_m, observations, pins_at_m, day_spread_mrad, days)
 
 
 def shift_of(fit: Fit, places: Sequence[int]) -> tuple[float, float] | None:
@@ -74,9 +81,10 @@ def shift_of(fit: Fit, places: Sequence[int]) -> tuple[float, float] | None:
     others = tuple(each for place, each in enumerate(fit.observations) if place not in set(places))
     if not {each.pin for each in held} <= {each.pin for each in others}:
         return None
-    alone = solved(fit.priors, fit.reference_distance_m, others, tuple(fit.pins_at_m))
+    alone = solved(fit.priors, fit.reference_distance_m, others, tuple(fit.pins_at_m), fit.day_spread_mrad, fit.days)
     distances, ups = (np.array([getattr(each, name) for each in held]) for name in ("distance_m", "up_m"))
-    marks, gradient = predicted(alone, distances, ups, np.array([each.pin for each in held]))
+    of_day = [each.session for each in held]
+    marks, gradient = predicted(alone, distances, ups, np.array([each.pin for each in held]), of_day)
     sds = np.array([observation_sd_mm(alone, each) for each in held])
     covariance = gradient @ alone.covariance @ gradient.T + np.diag(sds**2)
     if not (np.isfinite(marks).all() and np.isfinite(covariance).all()):
@@ -91,18 +99,23 @@ def solve(
     reference_distance_m: float,
     observations: Sequence[Observation],
     pins_at_m: Sequence[float] = (),
+    day_spread_mrad: float = 0.0,
+    days: Sequence[str] = (),
 ) -> Fit:
     """Most likely figures given priors and observations, by damped Gauss-Newton steps.
 
     Each observation is the mark m at which the arrow would cross d at the height seen:
-    m = m0 + ratio (h_ref - h(d, up)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
-    are whitened by their sds; covariance = (J^T J)^-1 at the solution. Each pin has an m0 of its own.
+    m = m0 + ratio (h_ref - h(d, up - g d)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
+    are whitened by their sds; covariance = (J^T J)^-1 at the solution. Each pin has an m0 of its own, each session
+    an offset g, normal about nought.
 
     Args:
         priors: speed [m/s], drag [1/m], eye to sight [m], peep height [m] and tape ratio [-], each with its sd.
         reference_distance_m: home distance [m], level, from the sight plane.
         observations: marks [mm] and groups [m] at distances [m] from the sight plane.
         pins_at_m: what each pin is set for at home [m], the top one first, shape (k,).
+        day_spread_mrad: one sd of a session's own offset [mrad]; nought: sessions are not told apart.
+        days: sessions that count although nothing is seen of them.
 
     Returns:
         figures, mark zero [mm] and tape ratio [-] with their joint covariance.
@@ -117,7 +130,10 @@ def solve(
     _check(priors, reference_distance_m, observations)
     try:
         with np.errstate(all="ignore"):
-            fit = _at_the_priors(priors, reference_distance_m, tuple(observations), tuple(pins_at_m))
+            told = sorted({*days, *(o.session for o in observations if o.session)}) if day_spread_mrad > 0.0 else ()
+            fit = _at_the_priors(
+                priors, reference_distance_m, tuple(observations), tuple(pins_at_m), day_spread_mrad, tuple(told)
+            )
             if not np.isfinite(fit.whitened).all():
                 raise InvalidValue("distance_m", _out_of_reach(fit))
             solved = _descend(fit)
@@ -130,14 +146,30 @@ def solve(
 
 
 def _at_the_priors(
-    priors: Priors, reference_distance_m: float, observations: tuple[Observation, ...], pins_at_m: tuple[float, ...]
+    priors: Priors,
+    reference_distance_m: float,
+    observations: tuple[Observation, ...],
+    pins_at_m: tuple[float, ...],
+    day_spread_mrad: float,
+    days: tuple[str, ...],
 ) -> Fit:
     """The unsolved fit, with its figures where the priors put them."""
     figures = priors.figures
     zeros = [0.0] * len({0, *(o.pin for o in observations)})
-    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, *zeros]
+    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, *zeros, *(0.0 for _ in days)]
     nothing = np.zeros((0, len(start)))
-    empty = Fit(priors, reference_distance_m, observations, nothing, nothing, np.zeros(0), nothing, pins_at_m)
+    empty = Fit(
+        priors,
+        reference_distance_m,
+        observations,
+        nothing,
+        nothing,
+        np.zeros(0),
+        nothing,
+        pins_at_m,
+        day_spread_mrad,
+        days,
+    )
     return _linearised(empty, np.array(start))
 
 
@@ -157,7 +189,11 @@ def _out_of_reach(fit: Fit) -> str:
 
 def _descend(fit: Fit) -> Fit:
     """Levenberg's damped steps until the step is small beside the uncertainty."""
-    active = [*fitted_places(fit.priors), *sorted(fit.zeros[pin] for pin in fit.shot_pins)]
+    active = [
+        *fitted_places(fit.priors),
+        *sorted(fit.zeros[pin] for pin in fit.shot_pins),
+        *sorted(fit.offsets.values()),
+    ]
     damping, count = 0.0, len(fit.estimate)
     for _ in range(_MAX_ROUNDS):
         jacobian = fit.jacobian[:, active]
@@ -198,6 +234,13 @@ def _prior_jacobian(priors: Priors, estimate: Array) -> Array:
     return np.array([[slope[i] * (i == j) for j in range(len(estimate))] for i in fitted_places(priors)])
 
 
+def _days_jacobian(fit: Fit) -> Array:
+    rows = np.zeros((len(fit.days), len(fit.estimate)))
+    for row, place in enumerate(fit.offsets.values()):
+        rows[row, place] = 1.0 / fit.day_spread_mrad
+    return rows
+
+
 def _linearised(fit: Fit, estimate: Array) -> Fit:
     """The fit at `estimate`: whitened residuals (observations, then priors) and their Jacobian."""
     fresh = not len(fit.whitened)
@@ -205,7 +248,8 @@ def _linearised(fit: Fit, estimate: Array) -> Fit:
     distances = np.array([o.distance_m for o in fit.observations])
     seen = np.array([o.mark_mm for o in fit.observations])
     pins = np.array([o.pin for o in fit.observations], int)
-    mark, gradient = predicted(fit, distances, np.array([o.up_m for o in fit.observations]), pins)
+    ups, sessions = np.array([o.up_m for o in fit.observations]), [o.session for o in fit.observations]
+    mark, gradient = predicted(fit, distances, ups, pins, sessions)
     sd = np.array([observation_sd_mm(fit, o) for o in fit.observations])
     if fresh and len(seen):  # the mark zero is linear: start it where the observations want it
         estimate = estimate.copy()
@@ -214,6 +258,7 @@ def _linearised(fit: Fit, estimate: Array) -> Fit:
             estimate[fit.zeros[pin]] += float(np.average((seen - mark)[own], weights=sd[own] ** -2.0))
             mark = np.where(own, mark + estimate[fit.zeros[pin]], mark)
         fit = replace(fit, estimate=estimate)
-    whitened = np.concatenate([(seen - mark) / sd, prior_residuals(fit.priors, fit.estimate)])
-    jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate)])
+    offsets = np.array([fit.estimate[place] / fit.day_spread_mrad for place in fit.offsets.values()])
+    whitened = np.concatenate([(seen - mark) / sd, prior_residuals(fit.priors, fit.estimate), offsets])
+    jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate), _days_jacobian(fit)])
     return replace(fit, whitened=whitened, jacobian=jacobian)

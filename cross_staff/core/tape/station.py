@@ -9,10 +9,12 @@ from typing import Any
 
 from cross_staff.core.ballistics import sightline
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.priors import Priors
 from cross_staff.core.rig.reach import PinSetting, place_now, sight_reach
+from cross_staff.core.rig.scatter import Scatter, usual_scatter
+from cross_staff.core.tape.day_spread import fit_with_days
 from cross_staff.core.tape.fit import Fit, Observation
 from cross_staff.core.tape.forecast import Contradiction, NextShot, PlannedGroup, contradiction, good_to, next_shot
 from cross_staff.core.tape.rows import (
@@ -29,7 +31,7 @@ from cross_staff.core.tape.rows import (
 )
 from cross_staff.core.tape.solver import solve, solved
 
-ARROWS_TO_SHOOT = 6
+ARROWS_TO_SHOOT, MANY_ARROWS = 6, 20
 NEAREST_GROUP_M = 5.0
 LOOK_BEYOND_M = 120.0
 _ANOTHER_ZERO = 1000  # more pins than any sight has
@@ -40,7 +42,9 @@ GAIN_WORTH_SHOOTING = 0.9  # a shot that leaves more than this part of the sd is
 @dataclass(frozen=True)
 class Evaluation:
     """All that the tape station knows of a rig at this moment. Distances are as ranged [m]; tape_home_m is
-    where the tape of the dialled pin begins, the distance that it is right for with the sight at home."""
+    where the tape of the dialled pin begins, the distance that it is right for with the sight at home; scatter, what
+    the fit was made with: of arrows, and of days; next_shot is on a day of its own, same_day what MANY_ARROWS more
+    would leave on the day of the newest marks."""
 
     missing: tuple[str, ...]
     rows: tuple[RowEvaluation, ...]
@@ -52,8 +56,10 @@ class Evaluation:
     good_enough: bool = False
     next_shot: NextShot | None = None
     then_good_to_m: float | None = None
+    same_day: NextShot | None = None
     contradiction: Contradiction | None = None
     scale_runs_backwards: bool = False
+    scatter: Scatter | None = None
     pins: Pins = Pins()
     tape_home_m: float | None = None
 
@@ -89,13 +95,15 @@ def evaluate(
     holds: frozenset[int] | None = None,
     pins: Pins = Pins(),
     spans: tuple[tuple[int, int], ...] = (),
+    scatter: Scatter | None = None,
 ) -> Evaluation:
     """Fit the tape and judge it.
 
     Args: card; entries, the rows as they stand; holds, the revisions whose marks still
         hold (None: all of them); pins, what they are set for and which one is dialled; spans, revisions of
         which only the zero is old, each with the event that moved it: their marks tell how far apart marks
-        lie, once one was shot since.
+        lie, once one was shot since; scatter, of arrows and days as they are known before the marks (None: by the
+        card alone).
     Returns: Evaluation; without a fit when the card lacks something, or nothing can be solved.
     """
     rows = with_spans(tuple(filed(entry, holds) for entry in entries if not entry.removed), dict(spans))
@@ -108,32 +116,48 @@ def evaluate(
         rows = within_reach(card, priors.figures, rows)
         backwards = runs_backwards(card, rows, turnover)
         used = [row for row in rows if row.used]
-        fit = fit_of(card, priors, [row.entry for row in used], pins, [row.zero for row in used])
-        return _judged(card, fit, rows, Evaluation(missing, rows, scale_runs_backwards=backwards, pins=pins))
+        before = scatter or usual_scatter(card)
+        entries = [row.entry for row in used]
+        seen = _seen(card, entries, [row.zero for row in used], before)
+        fit, told = fit_with_days(
+            priors, *_placed(card, seen, pins), before, [entry.up_se_m is None for entry in entries]
+        )
+        start = Evaluation(missing, rows, scale_runs_backwards=backwards, scatter=told, pins=pins)
+        return _judged(card, fit, rows, start)
     except (InvalidValue, OutOfReach) as error:
         return Evaluation(missing, rows, problem=error.with_traceback(None), pins=pins)
 
 
-def fit_of(
-    card: RigCard, priors: Priors, entries: Sequence[TapeMark], pins: Pins = Pins(), zeros: Sequence[int] = ()
-) -> Fit:
-    """The fit of these entries, without a judgement of the tape.
+def fit_of(card: RigCard, priors: Priors, rows: Sequence[RowEvaluation], pins: Pins, scatter: Scatter) -> Fit:
+    """The fit of these rows, without a judgement of the tape, with a scatter that is known.
 
-    Args: zeros, for each entry the event that moved its zero since, 0 for none: such a stretch of marks counts as
-        pins of its own, each with a zero that nobody knows.
     Raises: InvalidValue, as `solve`.
     """
+    seen = _seen(card, [row.entry for row in rows], [row.zero for row in rows], scatter)
+    return solved(priors, *_placed(card, seen, pins), scatter.day_mrad)
+
+
+def _seen(
+    card: RigCard, entries: Sequence[TapeMark], zeros: Sequence[int], scatter: Scatter
+) -> tuple[Observation, ...]:
+    """The entries as the fit takes them; where an event moved a zero since, such a stretch of marks counts as pins of
+    its own, each with a zero that nobody knows."""
+    seen = (observation(card, entry, scatter) for entry in entries)
+    return tuple(replace(each, pin=each.pin + _ANOTHER_ZERO * zero) for each, zero in zip(seen, zeros, strict=True))
+
+
+def _placed(
+    card: RigCard, seen: tuple[Observation, ...], pins: Pins
+) -> tuple[float, tuple[Observation, ...], tuple[float, ...]]:
     home = card.distance_from_sight(card.goals.home_m or 0.0)
-    seen = [observation(card, entry) for entry in entries]
-    if zeros:
-        seen = [replace(each, pin=each.pin + _ANOTHER_ZERO * zero) for each, zero in zip(seen, zeros, strict=True)]
-    return solved(priors, home, tuple(seen), tuple(card.distance_from_sight(d) for d in pins.at_m))
+    return home, seen, tuple(card.distance_from_sight(d) for d in pins.at_m)
 
 
 def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Evaluation) -> Evaluation:
     goals = card.goals
     turnover = card.ranged_distance(sightline.turnover_distance(fit.figures))
-    rows = with_findings(card, with_residuals(fit, rows), turnover, start.scale_runs_backwards)
+    scatter = start.scatter or usual_scatter(card)
+    rows = with_findings(card, with_residuals(fit, rows), turnover, start.scale_runs_backwards, scatter)
     evaluation = replace(
         start,
         rows=rows,
@@ -281,13 +305,18 @@ def _next(card: RigCard, fit: Fit, turnover_m: float, evaluation: Evaluation) ->
     as_far = min(farthest, _reach_m(card, fit, evaluation))
     counts = range(int(nearest / unit) + 1, int(as_far / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
-    shot = PlannedGroup(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
+    scatter = evaluation.scatter or usual_scatter(card)
+    shot = PlannedGroup(ARROWS_TO_SHOOT, scatter.spread_mrad, READING_SD_MM, scatter.day_mrad)
     best = next_shot(fit, candidates, card.distance_from_sight(farthest), shot, pin)
     if best is None or best.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * best.sd_at_farthest_m_now:
         return {}
     then = _good_to_after(card, fit, best, shot, evaluation)
     ranged = replace(best, distance_m=card.ranged_distance(best.distance_m))
-    return {"next_shot": ranged, "then_good_to_m": then}
+    newest = max(zip(evaluation.used, fit.observations), key=lambda each: each[0].entry.entered)[1].session
+    many = replace(shot, arrows=MANY_ARROWS)
+    same = next_shot(fit, candidates, card.distance_from_sight(farthest), many, pin, newest)
+    same = None if same is None else replace(same, distance_m=card.ranged_distance(same.distance_m))
+    return {"next_shot": ranged, "then_good_to_m": then, "same_day": same}
 
 
 def _reach_m(card: RigCard, fit: Fit, evaluation: Evaluation) -> float:
@@ -310,5 +339,5 @@ def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: PlannedGroup, 
         return None
     error = shot.standard_error_m(best.distance_m)
     new = Observation(best.distance_m, expected, shot.reading_sd_mm, 0.0, error, "group", pin)
-    after = solve(fit.priors, fit.reference_distance_m, [*fit.observations, new], fit.pins_at_m)
+    after = solve(fit.priors, fit.reference_distance_m, [*fit.observations, new], fit.pins_at_m, fit.day_spread_mrad)
     return _good_to(card, after, evaluation)

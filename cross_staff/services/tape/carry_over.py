@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS
 from cross_staff.core.rig.reach import PinSetting, SightReach, place_now, sight_reach
+from cross_staff.core.rig.scatter import usual_scatter
 from cross_staff.core.rig.staleness import Timeline
+from cross_staff.core.sight_in.dispersion import scatter_at_range
 from cross_staff.core.tape.carry_over import Changed, ChangedRow, carried_over, confirming, overlay
 from cross_staff.core.tape.forecast import NextShot, PlannedGroup
 from cross_staff.core.tape.rows import READING_SD_MM
@@ -33,7 +35,9 @@ def before(rig: Rig) -> Before | None:
     entries = [row.entry for row in rig.evaluation.rows]
     for number in range(len(states) - 1, 0, -1):
         card = states[number - 1].card
-        then = evaluate(card, entries, Timeline(states[:number]).holding(ALL_MARKS), rig.evaluation.pins)
+        scatter = scatter_at_range(card, [end for end in rig.range_log.ends if not end.left_out])
+        held = Timeline(states[:number]).holding(ALL_MARKS)
+        then = evaluate(card, entries, held, rig.evaluation.pins, scatter=scatter)
         if then.fit is not None and then.used:
             return Before(number, card, then)
     return None
@@ -76,7 +80,8 @@ def outlook(was: Before, card: RigCard, distances_m: list[float], setting: PinSe
     home = was.evaluation.tape_home_m or card.goals.home_m or 0.0
     counts = range(int(max(NEAREST_GROUP_M, home) / unit) + 1, int(farthest / unit + 1e-9) + 1)
     candidates = [card.distance_from_sight(count * unit) for count in counts]
-    shot = PlannedGroup(ARROWS_TO_SHOOT, card.goals.spread_mrad or USUAL_SPREAD_MRAD, READING_SD_MM)
+    scatter = was.evaluation.scatter or usual_scatter(card)
+    shot = PlannedGroup(ARROWS_TO_SHOOT, scatter.spread_mrad, READING_SD_MM, scatter.day_mrad)
     outlook = confirming(
         changed.fit, card.distance_from_sight(home), candidates, card.distance_from_sight(farthest), shot, pin
     )

@@ -8,6 +8,7 @@ from datetime import timedelta
 
 from cross_staff.core.ballistics.air import standard_pressure
 from cross_staff.core.ballistics.sightline import pin_height
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.priors import Known, Priors
@@ -126,7 +127,10 @@ class Compare(unittest.TestCase):
         said = days(evaluate(self.card, [*rows, *later]))
         self.assertEqual([day.count for day in said], [3, 3])
         self.assertTrue(all(day.differs for day in said))
-        self.assertGreater(said[1].off_mm, 0.5)
+        self.assertLess(said[1].high_mrad, -0.1)  # a larger mark for what was seen: that day came in low
+        self.assertAlmostEqual(said[0].high_mrad, -said[1].high_mrad, delta=0.1)
+        usual = [replace(row, mark_mm=row.mark_mm - 1.2) for row in later]
+        self.assertFalse(any(day.differs for day in days(evaluate(self.card, [*rows, *usual]))))
         self.assertFalse(any(day.differs for day in days(evaluate(self.card, rows))))
 
     def test_a_single_day_says_nothing_of_itself(self) -> None:
@@ -136,15 +140,15 @@ class Compare(unittest.TestCase):
         (day,) = days(evaluate(self.card, rows))
         self.assertEqual((day.count, day.differs), (4, False))
 
-    def test_a_days_mean_and_sd(self) -> None:
+    def test_what_a_day_set_its_arrows_off_by(self) -> None:
         rows = [entry(1, 17.0, 20.0, arrows=12), entry(2, 38.0, true_mark(38.0) + 0.4, arrows=3),
                 entry(3, 61.0, true_mark(61.0), arrows=6)]  # fmt: skip
         evaluation = evaluate(self.card, rows)
         (day,) = days(evaluation)
-        weights = [row.sd_mm**-2.0 for row in evaluation.used]
-        self.assertAlmostEqual(day.sd_mm, sum(weights) ** -0.5)
-        off = sum(w * row.residual_mm for w, row in zip(weights, evaluation.used)) / sum(weights)
-        self.assertAlmostEqual(day.off_mm, off)
+        assert evaluation.fit
+        self.assertEqual((day.day, day.count, day.farthest_m), (NOON.date().isoformat(), 3, 61.0))
+        self.assertEqual(day.high_mrad, evaluation.fit.session_offset(day.day).value)
+        self.assertEqual(days(evaluate(RigCard("bare"), rows)), ())
 
 
 class Air(unittest.TestCase):

@@ -1,0 +1,84 @@
+"""Whether the 95 % bands of a tape hold, where days differ and the archer's spread is stated or not.
+
+Every bow is drawn from what its card says; every mark is six arrows, and all arrows of a day share an offset. Printed:
+in how many of a hundred a band holds the true mark, over 20 to 95 m, by day spread, layout and what is known.
+"""
+
+from __future__ import annotations
+
+import math
+import os
+import sys
+from concurrent.futures import ProcessPoolExecutor
+from itertools import product, repeat
+
+import numpy as np
+
+from cross_staff.core.ballistics.flight import Trajectories
+from cross_staff.core.ballistics.sightline import pin_heights
+from cross_staff.core.rig.card import SPREAD_SD_LN, USUAL_SPREAD_MRAD
+from cross_staff.core.rig.scatter import DAY_PART, Scatter
+from cross_staff.core.simulate.tape_trial import HOME_M, READING_SD_MM, Trial, draw
+from cross_staff.core.tape.day_spread import fit_with_days
+from cross_staff.core.tape.fit import Observation
+from cross_staff.core.tape.forecast import COVERAGE, PlannedGroup
+
+BOWS, ARROWS = 2000, 6
+DAYS_MRAD = (0.0, 0.3, 0.5)
+SPREAD_MRAD = 1.0  # of the archer who states it
+LAYOUTS = {
+    "2+3": ((17.0, 50.0), (17.0, 38.0, 60.0)),
+    "3+3": ((17.0, 38.0, 60.0), (17.0, 38.0, 60.0)),
+    "3x3": ((17.0, 38.0, 60.0), (17.0, 38.0, 60.0), (17.0, 38.0, 60.0)),
+}
+AT_M = tuple(float(d) for d in range(20, 100, 5))
+Cell = tuple[float, str, bool]
+
+
+def held(seed: int, cell: Cell) -> tuple[float, float]:
+    """The part of the distances at which one bow's band holds the true mark, and whether it holds at the last."""
+    day_mrad, layout, stated = cell
+    trial = draw(seed)
+    if stated:
+        trial.spread_mrad = SPREAD_MRAD
+    spread = SPREAD_MRAD if stated else USUAL_SPREAD_MRAD
+    scatter = Scatter(spread, DAY_PART * spread, 0.0 if stated else SPREAD_SD_LN)
+    shot = [(number, d) for number, distances in enumerate(LAYOUTS[layout]) for d in distances]
+    heights = pin_heights(Trajectories.of(trial.true, [HOME_M, *(d for _, d in shot), *AT_M])).height_m
+    marks = 1000.0 * (heights[0] - heights[1:])
+    days = trial.generator.normal(0.0, day_mrad, len(LAYOUTS[layout]))
+    seen = [
+        observed(trial, distance, float(mark), str(number), float(days[number]), spread)
+        for (number, distance), mark in zip(shot, marks)
+    ]
+    fit, _ = fit_with_days(trial.priors, HOME_M, seen, (), scatter, [True] * len(seen))
+    rows = fit.tape(AT_M)
+    true = marks[len(shot) :]
+    holds = [abs((r.mark_mm or 0.0) - mark) <= COVERAGE * (r.sd_mm or 0.0) for mark, r in zip(true, rows)]
+    return float(np.mean(holds)), float(holds[-1])
+
+
+def observed(
+    trial: Trial, distance_m: float, true_mm: float, session: str, off_mrad: float, spread_mrad: float
+) -> Observation:
+    """Six arrows with the sight read to stand at a mark, on a day that comes in high by its own offset."""
+    generator = trial.generator
+    mark = true_mm + float(generator.normal(0.0, READING_SD_MM))
+    up = 1e-3 * distance_m * (off_mrad + float(generator.normal(0.0, trial.spread_mrad / math.sqrt(ARROWS))))
+    error = PlannedGroup(ARROWS, spread_mrad).standard_error_m(distance_m)
+    return Observation(distance_m, mark, READING_SD_MM, up, error, "group", session=session)
+
+
+def main(bows: int = BOWS) -> None:
+    """A row for each cell."""
+    print(f"{bows} bows a cell; +- {100.0 * math.sqrt(0.95 * 0.05 / bows):.1f} % (one sd) at the last distance")
+    print("day spread, mrad   marks   spread   holds, %   at 95 m, %")
+    with ProcessPoolExecutor(max(os.cpu_count() or 1, 1)) as pool:
+        for cell in product(DAYS_MRAD, LAYOUTS, (True, False)):
+            part, last = np.mean(list(pool.map(held, range(bows), repeat(cell), chunksize=16)), axis=0)
+            stated = "stated" if cell[2] else "not"
+            print(f"{cell[0]:16.1f}   {cell[1]:>5}   {stated:>6}   {100 * part:8.1f}   {100 * last:10.1f}", flush=True)
+
+
+if __name__ == "__main__":
+    main(*map(int, sys.argv[1:2]))
