@@ -69,6 +69,7 @@ class GroupIn(Strict):
     up_m: Annotated[float, Field(ge=-20.0, le=20.0)]
     up_se_m: Annotated[float, Field(ge=0.0)]
     reading_sd_mm: Sd
+    session: Annotated[str, Field(min_length=1, max_length=200)] | None = None
 
 
 class ShotIn(Strict):
@@ -86,6 +87,7 @@ class FitRequest(Strict):
     reference_distance_m: Distance
     marks: Annotated[list[MarkIn], Field(max_length=MAX_ROWS)] = []
     groups: Annotated[list[GroupIn], Field(max_length=MAX_ROWS)] = []
+    day_spread_mrad: Annotated[float, Field(ge=0.0, le=100.0)] = 0.0
     distances_m: Distances
     candidate_distances_m: Distances | None = None
     farthest_distance_m: Distance | None = None
@@ -103,7 +105,8 @@ class FitRequest(Strict):
     def observations(self) -> list[Observation]:
         marks = [Observation(m.distance_m, m.mark_mm, m.sd_mm) for m in self.marks]
         groups = [
-            Observation(g.distance_m, g.mark_mm, g.reading_sd_mm, g.up_m, g.up_se_m, "group") for g in self.groups
+            Observation(g.distance_m, g.mark_mm, g.reading_sd_mm, g.up_m, g.up_se_m, "group", session=g.session)
+            for g in self.groups
         ]
         return marks + groups
 
@@ -137,6 +140,11 @@ class Chi2Out(Strict):
     p: float | None
 
 
+class SessionOut(Strict):
+    session: str
+    offset_mrad: Given
+
+
 class FitResponse(Strict):
     speed_mps: Given
     drag_per_m: GivenLog
@@ -148,6 +156,7 @@ class FitResponse(Strict):
     observations: list[ObservationOut]
     next_shot: NextShotOut | None
     chi2: Chi2Out
+    sessions: list[SessionOut]
     pulls: dict[str, float]
 
 
@@ -156,7 +165,12 @@ def tape_fit(request: FitRequest) -> FitResponse:
     """Fit the tape to marks and groups; the tape, residuals, contradictions, the next shot."""
     if len(request.marks) + len(request.groups) > MAX_ROWS:
         raise InvalidValue("groups", f"marks and groups together may be at most {MAX_ROWS} rows")
-    fit = solve(request.priors(), request.reference_distance_m, request.observations())
+    fit = solve(
+        request.priors(),
+        request.reference_distance_m,
+        request.observations(),
+        day_spread_mrad=request.day_spread_mrad,
+    )
     drag = fit.known("drag_per_m")
     return FitResponse(
         speed_mps=_given(fit.known("speed_mps")),
@@ -169,8 +183,18 @@ def tape_fit(request: FitRequest) -> FitResponse:
         observations=_observations(fit),
         next_shot=_next_shot(request, fit),
         chi2=Chi2Out(value=fit.chi2, dof=fit.degrees_of_freedom, p=fit.p_value),
+        sessions=_sessions(fit),
         pulls=fit.pulls,
     )
+
+
+def _sessions(fit: Fit) -> list[SessionOut]:
+    """What each session's arrows came in high; nought, and surely, where days are not told apart."""
+    named = sorted({o.session for o in fit.observations if o.session})
+    return [
+        SessionOut(session=name, offset_mrad=_given(fit.session_offset(name) if fit.days else Known(0.0, 0.0)))
+        for name in named
+    ]
 
 
 def _given(known: Known) -> Given:
@@ -211,7 +235,7 @@ def _next_shot(request: FitRequest, fit: Fit) -> NextShotOut | None:
     if candidates is None:
         count = int(farthest / _CANDIDATE_STEP_M)
         candidates = [_CANDIDATE_STEP_M * (i + 1) for i in range(count)]
-    shot = PlannedGroup(**request.next_shot.model_dump())
+    shot = PlannedGroup(**request.next_shot.model_dump(), day_spread_mrad=request.day_spread_mrad)
     best = next_shot(fit, candidates, farthest, shot)
     if best is None:
         return None

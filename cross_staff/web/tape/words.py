@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.card import SPREADS_ACROSS_GROUP, RigCard
 from cross_staff.core.rig.priors import Known
+from cross_staff.core.rig.scatter import Scatter
 from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Day, Laying
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.rows import Finding
-from cross_staff.core.tape.station import Evaluation
+from cross_staff.core.tape.station import ARROWS_TO_SHOOT, GAIN_WORTH_SHOOTING, MANY_ARROWS, Evaluation
 from cross_staff.core.tape.unchecked import Unchecked
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared import pin_words
@@ -26,6 +27,7 @@ from cross_staff.web.shared.words import (
     gone_pin,
     good_to,
     on_target,
+    plus_minus,
     whole_distance,
 )
 
@@ -76,11 +78,17 @@ def days(days: Sequence[Day], units: Units) -> list[str]:
     """What each day's marks say against all, where they were shot on more than one."""
     if len(days) < 2:
         return []
-    return [
-        f"{day.day.isoformat()}: {day.count} mark{'s' if day.count > 1 else ''}, {fixed(day.off_mm, 2)} mm from the line "
-        f"of all ({'more than luck: was something moved, or another air?' if day.differs else 'no more than luck'})"
-        for day in days
-    ]
+    return [_day(day, units) for day in days]
+
+
+def _day(day: Day, units: Units) -> str:
+    high = 1e-3 * day.high_mrad * day.farthest_m
+    wide = f"{plus_minus(units, 'offset', 1e-3 * day.sd_mrad * day.farthest_m)} {units.label('offset')}"
+    said = f"{on_target(units, high)} {'high' if high > 0.0 else 'low'} {wide}"
+    marks = f"{day.count} mark{'s' if day.count > 1 else ''}"
+    unusual = "; more than days do: was something moved, or another air?" if day.differs else ""
+    at = f"{units.as_typed('distance', day.farthest_m)} {units.label('distance')}"
+    return f"{day.day}: {marks}, {said} at {at}{unusual}"
 
 
 def high_low(units: Units, up_m: float | None, middle: str = "0") -> str:
@@ -314,6 +322,35 @@ def unchecked(mark: Unchecked | None, units: Units) -> str:
     return (
         f"The farthest mark, {at}, is hardly checked by the others: a slip there would be noticed about "
         f"{max(round(20.0 * mark.caught), 0)} times in 20. A second group at {at} on another day checks it."
+    )
+
+
+def another_day(evaluation: Evaluation, farthest_m: float | None, units: Units) -> str:
+    """That a few arrows on another day tell more than many on the day of the newest marks; empty where they do not."""
+    best, same = evaluation.next_shot, evaluation.same_day
+    if best is None or same is None or farthest_m is None:
+        return ""
+    if best.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * same.sd_at_farthest_m_then:
+        return ""
+    far, at = whole_distance(units, farthest_m), whole_distance(units, best.distance_m)
+    then, now = (
+        f"{plus_minus(units, 'offset', each.sd_at_farthest_m_then)} {units.label('offset')}" for each in (best, same)
+    )
+    return (
+        f"Another day tells more: {ARROWS_TO_SHOOT} arrows at {at} on a day of their own leave {then} at {far}, "
+        f"{MANY_ARROWS} more on the day of the newest marks {now}."
+    )
+
+
+def assumed(scatter: Scatter | None, units: Units) -> str:
+    """That nobody said how wide this archer shoots, and what is counted in its place; empty where somebody did."""
+    if scatter is None or not scatter.assumed:
+        return ""
+    at = units.to_si("distance", 30.0)
+    across = on_target(units, SPREADS_ACROSS_GROUP * 1e-3 * scatter.spread_mrad * at)
+    return (
+        f"Nobody said how wide this archer groups: six arrows are counted as {across} across at "
+        f"{whole_distance(units, at)}. His usual group on the card makes every ± his own."
     )
 
 

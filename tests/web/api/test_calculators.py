@@ -83,6 +83,24 @@ class Calculators(WithClient):
         status, alone = self.post("/tape/fit", FIT | {"marks": [], "distances_m": []})
         self.assertEqual((status, alone["next_shot"], alone["chi2"]["p"]), (200, None, None))
 
+    def test_the_fit_tells_days_apart(self) -> None:
+        groups = [
+            {"session": s, "distance_m": d, "mark_mm": m, "up_m": up, "up_se_m": se, "reading_sd_mm": 0.15}
+            for s, d, m, up, se in (
+                ("a", 35, 8.9, 0.021, 0.012), ("a", 55, 22.2, 0.06, 0.02), ("b", 55, 21.4, -0.05, 0.02),
+            )
+        ]  # fmt: skip
+        status, said = self.post("/tape/fit", FIT | {"groups": groups, "day_spread_mrad": 0.5})
+        self.assertEqual((status, [each["session"] for each in said["sessions"]]), (200, ["a", "b"]))
+        self.assertAlmostEqual(said["sessions"][0]["offset_mrad"]["value"], 0.277, delta=0.003)
+        self.assertAlmostEqual(said["tape"][1]["sd_mm"], 0.4592, delta=5e-4)
+        status, alike = self.post("/tape/fit", FIT | {"groups": groups})
+        self.assertEqual(alike["sessions"][1]["offset_mrad"], {"value": 0.0, "sd": 0.0})
+        self.assertAlmostEqual(alike["tape"][1]["mark_mm"], 45.8845, delta=1e-3)
+        self.assertLess(said["next_shot"]["sd_at_farthest_m_then"], said["next_shot"]["sd_at_farthest_m_now"])
+        for wrong in ({"day_spread_mrad": -0.1}, {"groups": [groups[0] | {"session": ""}]}):
+            self.assertEqual(self.post("/tape/fit", FIT | wrong)[0], 422)
+
     def test_the_build(self) -> None:
         status, said = self.post("/arrow/build", BUILD)
         self.assertEqual(status, 200)
