@@ -9,9 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from cross_staff.core.ballistics.flight import Array
-from cross_staff.core.rig.card import USUAL_SPREAD_MRAD, RigCard
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.scatter import usual_scatter
 from cross_staff.core.tape.fit import Fit
-from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.forecast import COVERAGE, PlannedGroup
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, Evaluation
 
 LEAST_APART_MM = 0.1  # strips nearer to one another than this are one strip
@@ -87,8 +88,9 @@ def tape_edges(card: RigCard, evaluation: Evaluation, far_m: float) -> TapeEdges
         return None
     at = _candidates(card, evaluation, far_m)
     apart = np.abs(edge_shifts_mm(card, evaluation, at, far_m)) * _per_mm(card, fit, at)
-    spread = 1e-3 * (card.goals.spread_mrad or USUAL_SPREAD_MRAD)
-    told = COVERAGE * spread * np.array([card.distance_from_sight(d) for d in at]) / math.sqrt(ARROWS_TO_SHOOT)
+    scatter = evaluation.scatter or usual_scatter(card)
+    end_of_six = PlannedGroup(ARROWS_TO_SHOOT, scatter.spread_mrad, day_spread_mrad=scatter.day_mrad)
+    told = COVERAGE * np.array([end_of_six.standard_error_m(card.distance_from_sight(d)) for d in at])
     tells = np.flatnonzero(np.isfinite(apart) & (apart >= told))
     place = int(tells[0]) if len(tells) else len(at) - 1
     return TapeEdges(at[place], float(apart[place]), abs(end), bool(len(tells)))

@@ -9,6 +9,7 @@ from datetime import timedelta
 
 import numpy as np
 
+from cross_staff.core.rig.scatter import DAY_PART
 from cross_staff.core.tape.edges import LEAST_APART_MM, edge_shifts_mm, tape_edges
 from cross_staff.core.tape.station import evaluate
 from cross_staff.core.tape.unchecked import unchecked
@@ -43,7 +44,7 @@ class Edges(unittest.TestCase):
     def test_one_knows_at_the_nearest_distance_where_six_arrows_tell(self) -> None:
         edges = tape_edges(self.card, self.evaluation, 95.0)
         assert edges and self.evaluation.fit
-        spread = 1e-3 * (self.card.goals.spread_mrad or 0.0) / math.sqrt(6)
+        spread = 1e-3 * (self.card.goals.spread_mrad or 0.0) * math.hypot(1.0 / math.sqrt(6), DAY_PART)
         self.assertGreaterEqual(edges.apart_m, 1.96 * spread * edges.tell_m)
         nearer = edges.tell_m - 10.0
         shift = float(edge_shifts_mm(self.card, self.evaluation, [nearer], 95.0)[0])
@@ -52,7 +53,7 @@ class Edges(unittest.TestCase):
 
     def test_where_no_group_tells_them_it_is_said(self) -> None:
         wide = replace(self.card, goals=replace(self.card.goals, group_size_m=2.9))
-        edges = tape_edges(wide, self.evaluation, 95.0)
+        edges = tape_edges(wide, evaluate(wide, marks(17.0, 47.0)), 95.0)
         assert edges
         self.assertEqual((edges.tells, edges.tell_m), (False, 95.0))
 
