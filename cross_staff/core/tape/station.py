@@ -69,6 +69,11 @@ class Evaluation:
         return self.fit.mark_zero_mm.value if self.fit else 0.0
 
     @property
+    def dialled_unshot(self) -> bool:
+        """Whether other pins were shot and the dialled one was not: nobody knows that it stands where it belongs."""
+        return self.fit is not None and bool(self.fit.shot_pins) and self.pins.dialled not in self.fit.shot_pins
+
+    @property
     def used(self) -> tuple[RowEvaluation, ...]:
         return tuple(row for row in self.rows if row.used)
 
@@ -172,7 +177,7 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Eva
     if evaluation.old and not evaluation.used:  # nobody knows how far it is good
         return evaluation
     good = _good_to(card, fit, evaluation)
-    enough = good is not None and good >= goals.farthest_m
+    enough = good is not None and good >= goals.farthest_m and not evaluation.dialled_unshot
     return replace(evaluation, good_to_m=good, good_enough=enough, **_next(card, fit, turnover, evaluation))
 
 
@@ -310,7 +315,8 @@ def _next(card: RigCard, fit: Fit, turnover_m: float, evaluation: Evaluation) ->
     best = next_shot(fit, candidates, card.distance_from_sight(farthest), shot, pin)
     if best is None or best.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * best.sd_at_farthest_m_now:
         return {}
-    then = _good_to_after(card, fit, best, shot, evaluation)
+    # of a pin that was not shot the tape takes for granted where it stands: what a shot makes of that is no gain
+    then = None if evaluation.dialled_unshot else _good_to_after(card, fit, best, shot, evaluation)
     ranged = replace(best, distance_m=card.ranged_distance(best.distance_m))
     newest = max(zip(evaluation.used, fit.observations), key=lambda each: each[0].entry.entered)[1].session
     many = replace(shot, arrows=MANY_ARROWS)

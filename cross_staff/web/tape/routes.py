@@ -224,6 +224,7 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "ready": words.READY.get(step.code, ""),
             "dialled": card.sight_kind.dialled,
             "unchecked": words.unchecked(rig.unchecked, units),
+            "unshot": words.unshot(card, evaluation, units),
             "another_day": words.another_day(evaluation, card.goals.farthest_m, units),
             "assumed": words.assumed(evaluation.scatter, units) if evaluation.used else "",
             "focus": _focus(rig, rows),

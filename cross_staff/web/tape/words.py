@@ -325,6 +325,18 @@ def unchecked(mark: Unchecked | None, units: Units) -> str:
     )
 
 
+def unshot(card: RigCard, evaluation: Evaluation, units: Units) -> str:
+    """That nobody shot the pin that is dialled, and what is taken for granted of it; empty where somebody did."""
+    pins, home = evaluation.pins, evaluation.tape_home_m
+    if not card.sight_kind.dialled or not evaluation.dialled_unshot or home is None:
+        return ""
+    name = pin_words.pin_name(card, pins.at_m, pins.dialled, units)
+    return (
+        f"Nobody shot {pin_words.the(name)} yet, which is dialled: all this holds once it is right for "
+        f"{whole_distance(units, home)} with the sight at home."
+    )
+
+
 def another_day(evaluation: Evaluation, farthest_m: float | None, units: Units) -> str:
     """That a few arrows on another day tell more than many on the day of the newest marks; empty where they do not."""
     best, same = evaluation.next_shot, evaluation.same_day

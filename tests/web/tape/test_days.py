@@ -7,6 +7,7 @@ from dataclasses import replace
 from datetime import timedelta
 from html import unescape
 
+from cross_staff.core.rig.pins import Pins
 from cross_staff.core.tape.comparison import days
 from cross_staff.core.tape.station import evaluate
 from cross_staff.services.card import save as cards
@@ -53,3 +54,20 @@ class Days(WithClient):
         alike = replace(evaluation, same_day=best)
         self.assertEqual(words.another_day(alike, 95.0, Units.of({})), "")
         self.assertEqual(words.another_day(replace(evaluation, next_shot=None), 95.0, Units.of({})), "")
+
+    def test_a_dialled_pin_that_nobody_shot_is_said(self) -> None:
+        """The tape of such a pin takes for granted where it stands; a shot of it promises no "good to" before."""
+        rows = [entry(n, d, true_mark(d), arrows=6) for n, d in enumerate((17.0, 38.0), 1)]
+        card = full_card()
+        card = replace(card, sight=replace(card.sight, kind="multi_pin_slider"))
+        pins = Pins((17.0, 30.0, 40.0), 2)
+        evaluation = evaluate(card, rows, pins=pins)
+        self.assertIn("Nobody shot the low pin", words.unshot(card, evaluation, Units.of({})))
+        self.assertIn("right for 40", words.unshot(card, evaluation, Units.of({})).replace("\u00a0", " "))
+        self.assertIsNone(evaluation.then_good_to_m)
+        near = replace(card, goals=replace(card.goals, farthest_m=45.0, distances_m=()))
+        self.assertFalse(evaluate(near, rows, pins=pins).good_enough)
+        self.assertTrue(evaluate(near, rows).good_enough)
+        shot = evaluate(card, [*rows, replace(entry(3, 61.0, true_mark(61.0) - 12.0, arrows=6), pin=2)], pins=pins)
+        self.assertEqual(words.unshot(card, shot, Units.of({})), "")
+        self.assertEqual(words.unshot(card, evaluate(card, [], pins=pins), Units.of({})), "")
