@@ -157,6 +157,7 @@ _FIELDS = {
     "goals.pin_distances_m": "pin_distances",
     "peep.along_m": "peep_along",
     "sight.kind": "sight_kind",
+    "sight.pointers": "pin_distances",
 }
 
 

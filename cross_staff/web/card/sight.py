@@ -15,7 +15,7 @@ from cross_staff.services.card import save as service
 from cross_staff.services.card import sight_library as library
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card.fields import TEXTS
-from cross_staff.web.card.sight_fields import is_tick, read_sight, sight_filled, sight_typing
+from cross_staff.web.card.sight_fields import is_tick, read_sight, say_on_this_rig, sight_filled, sight_typing
 from cross_staff.web.card.sight_library import sight_context
 from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, says_more, settled
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
@@ -81,6 +81,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     outdated = based_on(form) not in (0, rig.revision.number)
     form.take(merged(typed, sight_filled(kept, units), units.keys(), is_tick, outdated))
     card = replace(rig.card, sight=read_sight(form, kept))
+    say_on_this_rig(form, card)
     why = form.text("why", TEXTS["why"])
     if form.conflicts:
         return _page(request, rig, form, card, waits(form.conflicts), 409)

@@ -6,8 +6,9 @@ import re
 from collections.abc import Mapping
 from dataclasses import replace
 
-from cross_staff.core.card.faults import sight_faults
+from cross_staff.core.card.faults import faults, sight_faults
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.display import DISPLAY_LENGTHS
 from cross_staff.core.rig.limits import LIMITS
 from cross_staff.core.rig.sight import (
@@ -263,6 +264,12 @@ def read_sight(form: FormInput, kept: SightModel) -> SightModel:
     return model
 
 
+def say_on_this_rig(form: FormInput, card: RigCard) -> None:
+    """What the sight cannot be together with the rest of the card, at the sight's own fields."""
+    form.say(faults(card), {f"sight.{path}": name for path, name in _FIELDS.items()} | _WITH_THE_CARD)
+
+
+_WITH_THE_CARD = {"mount.reserve_mm": "slider_travel"}
 _FIELDS = {
     "housing.inner_mm": "housing_inner",
     "housing.pin_room_mm": "pin_room",

@@ -103,6 +103,19 @@ class OnTheCard(WithClient):
         answer = self.client.post(self.path, data=self.form(self.path) | {"slider_travel": "a lot"})
         self.assertEqual((answer.status_code, fields(answer.text)["slider_travel"]), (422, "a lot"))
 
+    def test_a_pointer_for_a_pin_that_the_card_has_not_is_said_at_its_field(self) -> None:
+        """The sight's description does not count its pins: then the card's distances do."""
+        card = f"/rigs/{self.rig_id}/card"
+        self.client.post(card, data=self.form(card) | {"pin_distances": "17 30 40"})
+        form = self.form(self.path) | {"sight_name": "plain", "kind": "multi_pin_slider"}
+        answer = self.client.post(self.path, data=form | {"pointers": "1 5"})
+        self.assertEqual((answer.status_code, fields(answer.text)["pointers"]), (422, "1 5"))
+        self.assertIn('id="pointers-error">a pointer for pin 5, and the card has 3 pins', answer.text)
+        self.assertEqual(self.client.post(self.path, data=form | {"pointers": "1 3"}).status_code, 303)
+        fewer = self.client.post(card, data=self.form(card) | {"pin_distances": "17 30"})
+        self.assertEqual((fewer.status_code, fields(fewer.text)["pin_distances"]), (422, "17 30"))
+        self.assertIn("a pointer for pin 3, and the card has 2 pins", fewer.text)
+
     def test_two_windows_are_joined(self) -> None:
         old = self.form(self.path)
         self.client.post(self.path, data=old | {"sight_name": "plain"})
