@@ -242,7 +242,7 @@ def tape_step(card: RigCard, evaluation: Evaluation) -> NextStep:
     if suspect is not None:
         against = abs(suspect.against_others or 0.0)
         numbers = {"ranged_m": suspect.entry.ranged_m, "mark_mm": suspect.entry.mark_mm, "against_others": against}
-        return NextStep("tape", "look_again", numbers)
+        return NextStep("tape", "look_again", numbers, about=suspect.entry.ruler, message=suspect.entry.reads)
     contradicted = contradiction_step(evaluation)
     if contradicted is not None:
         return contradicted

@@ -27,6 +27,11 @@ def add(connection: Connection, rig_id: int, entry: TapeMark) -> int:
             key=entry.key,
             pin=entry.pin,
             reason=entry.reason,
+            ruler=entry.ruler,
+            from_m=entry.from_m,
+            reads=entry.reads,
+            reading_sd_mm=entry.reading_sd_mm,
+            laid_mm=entry.laid_mm,
         )
     )
     return int(result.inserted_primary_key[0])  # type: ignore[index]
@@ -53,4 +58,9 @@ def _entry(row: Row) -> TapeMark:
         row.key,
         pin=row.pin,
         reason=row.reason,
+        ruler=row.ruler,
+        from_m=row.from_m,
+        reads=row.reads,
+        reading_sd_mm=row.reading_sd_mm,
+        laid_mm=row.laid_mm,
     )

@@ -109,6 +109,11 @@ observations = Table(
     Column("key", String, nullable=False),
     Column("pin", Integer, nullable=False, server_default="0"),
     Column("reason", String, nullable=False, server_default=""),
+    Column("ruler", String, nullable=False, server_default=""),
+    Column("from_m", Float),
+    Column("reads", String, nullable=False, server_default=""),
+    Column("reading_sd_mm", Float),
+    Column("laid_mm", Float),
 )
 
 # Tapes as they were printed, with everything that lays them out again.

@@ -179,12 +179,15 @@ def _check(style: SheetStyle) -> None:
 
 @dataclass(frozen=True)
 class PrintedTape:
-    """A tape as it was printed: everything that lays the same sheet out again."""
+    """A tape as it was printed: everything that lays the same sheet out again; what its home line is right for [m as
+    ranged], and what the sight's scale read there [mm], None where nobody read a scale, or on old sheets."""
 
     strips: tuple[PrintedStrip, ...]
     style: SheetStyle
     heading: tuple[str, ...]
     waste: tuple[str, ...]
+    home_m: float | None = None
+    home_mark_mm: float | None = None
 
     def sheet(self, measured_bar_mm: float | None = None) -> PrintedSheet:
         """The sheet as it was, or corrected for another printer."""

@@ -249,7 +249,8 @@ class AimEstimate(Counted):
         if not self.kind.has_dial:
             return None
         if self.by_wheel:
-            return self.card.tape.direction * self.fit.mark_zero_mm.value if self.fit.observations else None
+            met = self.fit.observations and self.fit.on_scale
+            return self.card.tape.direction * self.fit.mark_zero_mm.value if met else None
         if self.stop_mm is not None:
             return self.stop_mm
         home = self.card.goals.home_m or 0.0
@@ -339,8 +340,8 @@ class AimEstimate(Counted):
         return gap_sds_mm(self.card, self.fit, self.distances[:1], self.distances)[0]
 
     def fitted_mark(self, ranged_m: float) -> tuple[float, float] | None:
-        """The reading to dial for a distance and its sd [mm]; None without any mark, or out of reach."""
-        if not self.fit.observations:
+        """The reading to dial for a distance and its sd [mm]; None without any mark of the scale, or out of reach."""
+        if not self.fit.observations or not self.fit.on_scale:
             return None
         row = self.fit.tape([self.card.distance_from_sight(ranged_m)], dialled_pin(self.card, self.log.chosen))[0]
         if row.mark_mm is None or row.sd_mm is None:

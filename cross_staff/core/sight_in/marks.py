@@ -92,11 +92,14 @@ def marks_so_far(card: RigCard, fit: Fit, rows: Sequence[RowEvaluation]) -> tupl
     lever = fit.figures.eye_to_sight_m
     for row in rows:
         entry = row.entry
+        if row.ruler or row.origin:
+            continue  # no reading of the scale
         if entry.ranged_m < 0.9 * (card.goals.home_m or 0.0):
             continue  # close in, where a mark says little
         part = 1000.0 * fit.tape_ratio * lever / (lever + card.distance_from_sight(entry.ranged_m))
-        mark = entry.mark_mm - card.tape.direction * part * (entry.up_m or 0.0)
-        sd = math.hypot(part * (entry.up_se_m or 0.0), entry.reading_sd_mm or READING_SD_MM)
+        mark = card.tape.direction * (row.at_mm - part * (entry.up_m or 0.0))
+        reading = row.reading_sd_mm or entry.reading_sd_mm or READING_SD_MM
+        sd = math.hypot(part * (entry.up_se_m or 0.0), reading)
         key = next((k for k in found if k[1] == entry.pin and abs(k[0] - entry.ranged_m) < 0.25), None)
         found.setdefault(key or (entry.ranged_m, entry.pin), []).append((mark, sd**-2.0, entry.arrows or 0))
     told = []

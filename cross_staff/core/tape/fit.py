@@ -33,7 +33,8 @@ class Observation:
     distance_m [m]; mark_mm from any zero [mm]; reading_sd_mm of the mark [mm]; up_m [m] with its
     standard error up_se_m [m]. A mark is a group with up 0 and se 0. pin: which one was aimed with, 0 the
     top one; pins at different heights share one flight, each with a mark zero of its own. session: the day it was
-    shot on, whose own offset all its arrows share; None where it had none.
+    shot on, whose own offset all its arrows share; None where it had none. ruler: what its mark was read off, empty for
+    the sight's own scale.
     """
 
     distance_m: float
@@ -44,6 +45,7 @@ class Observation:
     kind: str = "mark"
     pin: int = 0
     session: str | None = None
+    ruler: str = ""
 
 
 @dataclass(frozen=True)
@@ -108,6 +110,12 @@ class Fit:
     def shot_pins(self) -> frozenset[int]:
         """The pins that were observed."""
         return frozenset(o.pin for o in self.observations)
+
+    @property
+    def on_scale(self) -> bool:
+        """Whether its marks are readings of the sight's own scale: else they are counted from a pencil line, or the
+        home line of a strip."""
+        return all(not o.ruler for o in self.observations if o.pin == min(self.shot_pins))
 
     @property
     def figures(self) -> RigFigures:

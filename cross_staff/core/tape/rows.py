@@ -29,7 +29,9 @@ class TapeMark:
     key, by which a row that is sent twice while it is new is known to be one row; up_se_m and
     reading_sd_mm, where an end of arrows brings its own; pin, the one that was aimed with, 0 the top one;
     reason, why it was left out; session, the visit that it was shot at, empty where nobody said: then that of its
-    date. Lines below nought are such ends.
+    date. Lines below nought are such ends. ruler, what it was read off: empty for the sight's own scale, else the code
+    of a ruler of its own, on which mark_mm is the distance from the line of from_m [m as ranged]; reads, the number
+    or label that a strip showed; laid_mm, where on the sight's scale that line lies [mm].
     """
 
     line: int
@@ -48,6 +50,10 @@ class TapeMark:
     pin: int = 0
     reason: str = ""
     session: str = ""
+    ruler: str = ""
+    from_m: float | None = None
+    reads: str = ""
+    laid_mm: float | None = None
 
     @property
     def from_range(self) -> bool:
@@ -78,7 +84,8 @@ FINDINGS = (
 @dataclass(frozen=True)
 class RowEvaluation:
     """A row with what the fit says of it; residuals are None while it is not used; zero, the event that moved its
-    zero since, 0 for none."""
+    zero since, 0 for none; ruler, which of them it lies on, and at_mm, where [mm, farther positive], of the line of
+    at_m [m as ranged]; shared, of how many rows this line is; origin, a line that others are measured from."""
 
     entry: TapeMark
     used: bool
@@ -88,6 +95,17 @@ class RowEvaluation:
     target_m: float | None = None
     sd_mm: float | None = None
     zero: int = 0
+    ruler: str = ""
+    at_mm: float = 0.0
+    at_m: float = 0.0
+    reading_sd_mm: float | None = None
+    shared: int = 1
+    origin: bool = False
+
+    @property
+    def place(self) -> tuple[int, int, str]:
+        """What its mark can be held against: those of one pin, one zero and one ruler."""
+        return self.entry.pin, self.zero, self.ruler
 
     def has(self, code: str) -> bool:
         """Whether this finding was made."""
@@ -100,7 +118,9 @@ def with_spans(rows: tuple[RowEvaluation, ...], spans: Mapping[int, int]) -> tup
     if not any(row.used for row in rows):
         return rows
     old = [row for row in rows if row.has("old") and row.entry.revision in spans]
-    many = Counter((spans[row.entry.revision], row.entry.pin) for row in old)
+    many = Counter[tuple[int, int]]()
+    for row in old:
+        many[spans[row.entry.revision], row.entry.pin] += 1 if row.entry.from_m is None else 2
     kept = {row.entry.line for row in old if many[spans[row.entry.revision], row.entry.pin] > 1}
     return tuple(
         replace(row, used=True, findings=(Finding("span"),), zero=spans[row.entry.revision])
@@ -124,18 +144,29 @@ def day_of(moment: datetime) -> str:
 
 
 def observation(card: RigCard, entry: TapeMark, scatter: Scatter) -> Observation:
-    """An entry as the fit takes it, its error that of an archer who scatters so."""
+    """A mark of the sight's own scale as the fit takes it, its error that of an archer who scatters so."""
+    at = card.tape.direction * entry.mark_mm
+    return observed(card, RowEvaluation(entry, True, at_mm=at, at_m=entry.ranged_m), scatter)
+
+
+def observed(card: RigCard, row: RowEvaluation, scatter: Scatter) -> Observation:
+    """A row as the fit takes it: the line that it tells of, at its place on its ruler."""
+    entry = row.entry
     shot = PlannedGroup(entry.arrows or ARROWS_ASSUMED, scatter.spread_mrad)
-    distance = card.distance_from_sight(entry.ranged_m)
+    distance = card.distance_from_sight(row.at_m)
+    far = row.at_m == entry.ranged_m
+    up = (entry.up_m or 0.0) if far else 0.0
+    error = shot.standard_error_m(distance) if entry.up_se_m is None else entry.up_se_m
     return Observation(
         distance,
-        card.tape.direction * entry.mark_mm,
-        READING_SD_MM if entry.reading_sd_mm is None else entry.reading_sd_mm,
-        entry.up_m or 0.0,
-        shot.standard_error_m(distance) if entry.up_se_m is None else entry.up_se_m,
-        "mark" if entry.up_m is None else "group",
+        row.at_mm,
+        next((sd for sd in (row.reading_sd_mm, entry.reading_sd_mm) if sd is not None), READING_SD_MM),
+        up,
+        error * row.shared**0.5,
+        "mark" if entry.up_m is None or not far else "group",
         entry.pin,
         entry.session or day_of(entry.entered),
+        row.ruler,
     )
 
 
@@ -177,7 +208,8 @@ def runs_backwards(card: RigCard, rows: Sequence[RowEvaluation], turnover_m: flo
     far = _by_distance(rows, turnover_m)
     if len({row.entry.ranged_m for row in far}) < 2:
         return False
-    pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :] if (a.entry.pin, a.zero) == (b.entry.pin, b.zero)]
+    far = [row for row in far if row.entry.from_m is None]
+    pairs = [(a, b) for i, a in enumerate(far) for b in far[i + 1 :] if a.place == b.place]
     apart = [(a, b) for a, b in pairs if b.entry.ranged_m - a.entry.ranged_m > 1.0]
     falling = [card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0 for a, b in apart]
     return bool(falling) and sum(falling) > 0.5 * len(falling)
@@ -224,7 +256,7 @@ def with_findings(
         if row.used and row.entry.ranged_m < turnover_m:
             extra[row.entry.line].append(Finding("inside_turnover", {"turnover_m": turnover_m}))
     for one, other in _disagreeing(card, rows, scatter):
-        numbers = {"other_mm": one.entry.mark_mm, "apart_mm": abs(one.entry.mark_mm - other.entry.mark_mm)}
+        numbers = {"other_mm": one.entry.mark_mm, "apart_mm": abs(one.at_mm - other.at_mm)}
         extra[other.entry.line].append(Finding("disagrees_with", numbers))
     if not backwards:
         for row, before in _wrong_way(card, rows, turnover_m):
@@ -241,16 +273,14 @@ def _disagreeing(
     pairs = []
     for index, one in enumerate(used):
         for other in used[index + 1 :]:
-            same = (one.entry.pin, one.zero) == (other.entry.pin, other.zero) and abs(
-                one.entry.ranged_m - other.entry.ranged_m
-            ) < 0.01
-            if same and _apart(card, one.entry, other.entry, scatter):
+            same = one.place == other.place and abs(one.at_m - other.at_m) < 0.01
+            if same and _apart(card, one, other, scatter):
                 pairs.append((one, other))
     return pairs
 
 
-def _apart(card: RigCard, one: TapeMark, other: TapeMark, scatter: Scatter) -> bool:
-    a, b = observation(card, one, scatter), observation(card, other, scatter)
+def _apart(card: RigCard, one: RowEvaluation, other: RowEvaluation, scatter: Scatter) -> bool:
+    a, b = observed(card, one, scatter), observed(card, other, scatter)
     lever = sightline.sight_shift_at_target(card.eye_to_sight_m or 0.8, a.distance_m)
     shift = 1000.0 * (card.tape.ratio or 1.0) / float(lever)
     gap = (a.mark_mm - shift * a.up_m) - (b.mark_mm - shift * b.up_m)
@@ -265,12 +295,6 @@ def _wrong_way(
     """Neighbours in distance of which the farther, sighted in alike, has the smaller mark."""
     far = sorted(
         (row for row in _by_distance(rows, turnover_m) if row.entry.up_m is None),
-        key=lambda row: (row.entry.pin, row.zero),
+        key=lambda row: row.place,
     )
-    return [
-        (b, a)
-        for a, b in zip(far, far[1:])
-        if (a.entry.pin, a.zero) == (b.entry.pin, b.zero)
-        and b.entry.ranged_m > a.entry.ranged_m + 0.5
-        and card.tape.direction * (b.entry.mark_mm - a.entry.mark_mm) < 0.0
-    ]
+    return [(b, a) for a, b in zip(far, far[1:]) if a.place == b.place and b.at_m > a.at_m + 0.5 and b.at_mm < a.at_mm]

@@ -108,6 +108,23 @@ def layout(
     return TapeLayout(tuple(ticks), unit_m)
 
 
+def millimetre_rule(length_mm: int) -> TapeLayout:
+    """A rule to be stuck on a rail that has no scale: a tick each millimetre, numbered at ten.
+
+    Args:
+        length_mm: how long [mm].
+
+    Returns:
+        ticks with their places [mm], the unit a millimetre.
+
+    Source:
+        the metre.
+    """
+    counts = range(length_mm + 1)
+    ticks = tuple(Tick(n, n + 1.0, _rank(n), None if n % 10 else str(n)) for n in counts)  # none of them is home's
+    return TapeLayout(ticks, 0.001)
+
+
 def _rank(count: int) -> int:
     return 10 if count % 10 == 0 else 5 if count % 5 == 0 else 1
 

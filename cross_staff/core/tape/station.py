@@ -22,13 +22,14 @@ from cross_staff.core.tape.rows import (
     RowEvaluation,
     TapeMark,
     filed,
-    observation,
+    observed,
     runs_backwards,
     with_findings,
     with_residuals,
     with_spans,
     within_reach,
 )
+from cross_staff.core.tape.rulers import SCALE, with_places
 from cross_staff.core.tape.solver import solve, solved
 
 ARROWS_TO_SHOOT, MANY_ARROWS = 6, 20
@@ -78,6 +79,11 @@ class Evaluation:
         return tuple(row for row in self.rows if row.used)
 
     @property
+    def listed(self) -> tuple[RowEvaluation, ...]:
+        """The rows that somebody wrote down, without the lines that others are measured from."""
+        return tuple(row for row in self.rows if not row.origin)
+
+    @property
     def suspect(self) -> RowEvaluation | None:
         """The one row to look at first."""
         marked = [row for row in self.rows if row.has("suspect")]
@@ -120,13 +126,11 @@ def evaluate(
         turnover = card.ranged_distance(sightline.turnover_distance(priors.figures))
         rows = within_reach(card, priors.figures, rows)
         backwards = runs_backwards(card, rows, turnover)
+        rows = with_places(card, rows)
         used = [row for row in rows if row.used]
         before = scatter or usual_scatter(card)
-        entries = [row.entry for row in used]
-        seen = _seen(card, entries, [row.zero for row in used], before)
-        fit, told = fit_with_days(
-            priors, *_placed(card, seen, pins), before, [entry.up_se_m is None for entry in entries]
-        )
+        by_spread = [row.entry.up_se_m is None for row in used]
+        fit, told = fit_with_days(priors, *_placed(card, _seen(card, used, before), pins), before, by_spread)
         start = Evaluation(missing, rows, scale_runs_backwards=backwards, scatter=told, pins=pins)
         return _judged(card, fit, rows, start)
     except (InvalidValue, OutOfReach) as error:
@@ -138,17 +142,17 @@ def fit_of(card: RigCard, priors: Priors, rows: Sequence[RowEvaluation], pins: P
 
     Raises: InvalidValue, as `solve`.
     """
-    seen = _seen(card, [row.entry for row in rows], [row.zero for row in rows], scatter)
-    return solved(priors, *_placed(card, seen, pins), scatter.day_mrad)
+    return solved(priors, *_placed(card, _seen(card, rows, scatter), pins), scatter.day_mrad)
 
 
-def _seen(
-    card: RigCard, entries: Sequence[TapeMark], zeros: Sequence[int], scatter: Scatter
-) -> tuple[Observation, ...]:
-    """The entries as the fit takes them; where an event moved a zero since, such a stretch of marks counts as pins of
-    its own, each with a zero that nobody knows."""
-    seen = (observation(card, entry, scatter) for entry in entries)
-    return tuple(replace(each, pin=each.pin + _ANOTHER_ZERO * zero) for each, zero in zip(seen, zeros, strict=True))
+def _seen(card: RigCard, rows: Sequence[RowEvaluation], scatter: Scatter) -> tuple[Observation, ...]:
+    """The rows as the fit takes them. Marks of another ruler, or from before an event moved the zero, count as pins of
+    their own, each with a zero that nobody knows; those of the sight's scale of now have the fit's own."""
+    zeros = list(dict.fromkeys((row.zero, row.ruler) for row in rows))
+    zeros.sort(key=lambda each: each != (0, SCALE))
+    seen = (observed(card, row, scatter) for row in rows)
+    places = (zeros.index((row.zero, row.ruler)) for row in rows)
+    return tuple(replace(each, pin=each.pin + _ANOTHER_ZERO * place) for each, place in zip(seen, places, strict=True))
 
 
 def _placed(

@@ -32,7 +32,7 @@ def before(rig: Rig) -> Before | None:
     if rig.evaluation.fit is not None and rig.evaluation.used:
         return Before(rig.revision.number, rig.card, rig.evaluation)
     states = [each.state for each in rig.history]
-    entries = [row.entry for row in rig.evaluation.rows]
+    entries = [row.entry for row in rig.evaluation.listed]
     for number in range(len(states) - 1, 0, -1):
         card = states[number - 1].card
         scatter = scatter_at_range(card, [end for end in rig.range_log.ends if not end.left_out])

@@ -29,7 +29,8 @@ _SAME_DISTANCE_M, _SAME_MARK_MM, _SAME_UP_M = 0.006, 0.0006, 0.0006
 
 @dataclass(frozen=True)
 class RowEdit:
-    """A row as it comes from the table: line and base are None for a new one; reason, why it is left out.
+    """A row as it comes from the table: line and base are None for a new one; reason, why it is left out; ruler, what
+    it was read off, from_m, reads and laid_mm as `TapeMark` has them.
 
     base is the entry that the person saw; key names a new row, so that the same row sent twice (by a
     double click, or by a change and a click at once) is kept once.
@@ -46,6 +47,11 @@ class RowEdit:
     key: str = ""
     pin: int = 0
     reason: str = ""
+    ruler: str = ""
+    from_m: float | None = None
+    reads: str = ""
+    reading_sd_mm: float | None = None
+    laid_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -84,6 +90,11 @@ def save_rows(database: Database, rig_id: int, edits: Sequence[RowEdit], now: da
                 held.key if held else edit.key,
                 pin=edit.pin,
                 reason=edit.reason if edit.left_out else "",
+                ruler=edit.ruler,
+                from_m=edit.from_m,
+                reads=edit.reads,
+                reading_sd_mm=edit.reading_sd_mm,
+                laid_mm=edit.laid_mm,
             )
             check_mark(wanted, pins, held)
             outcome = _write(connection, rig_id, wanted, held, seen)
@@ -146,6 +157,9 @@ def _joined(wanted: TapeMark, held: TapeMark, seen: TapeMark) -> TapeMark | None
     one of them took it out."""
     if held.removed or wanted.removed:
         return None
+    read = [(each.ruler, each.from_m, each.reads) for each in (wanted, held)]
+    if read[0] != read[1]:
+        return None  # what was read, and off what, go together
     values = {}
     for name in ("ranged_m", "mark_mm", "up_m", "arrows", "pin", "left_out", "reason"):
         mine, theirs, was = (_cell(each, name) for each in (wanted, held, seen))
@@ -174,6 +188,8 @@ def _same_measurement(one: TapeMark, other: TapeMark) -> bool:
     ups = (one.up_m is None) == (other.up_m is None)
     return (
         ups
+        and (one.ruler, one.reads) == (other.ruler, other.reads)
+        and abs((one.from_m or 0.0) - (other.from_m or 0.0)) < _SAME_DISTANCE_M
         and one.arrows == other.arrows
         and one.pin == other.pin
         and abs(one.ranged_m - other.ranged_m) < _SAME_DISTANCE_M
@@ -296,7 +312,10 @@ def printed(
     beside = tapes_to_print(rig, wanted, other)
     named = ((words.nearer, beside.nearer), (words.fitted, beside.fitted), (words.farther, beside.farther))
     strips = tuple(PrintedStrip(name, edges, words.home) for name, edges in named if edges is not None)
-    return PrintedTape(strips, style, words.heading, words.waste)
+    evaluation, fit = rig.evaluation, rig.evaluation.fit
+    read = fit is not None and bool(fit.observations) and fit.on_scale
+    mark = rig.card.tape.direction * evaluation.home_mark_mm if read else None
+    return PrintedTape(strips, style, words.heading, words.waste, evaluation.tape_home_m, mark)
 
 
 def keep_printed(database: Database, rig_id: int, tape: PrintedTape, now: datetime) -> int:

@@ -10,6 +10,7 @@ from cross_staff.web.forms.units import CHOICES, Unit, Units
 # no two parts of it can take the same letters, and it sees a stripped text of few letters: never slow
 _NUMBER = re.compile(r"([+\-−]?) ?([0-9]+(?:[.,][0-9]*)?|[.,][0-9]+) ?([^\d\s.,+\-−][^\d]*)?")
 MOST_LETTERS = 60
+_INCH_MM, _OF_A_STEP = 25.4, 0.29  # one sd of what is read to a whole step
 MOST_LIST = 4000
 _ALIASES = {
     "m/s": "mps",
@@ -108,6 +109,31 @@ def read_height(text: str, units: Units) -> Typed:
             typed = read(words[: -len(word)], "offset", units)
             return Typed(sign * abs(typed.value), typed.note)
     return read(words, "offset", units)
+
+
+_INCH = r' ?(?:in|inch|inches|"|″)'
+_FRACTION = r"(?:([0-9]{1,3})[ -])?([0-9]{1,3})/([0-9]{1,3})"
+_INCHES = re.compile(rf"{_FRACTION}(?:{_INCH})?|([0-9]{{0,3}}[.,]?[0-9]{{1,6}}){_INCH}")
+
+
+def read_length_mm(text: str, units: Units) -> tuple[Typed, float | None]:
+    """A length in millimetres, or in inches, whole, decimal or as a fraction: "34.6", "1 3/8 in", "1.36 in".
+
+    Returns: the length, and the sd of what was read as a fraction [mm], None for a decimal.
+    Raises: NotANumber.
+    """
+    short = _squeezed(text, MOST_LETTERS)
+    match = _INCHES.fullmatch(short.lower()) if short is not None else None
+    if match is None:
+        return read(text, "mark", units), None
+    whole, part, of, decimal = match.groups()
+    if decimal:
+        inches = float(decimal.replace(",", "."))
+        return Typed(_INCH_MM * inches, f"read as {_INCH_MM * inches:.2f} mm"), None
+    if not int(of):
+        raise NotANumber(f"“{_short(text)}” is not a number: type figures, like 34.6 or 1 3/8 in")
+    inches = int(whole or 0) + int(part) / int(of)
+    return Typed(_INCH_MM * inches, f"read as {_INCH_MM * inches:.2f} mm"), _INCH_MM / int(of) * _OF_A_STEP
 
 
 def read_count(text: str) -> int:

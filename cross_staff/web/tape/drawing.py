@@ -224,7 +224,7 @@ class _Draughtsman:
 
     def _dots(self) -> list[Dot]:
         dots = []
-        for number, row in enumerate(self.evaluation.rows, start=1):
+        for number, row in enumerate(self.evaluation.listed, start=1):
             dot = self._dot(number, row)
             if dot is not None:
                 dots.append(dot)

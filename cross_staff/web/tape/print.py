@@ -25,6 +25,7 @@ from cross_staff.core.tape.layout import Wanted, tape_rows
 from cross_staff.core.tape.scale import seats, whole_units
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import record as service
+from cross_staff.services.tape.rulers import rule_sheet
 from cross_staff.web.card.fields import CHOICES
 from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms.form import FormInput
@@ -37,7 +38,15 @@ from cross_staff.web.tape import words as tape_words
 from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.page import ways_between
 from cross_staff.web.tape.print_pdf import pdf
-from cross_staff.web.tape.sheet_words import as_far, other_edges, seat_words, strip_words, telling_words, too_long
+from cross_staff.web.tape.sheet_words import (
+    as_far,
+    other_edges,
+    rule_words,
+    seat_words,
+    strip_words,
+    telling_words,
+    too_long,
+)
 
 router = APIRouter()
 LOW_SPAN = Range(-0.5, 0.5)
@@ -131,6 +140,16 @@ def printed_again(request: Request, rig_id: int, number: int, ending: str) -> Re
     return _file(text.encode(), "image/svg+xml", rig, "svg", f"tape-{number}")
 
 
+@router.get("/rigs/{rig_id}/tape/rule.pdf")
+def rule_pdf(request: Request, rig_id: int) -> Response:
+    """A millimetre rule for a rail that has none, at true scale; `bar` as for the tape."""
+    rig = open_rig(request.app.state.database, rig_id)
+    form = _read(request, rig)
+    _complain(form)
+    heading, waste = rule_words(rig.card.name)
+    return _file(pdf(rule_sheet(form.style, heading, waste), heading[0]), "application/pdf", rig, "pdf", "rule")
+
+
 @router.get("/rigs/{rig_id}/tape.pdf")
 def tape_pdf(request: Request, rig_id: int) -> Response:
     """The sheet as PDF."""
@@ -163,7 +182,7 @@ def tape_csv(request: Request, rig_id: int) -> Response:
             continue
         on_target = units.from_si("offset", row.sd_on_target_m)
         scale, from_home = _readings(rig, row.mark_mm)
-        plain = [f"{value + 0.0:.3f}" for value in (round(scale, 3), round(from_home, 3), row.sd_mm)]
+        plain = ["" if value is None else f"{round(value, 3) + 0.0:.3f}" for value in (scale, from_home, row.sd_mm)]
         table.append([str(count), *plain, f"{on_target:.2f}"])
     return csv_file(table, rig, "tape")
 
@@ -197,11 +216,12 @@ def tape_json(request: Request, rig_id: int) -> Response:
     return JSONResponse(body, headers=file_headers(rig, "tape", "json"))
 
 
-def _readings(rig: Rig, mark_mm: float) -> tuple[float, float]:
-    """A mark as read on the sight's own scale, and from the home mark [mm]."""
+def _readings(rig: Rig, mark_mm: float) -> tuple[float | None, float]:
+    """A mark as read on the sight's own scale, None where nobody read it, and from the home mark [mm]."""
     fit = rig.evaluation.fit
     zero = fit.mark_zero_mm.value if fit else 0.0
-    return rig.card.tape.direction * mark_mm + 0.0, mark_mm - zero + 0.0
+    scale = rig.card.tape.direction * mark_mm + 0.0 if fit is None or fit.on_scale else None
+    return scale, mark_mm - zero + 0.0
 
 
 def _rows(rig: Rig, form: PrintForm) -> list[tuple[int, TapeRow]]:

@@ -19,14 +19,15 @@ from cross_staff.services.sight_in import record as range_service
 from cross_staff.services.tape import record as service
 from cross_staff.services.tape.page import whole_tape
 from cross_staff.services.tape.record import Outcome, Rig, RowEdit
+from cross_staff.services.tape.rulers import Rulers, rulers_of
 from cross_staff.web.forms.form import TypedForm, wants_fragment
-from cross_staff.web.forms.units import Units, fixed, trimmed
+from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared import pin_words, reach_words
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.room import now
-from cross_staff.web.tape import words
+from cross_staff.web.tape import ruler_words, words
 from cross_staff.web.tape.drawing import tape_drawing
 from cross_staff.web.tape.form import (
     MOST_REASON,
@@ -41,6 +42,7 @@ from cross_staff.web.tape.form import (
 )
 from cross_staff.web.tape.page import ways_between
 from cross_staff.web.tape.results import evaluated
+from cross_staff.web.tape.ruler_words import mark_words
 
 router = APIRouter()
 
@@ -49,7 +51,9 @@ router = APIRouter()
 def tape_page(request: Request, rig_id: int) -> Response:
     """The station with its marks as they are kept."""
     rig = open_rig(request.app.state.database, rig_id)
-    return _page(request, rig, rows_of(_kept(rig), Units.of(rig.units), rig.evaluation.pins.dialled))
+    asked = request.query_params.get("read")
+    read = asked if asked in _rulers(request, rig).codes else None
+    return _page(request, rig, rows_of(_kept(rig), Units.of(rig.units), rig.evaluation.pins.dialled, read))
 
 
 @router.post("/rigs/{rig_id}/tape")
@@ -65,19 +69,20 @@ def save_rows(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if text.strip():
         rows = [row for row in rows if row.line or not row.empty]
     first = 1 + max((row.index for row in rows), default=-1)
-    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""), rig.evaluation.pins.dialled)
+    read, rulers = typed.get("read", ""), _rulers(request, rig)
+    pasted, left_over = pasted_rows(text, first, typed.get("pasted_key", ""), rig.evaluation.pins.dialled, read)
     rows += pasted
-    _keep(database, rig, rows, units, typed.get("remove", ""))
+    _keep(database, rig, rows, units, rulers, typed.get("remove", ""))
     rig = open_rig(database, rig_id)
     wrong = bool(left_over) or any(row.errors for row in rows)
     if wants_fragment(request):
-        context = _context(rig, rows, units)
+        context = _context(rig, rows, units, rulers)
         return render(request, "tape/_update.html", 422 if wrong else 200, **context)
     if wrong:
         first = 1 + max((row.index for row in rows), default=-1)
-        spare = spare_rows(first, SPARE_ROWS, rig.evaluation.pins.dialled)
+        spare = spare_rows(first, SPARE_ROWS, rig.evaluation.pins.dialled, read)
         return _page(request, rig, [*rows, *spare], 422, units, left_over)
-    return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
+    return RedirectResponse(f"/rigs/{rig_id}/tape{f'?read={read}' if read else ''}", 303)
 
 
 @router.post("/rigs/{rig_id}/tape/undo/{entry_id}")
@@ -112,10 +117,14 @@ def scale_other_way(request: Request, rig_id: int) -> Response:
 
 
 def _kept(rig: Rig) -> list[TapeMark]:
-    return [row.entry for row in rig.evaluation.rows if not row.entry.from_range]
+    return [row.entry for row in rig.evaluation.listed if not row.entry.from_range]
 
 
-def _keep(database: Any, rig: Rig, rows: list[TypedRow], units: Units, remove: str) -> None:
+def _rulers(request: Request, rig: Rig) -> Rulers:
+    return rulers_of(rig, service.printed_of(request.app.state.database, rig.rig_id))
+
+
+def _keep(database: Any, rig: Rig, rows: list[TypedRow], units: Units, rulers: Rulers, remove: str) -> None:
     """Save the sound rows, and write into each row what became of it."""
     held = {entry.line: entry for entry in _kept(rig)}
     edits: list[tuple[TypedRow, RowEdit]] = []
@@ -131,7 +140,7 @@ def _keep(database: Any, rig: Rig, rows: list[TypedRow], units: Units, remove: s
             continue
         if remove == str(row.index):
             row.cells = dict.fromkeys(row.cells, "")
-        edit = edit_of(row, units, range_service.pins_of(rig), entry)
+        edit = edit_of(row, units, rulers, range_service.pins_of(rig), entry)
         if edit is not None:
             edits.append((row, edit))
     outcomes = service.save_rows(database, rig.rig_id, [edit for _, edit in edits], datetime.now(UTC))
@@ -151,6 +160,11 @@ def _removal(entry: TapeMark, base: int | None) -> RowEdit:
         base=base,
         pin=entry.pin,
         reason=entry.reason,
+        ruler=entry.ruler,
+        from_m=entry.from_m,
+        reads=entry.reads,
+        reading_sd_mm=entry.reading_sd_mm,
+        laid_mm=entry.laid_mm,
     )
 
 
@@ -175,7 +189,7 @@ def _note(row: TypedRow, edit: RowEdit, outcome: Outcome, units: Units) -> None:
 def _kept_words(entry: TapeMark, units: Units) -> str:
     """What a row says as it is kept, in few words."""
     distance = sentences.whole_distance(units, entry.ranged_m)
-    return "taken out" if entry.removed else f"{trimmed(entry.mark_mm, 2)} at {distance}"
+    return "taken out" if entry.removed else f"{mark_words(entry, units)} at {distance}"
 
 
 def _page(
@@ -187,7 +201,7 @@ def _page(
     left_over: str = "",
     refused_end: tuple[str, str, str] = ("", "", ""),
 ) -> Response:
-    context = _context(rig, rows, units or Units.of(rig.units)) | {
+    context = _context(rig, rows, units or Units.of(rig.units), _rulers(request, rig)) | {
         "left_over": left_over,
         "pasted_key": token_hex(8),
         "refused_end": refused_end,
@@ -195,12 +209,13 @@ def _page(
     return render(request, "tape/page.html", status, **context)
 
 
-def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
+def _context(rig: Rig, rows: list[TypedRow], units: Units, rulers: Rulers) -> dict[str, Any]:
     evaluation, card = rig.evaluation, rig.card
     step = reproof_step(rig.state) or tape_step(card, evaluation)
     contradicted = contradiction_step(evaluation)
-    numbers = {row.entry.line: n for n, row in enumerate(evaluation.rows, start=1)}
-    judged = {row.entry.line: row for row in evaluation.rows}
+    numbers = {row.entry.line: n for n, row in enumerate(evaluation.listed, start=1)}
+    judged = {row.entry.line: row for row in evaluation.listed}
+    used = {row.read for row in rows}
     return (
         rig_context(rig, "tape", date.today())
         | ways_between("")
@@ -211,9 +226,13 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units) -> dict[str, Any]:
             "contradiction": words.contradiction(contradicted, units) if contradicted else "",
             "backwards": evaluation.scale_runs_backwards,
             "pins": words.pin_choices(card, evaluation, units, [entry.pin for entry in _kept(rig)]),
+            "rulers": ruler_words.choices(rulers) if used - {""} else [],
+            "ways_to_read": [each for each in ruler_words.choices(rulers) if each[0] not in used],
+            "read_now": next((row.read for row in reversed(rows)), ""),
+            "hints": ruler_words.hints(used),
             "several_days": words.days(days(evaluation), units),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
-            "shot": [_shot(rig, numbers[r.entry.line], r, units) for r in evaluation.rows if r.entry.from_range],
+            "shot": [_shot(rig, numbers[r.entry.line], r, units) for r in evaluation.listed if r.entry.from_range],
             "drawing": rig.results.get(
                 ("drawn", units), lambda: tape_drawing(card, evaluation, units, whole_tape(card, evaluation))
             ),
@@ -307,11 +326,11 @@ def _log(rig: Rig, units: Units) -> list[dict[str, Any]]:
                 "entry_id": entry.entry_id,
                 "when": local_time(entry.entered),
                 "distance": sentences.whole_distance(units, entry.ranged_m),
-                "mark": trimmed(entry.mark_mm, 2),
+                "mark": mark_words(entry, units),
                 "up": _height_words(entry, units),
                 "arrows": "" if entry.arrows is None else str(entry.arrows),
                 "revision": entry.revision,
-                "did": _did(entry, before),
+                "did": _did(entry, before, units),
                 "pin": entry.pin + 1,
                 "undo": newest[entry.line] == entry.entry_id and not (entry.removed and before is None),
             }
@@ -327,7 +346,7 @@ def _height_words(entry: TapeMark, units: Units) -> str:
     return f"{units.plain('offset', abs(entry.up_m))} {units.label('offset')} {side}" if entry.up_m else "level"
 
 
-def _did(entry: TapeMark, before: TapeMark | None) -> str:
+def _did(entry: TapeMark, before: TapeMark | None, units: Units) -> str:
     if entry.removed:
         return "taken out"
     if before is None:
@@ -339,4 +358,4 @@ def _did(entry: TapeMark, before: TapeMark | None) -> str:
         return f"left out of the fit{why}" if entry.left_out else "used again"
     if entry.revision != before.revision and entry.mark_mm == before.mark_mm:
         return "said to hold still"
-    return f"changed from {trimmed(before.mark_mm, 2)}"
+    return f"changed from {mark_words(before, units)}"

@@ -29,6 +29,17 @@ def strip_words(rig: Rig, units: Units, wanted: Wanted, style: SheetStyle) -> St
     return StripWords(heading, waste, nearer, "fitted", farther, number)
 
 
+def rule_words(name: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The heading and the waste edge of a millimetre rule."""
+    heading = (
+        name,
+        "Millimetre rule, true scale.",
+        "Stick it on the rail so that its numbers grow as the sight goes down; from then on it is the sight's scale.",
+        "Stuck on anew, or shifted: note “indicator or scale moved” under what happened to the bow.",
+    )
+    return heading, (name, "millimetres")
+
+
 def telling_words(rig: Rig, units: Units, wanted: Wanted) -> str:
     """At which distance one knows which of the strips is the right one."""
     if rig.evaluation.fit is None or wanted.to_m <= wanted.from_m:

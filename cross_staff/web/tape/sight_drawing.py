@@ -174,6 +174,8 @@ class _Draughtsman:
     def _lines(self, zero: float, per_mm: float, shift_mm: float) -> tuple[PictureTick, ...]:
         """The lines of a target sight's own scale, over what a strip would take."""
         t, division = self.t, self.t.card.sight.scale_division_mm or 1.0
+        if not t.on_scale:
+            return ()  # nobody read where it stands
         grows, home = t.card.tape.direction, t.evaluation.home_mark_mm
         ends = sorted(
             grows * (home + place) / division for place in (min(self.layout.first_mm, 0.0), self.layout.last_mm)

@@ -63,12 +63,20 @@ class TapeView(TapePage):
         return self.card.sight_kind.has_drum and self.card.sight.dialling_control() is not None
 
     def drum_words(self, travel_mm: float) -> str:
-        """What scale and drum are set to with the housing so far below home [mm]."""
+        """What scale and drum are set to with the housing so far below home [mm]; from home, where nobody read the
+        scale."""
+        if not self.on_scale:
+            return f"{signed(self.card.sight, self.ratio * travel_mm, self.ratio, line_words)} from home"
         return signed(self.card.sight, self.reading_mm(travel_mm), self.ratio, line_words)
 
     def reading_mm(self, travel_mm: float) -> float:
         """What the scale reads with the housing so far below home [mm]."""
         return self.card.tape.direction * (self.evaluation.home_mark_mm + self.ratio * travel_mm)
+
+    @property
+    def on_scale(self) -> bool:
+        """Whether the marks are readings of the sight's own scale."""
+        return self.evaluation.fit is None or self.evaluation.fit.on_scale
 
     @property
     def ratio(self) -> float:
@@ -172,7 +180,7 @@ def marks(t: TapeView, shown: Shown = Shown.HAND) -> Table:
     """Every distance with its mark as the hand sets it, from home, what it is worth, and what it lacks."""
     start = t.evaluation.tape_home_m or 0.0
     ranged = marked_distances(t, start)
-    columns = reading_columns(t, shown)
+    columns = [column for column in reading_columns(t, shown) if t.on_scale or not column[1]]
     rows, home = [], t.evaluation.home_mark_mm
     for d, row in zip(ranged, t.marks(start, ranged)):
         if row.mark_mm is None or row.sd_on_target_m is None:

@@ -11,6 +11,7 @@ from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Day, Laying
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.rows import Finding
+from cross_staff.core.tape.rulers import LINES
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, GAIN_WORTH_SHOOTING, MANY_ARROWS, Evaluation
 from cross_staff.core.tape.unchecked import Unchecked
 from cross_staff.web.forms.units import Units, fixed, trimmed
@@ -172,8 +173,11 @@ def _marks_old(step: NextStep, u: Units) -> Now:
 def _look_again(step: NextStep, u: Units) -> Now:
     n = step.numbers
     mark = trimmed(n["mark_mm"], 2)
+    where = {"": f"mark {mark}", LINES: f"{mark} mm from the other line"}.get(
+        step.about, f"where the strip reads {step.message}"
+    )
     return Now(
-        f"Look again at {whole_distance(u, n['ranged_m'])}, mark {mark}.",
+        f"Look again at {whole_distance(u, n['ranged_m'])}, {where}.",
         f"It lies as far from what card and other marks expect as it would {far_out(n['against_others'])}. Read the scale and the distance "
         "once more, or shoot it again; leave it out only if you know why.",
         CAUTION_RANGE,

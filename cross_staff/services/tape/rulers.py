@@ -1,0 +1,108 @@
+"""What a rig's marks can be read off beside the sight's scale: pencil lines, its printed strips, its booklet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from cross_staff.core.errors import InvalidValue
+from cross_staff.core.printing.sheet import PrintedSheet, PrintedStrip, SheetStyle, compose
+from cross_staff.core.rig.booklet import Booklet
+from cross_staff.core.rig.events import ALL_MARKS
+from cross_staff.core.rig.staleness import Timeline
+from cross_staff.core.tape.checks import check_span
+from cross_staff.core.tape.rulers import BOOKLET, LINES, SAME_LINE_M, SCALE, STRIP, StripRuler, trial_span
+from cross_staff.core.tape.scale import millimetre_rule
+from cross_staff.services.rig import Rig
+from cross_staff.services.tape.record import RowEdit
+from cross_staff.storage.printed_tapes import KeptTape
+
+RULE_MM = 120
+
+
+@dataclass(frozen=True)
+class Rulers:
+    """The printed strips, the newest first; the booklet; where home is [m as ranged], None where the card lacks it;
+    fresh, the strips that were laid on where the scale's home still is."""
+
+    strips: tuple[StripRuler, ...]
+    booklet: Booklet
+    home_m: float | None
+    fresh: frozenset[str] = frozenset()
+
+    @property
+    def codes(self) -> tuple[str, ...]:
+        """Every ruler that there is, by its code."""
+        trial = (BOOKLET,) if len(self.booklet.strips) > 1 else ()
+        return (SCALE, LINES, *trial, *(strip.code for strip in self.strips))
+
+    def strip(self, code: str) -> StripRuler:
+        """One of the strips. Raises: InvalidValue for one that was never printed."""
+        found = next((strip for strip in self.strips if strip.code == code), None)
+        if found is None:
+            raise InvalidValue("read", "is not one of this rig's strips")
+        return found
+
+    def read(self, edit: RowEdit) -> RowEdit:
+        """An edit with what was read on its ruler as a length on it. Raises: InvalidValue with the column."""
+        if edit.ruler == SCALE:
+            return edit
+        if edit.ruler == LINES:
+            edit = replace(edit, from_m=self._home(edit.from_m))
+        elif edit.ruler == BOOKLET:
+            edit = self._trial(edit)
+        else:
+            edit = self._on_strip(edit, self.strip(edit.ruler))
+        check_span(edit.ruler, edit.from_m, edit.ranged_m, edit.mark_mm)
+        return edit
+
+    def _home(self, from_m: float | None) -> float:
+        start = self.home_m if from_m is None else from_m
+        if start is None:
+            raise InvalidValue("from", "from which line? The card does not say where home is")
+        return start
+
+    def _trial(self, edit: RowEdit) -> RowEdit:
+        length, sd = trial_span(self.booklet, edit.reads)
+        book = self.booklet
+        for field, value, wanted in (("from", edit.from_m, book.from_m), ("distance", edit.ranged_m, book.to_m)):
+            if value is not None and wanted is not None and abs(value - wanted) > SAME_LINE_M:
+                raise InvalidValue(field, "is not the distance that the booklet's strips were measured to")
+        return replace(edit, mark_mm=length, reading_sd_mm=sd, from_m=book.from_m)
+
+    def _on_strip(self, edit: RowEdit, strip: StripRuler) -> RowEdit:
+        start = strip.home_m if edit.from_m is None else edit.from_m
+        reads_m = float(edit.reads) * strip.unit_m
+        place = strip.place_mm("mark", reads_m) - strip.place_mm("from", start)
+        at_home = abs(start - strip.home_m) <= SAME_LINE_M and strip.code in self.fresh
+        return replace(edit, from_m=start, mark_mm=place, laid_mm=strip.home_mark_mm if at_home else None)
+
+
+def rulers_of(rig: Rig, printed: list[KeptTape]) -> Rulers:
+    """The rulers of a rig, with the tapes that were printed for it."""
+    strips = tuple(ruler for kept in reversed(printed) for ruler in _strips(rig, kept))
+    holding = Timeline([revision.state for revision in rig.history]).holding(ALL_MARKS)
+    revisions = {f"{STRIP} {kept.number}": kept.revision for kept in printed}
+    fresh = frozenset(s.code for s in strips if revisions[s.code.partition(".")[0]] in holding)
+    return Rulers(strips, rig.card.sight.booklet, rig.card.goals.home_m, fresh)
+
+
+def _strips(rig: Rig, kept: KeptTape) -> list[StripRuler]:
+    """The strips of one sheet, each by its first edge."""
+    tape, rulers = kept.tape, []
+    home = tape.home_m
+    if home is None:
+        home = rig.history[kept.revision - 1].card.goals.home_m or 0.0
+    for index, strip in enumerate(tape.strips):
+        edge = strip.edges[0]
+        ticks = sorted(edge.ticks, key=lambda tick: tick.count)
+        name = f"strip no. {kept.number}" + (f", {strip.name}" if len(tape.strips) > 1 else "")
+        lines = tuple(tick.count * edge.unit_m for tick in ticks)
+        places = tuple(tick.position_mm for tick in ticks)
+        code = f"{STRIP} {kept.number}.{index}"
+        rulers.append(StripRuler(code, name, edge.unit_m, lines, places, home, tape.home_mark_mm))
+    return rulers
+
+
+def rule_sheet(style: SheetStyle, heading: tuple[str, ...], waste: tuple[str, ...]) -> PrintedSheet:
+    """A millimetre rule for a rail that has none, at true scale. Raises: InvalidValue as `compose`."""
+    return compose([PrintedStrip("rule", (millimetre_rule(RULE_MM),))], replace(style, other_edge=""), heading, waste)
