@@ -50,8 +50,8 @@ def _compared(card: RigCard, index: int, setting: PinSetting, fitted: RigFigures
     except InvalidValue:
         balance, mass = None, None
     own = None if mass is None else speed.measured(card.builds, index, force)
-    compared = own or (None if mass is None else speed.predicted(card.builds, index, force))
     flown = replace(card, in_use=index)
+    compared = None if mass is None else flown.speed()
     reach, costs = _reach_and_costs(flown, setting, fitted) if mass is not None else (None, ())
     return ComparedBuilds(
         index,

@@ -27,7 +27,8 @@ class ArrowBuild:
     """An arrow build: shaft length from throat to end [m], mass per length [kg/m], diameter [m].
 
     measured_mass_kg, off a scale, overrides the sum of parts; spine as the maker's chart names it,
-    with what it was chosen for; sessions at the chronograph, oldest first.
+    with what it was chosen for; sessions at the chronograph, oldest first; speed_unmeasured, where somebody said that
+    there will be none.
     """
 
     name: str = ""
@@ -39,6 +40,7 @@ class ArrowBuild:
     spine: str = ""
     spine_for: SpineBasis | None = None
     sessions: tuple[ChronographSession, ...] = ()
+    speed_unmeasured: bool = False
 
     def balance(self) -> arrow.Balance | None:
         """Mass and front of centre from the parts; None while the shaft is unknown."""

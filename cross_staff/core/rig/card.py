@@ -10,6 +10,7 @@ from cross_staff.core.ballistics import arrow
 from cross_staff.core.rig import peep, speed
 from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.chronograph import ChronographSession, SpeedAtSight
+from cross_staff.core.rig.expected_speed import ExpectedSpeed, expected_speed
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.rig.sight import SightModel, TapeSeat
 from cross_staff.core.rig.sight_kinds import SightKind, kind_of
@@ -33,12 +34,13 @@ _SQUARE_SD_M = {"square": peep.SQUARE_SD_M, "photo": PHOTO_PEEP_SD_M, "eye": NO_
 @dataclass(frozen=True)
 class Bow:
     """The bow in words; peak draw weight [N]; nock throat to rest at full draw [m]; the least arrow
-    mass per draw weight that its maker allows [kg/N]."""
+    mass per draw weight that its maker allows [kg/N]; the part of the draw weight that is let off at full draw."""
 
     words: str = ""
     draw_weight_n: float | None = None
     nock_to_rest_m: float | None = None
     least_mass_per_force: float | None = None
+    let_off: float | None = None
 
 
 @dataclass(frozen=True)
@@ -251,8 +253,19 @@ class RigCard:
         return replace(self, sight=replace(self.sight, tape=tape))
 
     def speed(self) -> SpeedAtSight | None:
-        """Speed of the build in use at the sight plane, measured or predicted from the others."""
-        return speed.at_sight(self.builds, self.in_use, self.bow.draw_weight_n)
+        """Speed of the build in use at the sight plane: measured, predicted from the others, or expected of the bow
+        where somebody said that it was not measured."""
+        expected = self.expected_speed()
+        told = speed.at_sight(self.builds, self.in_use, self.bow.draw_weight_n)
+        return told if told is not None or expected is None else expected.at_sight
+
+    def expected_speed(self) -> ExpectedSpeed | None:
+        """What the bow gives the build in use; None where any arrow of the bow was chronographed, or nobody said that
+        it was not, or the arrow's mass is not known."""
+        mass = self.build.mass_kg()
+        if mass is None or not self.build.speed_unmeasured or any(build.chronographed for build in self.builds):
+            return None
+        return expected_speed(mass, self.bow.draw_weight_n, self.peep.true_draw_m, self.bow.let_off)
 
     def missing(self) -> tuple[str, ...]:
         """Keys of what the tape still needs from the card, in the order of measuring."""

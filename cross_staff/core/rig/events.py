@@ -114,7 +114,7 @@ CAUSES = {
             "string",
             "draw weight or draw length changed",
             _POWER,
-            ("bow.draw_weight_n", "bow.nock_to_rest_m", "peep.true_draw_m"),
+            ("bow.draw_weight_n", "bow.nock_to_rest_m", "bow.let_off", "peep.true_draw_m"),
         ),
         Cause("cables", "string", "string, cables or cable guard adjusted", _POWER),
         Cause(

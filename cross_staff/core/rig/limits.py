@@ -39,6 +39,7 @@ LIMITS: dict[str, Range] = {
     "peep.eye_to_peep_m": Range(0.01, 0.3),
     "bow.draw_weight_n": Range(45.0, 550.0),
     "bow.nock_to_rest_m": Range(0.4, 0.95),
+    "bow.let_off": Range(0.0, 0.97),
     "bow.least_mass_per_force": Range(1e-5, 3e-4),
     "goals.home_m": Range(2.0, 100.0),
     "goals.farthest_m": Range(5.0, 200.0),

@@ -20,7 +20,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import SpeedAtSight
 from cross_staff.core.rig.speed import RESCALED_SD, SAME_DRAW_WEIGHT_N, measured, virtual_mass
 from cross_staff.core.tape.fit import Fit, TapeRow
-from cross_staff.core.tape.forecast import NextShot, PlannedGroup, after, next_shot
+from cross_staff.core.tape.forecast import NextShot, PlannedGroup, after, next_shot, with_speed
 
 SAME_SHAFT_DRAG_SD, OTHER_SHAFT_DRAG_SD = 0.03, 0.12  # of ln k, beyond mass and diameter
 REMEASURED_SD_M = 0.002  # of a length that was measured again
@@ -77,7 +77,7 @@ def carried_over(old: RigCard, new: RigCard, fit: Fit) -> Changed:
     moved = replace(fit, estimate=estimate, covariance=covariance)
     own = _own_speed(old, new)
     if own is not None:
-        moved = _with_speed(moved, own.speed_mps, own.sd_mps)
+        moved = with_speed(moved, own.speed_mps, own.sd_mps)
     return Changed(moved, fit.figures.speed_mps, moved.figures.speed_mps, drag, shift, own is not None)
 
 
@@ -139,13 +139,6 @@ def _reference_slopes(fit: Fit) -> Array:
     slopes = {name: (height(**{name: getattr(figures, name) + step}) - here) / step for name, step in nudges.items()}
     by_drag = (height(drag_per_m=figures.drag_per_m * math.exp(1e-3)) - here) / 1e-3
     return np.array([slopes["speed_mps"], by_drag, slopes["eye_to_sight_m"], slopes["peep_height_m"]])
-
-
-def _with_speed(fit: Fit, speed_mps: float, sd_mps: float) -> Fit:
-    """The fit after the new build's own chronograph was heard: a measurement of its first figure."""
-    gain = fit.covariance[:, 0] / (fit.covariance[0, 0] + sd_mps**2)
-    estimate = fit.estimate + gain * (speed_mps - fit.estimate[0])
-    return replace(fit, estimate=estimate, covariance=fit.covariance - np.outer(gain, fit.covariance[0]))
 
 
 def confirming(

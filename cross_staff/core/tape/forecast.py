@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from cross_staff.core.rig.chronograph import DEFAULT_ACCURACY
 from cross_staff.core.tape.fit import CONTRADICTION_P, Fit, predicted
 
 COVERAGE = 1.96
@@ -110,6 +111,47 @@ def after(fit: Fit, distance_m: float, shot: PlannedGroup, pin: int = 0) -> Fit:
     seen = fit.covariance @ row
     gained = np.outer(seen, seen) / (error**2 + shot.reading_sd_mm**2 + float(row @ seen))
     return replace(fit, covariance=fit.covariance - gained)
+
+
+def with_speed(fit: Fit, speed_mps: float, sd_mps: float) -> Fit:
+    """The fit after a chronograph was heard: a measurement of its first figure.
+
+    Args:
+        fit: the fit so far.
+        speed_mps: at the sight plane [m/s].
+        sd_mps: [m/s].
+
+    Returns:
+        the fit with estimate and covariance as they then are.
+
+    Source:
+        one step of a Kalman filter.
+    """
+    gain = fit.covariance[:, 0] / (fit.covariance[0, 0] + sd_mps**2)
+    estimate = fit.estimate + gain * (speed_mps - fit.estimate[0])
+    return replace(fit, estimate=estimate, covariance=fit.covariance - np.outer(gain, fit.covariance[0]))
+
+
+def chronograph_worth(fit: Fit, farthest_m: float, pin: int = 0) -> NextShot | None:
+    """What a chronograph that says what the fit expects would make of the sd on the target at the farthest distance.
+
+    Args:
+        fit: the fit so far.
+        farthest_m: the farthest distance wanted [m] from the sight plane.
+        pin: which pin, 0 the top one.
+
+    Returns:
+        the farthest distance [m], with the sd there [m] now and then; None where it is out of reach.
+
+    Source:
+        docs/method.md, section 5.
+    """
+    speed = fit.figures.speed_mps
+    now, then = (
+        each.tape([farthest_m], pin)[0].sd_on_target_m
+        for each in (fit, with_speed(fit, speed, DEFAULT_ACCURACY * speed))
+    )
+    return None if now is None or then is None else NextShot(farthest_m, now, then)
 
 
 def good_to(

@@ -16,7 +16,15 @@ from cross_staff.core.rig.reach import PinSetting, place_now, sight_reach
 from cross_staff.core.rig.scatter import Scatter, usual_scatter
 from cross_staff.core.tape.day_spread import fit_with_days
 from cross_staff.core.tape.fit import Fit, Observation
-from cross_staff.core.tape.forecast import Contradiction, NextShot, PlannedGroup, contradiction, good_to, next_shot
+from cross_staff.core.tape.forecast import (
+    Contradiction,
+    NextShot,
+    PlannedGroup,
+    chronograph_worth,
+    contradiction,
+    good_to,
+    next_shot,
+)
 from cross_staff.core.tape.rows import (
     READING_SD_MM,
     RowEvaluation,
@@ -45,7 +53,8 @@ class Evaluation:
     """All that the tape station knows of a rig at this moment. Distances are as ranged [m]; tape_home_m is
     where the tape of the dialled pin begins, the distance that it is right for with the sight at home; scatter, what
     the fit was made with: of arrows, and of days; next_shot is on a day of its own, same_day what MANY_ARROWS more
-    would leave on the day of the newest marks."""
+    would leave on the day of the newest marks; chronograph, what one would make of the farthest distance where the
+    speed was not measured."""
 
     missing: tuple[str, ...]
     rows: tuple[RowEvaluation, ...]
@@ -63,6 +72,7 @@ class Evaluation:
     scatter: Scatter | None = None
     pins: Pins = Pins()
     tape_home_m: float | None = None
+    chronograph: NextShot | None = None
 
     @property
     def home_mark_mm(self) -> float:
@@ -180,6 +190,9 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Eva
         return evaluation
     if evaluation.old and not evaluation.used:  # nobody knows how far it is good
         return evaluation
+    if card.expected_speed() is not None:
+        far = card.distance_from_sight(goals.farthest_m)
+        evaluation = replace(evaluation, chronograph=chronograph_worth(fit, far, start.pins.dialled))
     good = _good_to(card, fit, evaluation)
     enough = good is not None and good >= goals.farthest_m and not evaluation.dialled_unshot
     return replace(evaluation, good_to_m=good, good_enough=enough, **_next(card, fit, turnover, evaluation))

@@ -11,6 +11,7 @@ from cross_staff.core.rig.arrow_build import Margins, SpineDoubt, margins, mass_
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import SpeedAtSight, SpeedSummary
 from cross_staff.core.rig.events import Cause
+from cross_staff.core.rig.expected_speed import ExpectedSpeed
 from cross_staff.core.rig.staleness import causes, made_stale
 
 
@@ -30,6 +31,7 @@ class ArrowFigures:
     too_light: float | None = None
     spine_doubts: tuple[SpineDoubt, ...] = ()
     margins: Margins | None = None
+    expected: ExpectedSpeed | None = None
 
 
 def arrow_figures(card: RigCard) -> ArrowFigures:
@@ -49,11 +51,12 @@ def arrow_figures(card: RigCard) -> ArrowFigures:
         build.mass_kg(),
         build.drag_per_m(),
         summary,
-        own or speed.predicted(card.builds, card.in_use, force),
+        card.speed(),
         own is None,
         ratio if ratio is not None and least is not None and ratio < least else None,
         spine_doubts(build, force),
         margins(build, card.bow.nock_to_rest_m),
+        card.expected_speed(),
     )
 
 

@@ -59,6 +59,7 @@ def build_texts(build: ArrowBuild, units: Units) -> dict[str, str]:
         "arrow_name": build.name,
         "spine": build.spine,
         "session": "same",
+        "speed_way": "unmeasured" if build.speed_unmeasured else "measured",
         "readings": units.listed("speed", session.readings_mps),
     }
     texts |= {f"left_out_{index}": "on" for index in sorted(session.left_out)}
@@ -89,6 +90,7 @@ def read_build(form: FormInput, kept: ArrowBuild, draw_weight_n: float | None, t
         measured_mass_kg=_numeric(form, "arrow_mass"),
         spine=form.text("spine", TEXTS["spine"]),
         sessions=_read_sessions(form, kept, today),
+        speed_unmeasured=form.choice("speed_way", tuple(key for key, _ in CHOICES["speed_way"])) == "unmeasured",
     )
     _note_drag(form, build)
     return build

@@ -72,6 +72,7 @@ def values(card: RigCard) -> dict[str, float | None]:
             "draw_weight": bow.draw_weight_n,
             "nock_to_rest": bow.nock_to_rest_m,
             "least_mass": bow.least_mass_per_force,
+            "let_off": bow.let_off,
             "eye_to_sight": card.eye_to_sight_m,
             "peep_square": way.square_m,
             "peep_along": way.along_m,
@@ -178,6 +179,7 @@ def _read_bow(form: FormInput) -> Bow:
         _numeric(form, "draw_weight"),
         _numeric(form, "nock_to_rest"),
         _numeric(form, "least_mass"),
+        _numeric(form, "let_off"),
     )
 
 

@@ -6,8 +6,10 @@ import re
 from collections.abc import Iterable
 
 from cross_staff.core.rig.arrow_build import Margins, SpineDoubt
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.correction import Change
+from cross_staff.core.rig.expected_speed import ExpectedSpeed
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.words import CAUTION_ARROW, CAUTION_DRAW, Now, named, plus_minus
@@ -40,6 +42,7 @@ _PATHS = {
     "bow.draw_weight_n": "draw weight",
     "bow.nock_to_rest_m": "nock to rest",
     "bow.least_mass_per_force": "least arrow",
+    "bow.let_off": "let-off",
     "handed": "hand",
     "release": "release",
     "anchor": "anchor",
@@ -54,6 +57,7 @@ _PATHS = {
     "builds.#.spine": "spine",
     "builds.#.spine_for": "what the spine was chosen for",
     "builds.#.sessions": "chronograph sessions",
+    "builds.#.speed_unmeasured": "speed that is not measured",
     "eye_to_sight_m": "eye to sight",
     "ranged_from": "ranged from",
     "peep.way": "way of measuring the peep",
@@ -171,6 +175,25 @@ def short_margin(part: str, margin: Margins, units: Units) -> str:
     return f"{name} stands only {shown} in front of the rest at full draw: too little for a bow drawn a little farther."
 
 
+def expected(card: RigCard, speed: ExpectedSpeed, units: Units) -> str:
+    """What is expected of a bow whose arrow nobody chronographed, and from what."""
+    bow = card.bow
+    known = {
+        "draw_weight": ("draw weight", "force", bow.draw_weight_n, 0),
+        "draw_length": ("true draw", "length", card.peep.true_draw_m, 1 if units.length == "in" else 0),
+        "let_off": ("let-off", "percent", bow.let_off, 0),
+    }
+    stated = [f"{units.show(kind, v, places)} {name}" for name, kind, v, places in known.values() if v is not None]
+    stated.append(f"an arrow of {_mass(units, card.build.mass_kg() or 0.0)}")
+    told = speed.at_sight
+    wide = f"{units.show('speed', told.speed_mps, 0)} {plus_minus(units, 'speed', told.sd_mps, 0)}"
+    words = f"Not measured. {wide} is expected of {', '.join(stated)}, as bows differ."
+    taken = [known[key][0] for key in speed.assumed]
+    if taken:
+        words += f" Taken for granted, as nobody said it: {', '.join(taken)}."
+    return f"{words} Marks at two distances tell it better than this."
+
+
 _CARD_NOW = {
     "arrow": (
         "Weigh the arrow's parts.",
@@ -178,7 +201,8 @@ _CARD_NOW = {
     ),
     "chronograph": (
         "Shoot six arrows over the chronograph.",
-        "The mean speed starts the tape; the spread says how far to trust it.",
+        "The mean speed starts the tape; the spread says how far to trust it. No chronograph? Say “not "
+        "measured”: marks at two distances do instead.",
     ),
     "eye_to_sight": (
         "Measure eye to sight.",

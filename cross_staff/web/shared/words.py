@@ -61,7 +61,7 @@ def on_target(units: Units, metres: float) -> str:
 
 
 PARAMETERS = {
-    "speed_mps": "the chronograph's speed",
+    "speed_mps": "the speed on the card",
     "drag_per_m": "the drag expected of this arrow",
     "eye_to_sight_m": "eye to sight",
     "peep_height_m": "the peep height",

@@ -245,6 +245,7 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units, rulers: Rulers) -> di
             "unchecked": words.unchecked(rig.unchecked, units),
             "unshot": words.unshot(card, evaluation, units),
             "another_day": words.another_day(evaluation, card.goals.farthest_m, units),
+            "unmeasured": words.unmeasured(card, evaluation, units),
             "assumed": words.assumed(evaluation.scatter, units) if evaluation.used else "",
             "focus": _focus(rig, rows),
         }

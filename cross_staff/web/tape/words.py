@@ -358,6 +358,19 @@ def another_day(evaluation: Evaluation, farthest_m: float | None, units: Units) 
     )
 
 
+def unmeasured(card: RigCard, evaluation: Evaluation, units: Units) -> str:
+    """That the speed was not measured, and what a chronograph would make of it; empty where it was."""
+    expected, would = card.expected_speed(), evaluation.chronograph
+    if expected is None or would is None or card.goals.farthest_m is None:
+        return ""
+    far = whole_distance(units, card.goals.farthest_m)
+    sds = (would.sd_at_farthest_m_now, would.sd_at_farthest_m_then)
+    now, then = (f"± {on_target(units, COVERAGE * sd)}" for sd in sds)
+    if would.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * would.sd_at_farthest_m_now:
+        return f"The speed was not measured, and by now the marks tell it: a chronograph would leave {then} at {far}, as now."
+    return f"The speed was not measured: it is taken from the bow. A chronograph would bring {now} at {far} down to {then}."
+
+
 def assumed(scatter: Scatter | None, units: Units) -> str:
     """That nobody said how wide this archer shoots, and what is counted in its place; empty where somebody did."""
     if scatter is None or not scatter.assumed:

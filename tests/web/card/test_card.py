@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import record as tape
 from cross_staff.services.tape.record import RowEdit
@@ -60,6 +62,28 @@ class Card(WithClient):
             form = self.form(self.path) | {"typed_unit_speed": "fps", "unit_speed": "fps", "readings": typed}
             answer = self.client.post(self.path, data=form)
             self.assertIn(f"{typed} fps is {side}: between 65.6 and 656.2 fps", answer.text)
+
+    def test_no_chronograph_is_said_and_the_speed_comes_from_the_bow(self) -> None:
+        bare = {"readings": "", "speed_way": "measured"}
+        number = self.add_rig(replace(full_card(), builds=(replace(full_card().build, sessions=()),)))
+        path = f"/rigs/{number}/card"
+        self.assertIn("Say “not measured”", self.client.get(f"/rigs/{number}").text + self.client.get(path).text)
+        given = self.form(path) | bare | {"draw_weight": "60", "bow_draw": "690"}
+        page = self.client.post(f"{path}/reckoning", data=given | {"speed_way": "unmeasured"}).text
+        self.assertRegex(
+            page.replace("\u00a0", " "), r"Not measured\. 8\d m/s ± 1\d is expected of 60 lb draw weight, 690 mm"
+        )
+        self.assertIn("Taken for granted, as nobody said it: let-off.", page)
+        self.client.post(path, data=given | {"speed_way": "unmeasured", "let_off": "80"})
+        card = open_rig(self.database, number).card
+        self.assertEqual((card.build.speed_unmeasured, card.bow.let_off, card.missing()), (True, 0.8, ()))
+        tape = self.client.get(f"/rigs/{number}/tape").text.replace("\u00a0", " ")
+        self.assertRegex(
+            tape, r"The speed was not measured: it is taken from the bow\. A chronograph would bring ± \d+ cm at 95 m"
+        )
+        again = self.client.post(path, data=self.form(path) | {"let_off": "150"})
+        self.assertEqual(again.status_code, 422)
+        self.assertIn("150 % is too much", again.text)
 
     def test_units_typed_behind_the_readings(self) -> None:
         answer = self.client.post(self.path, data=self.form(self.path) | {"readings": "900 fps 901 fps"})
