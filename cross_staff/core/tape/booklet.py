@@ -15,7 +15,7 @@ from cross_staff.core import ranges
 from cross_staff.core.ballistics.flight import Array, RigFigures, Trajectories, arrive
 from cross_staff.core.ballistics.sightline import marks, pin_height, pin_heights
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.rig.booklet import Strip
+from cross_staff.core.rig.booklet import Booklet, Strip
 
 MOST_CHOICES = 200
 _ROUNDS = 8
@@ -74,6 +74,7 @@ def match(
     strips: Sequence[Strip],
     farthest_m: float,
     tape_ratio: float = 1.0,
+    home_m: float | None = None,
 ) -> Match:
     """Which strip of a booklet, from two or more measured ones.
 
@@ -88,6 +89,7 @@ def match(
         strips: measured strips of one row or side, span [mm].
         farthest_m: the farthest distance wanted [m] from the sight plane.
         tape_ratio: tape travel per housing travel [mm/mm].
+        home_m: what the sight is right for at home [m] from the sight plane, where the strip is laid on; None: from_m.
 
     Returns:
         own span [mm], exact place in the booklet, and the strips around it with their error [m].
@@ -106,12 +108,32 @@ def match(
     span = own_span(figures, from_m, to_m, tape_ratio)
     exact = _order_of(rows, span)
     wanted = _candidates(rows, exact)
-    errors = strip_errors(figures, from_m, to_m, [s / tape_ratio for _, _, s, _ in wanted], farthest_m)
+    errors = strip_errors(figures, from_m, to_m, [s / tape_ratio for _, _, s, _ in wanted], farthest_m, home_m)
     side = rows[0].side
     choices = [StripChoice(label, order, s, up, known, side) for (label, order, s, known), up in zip(wanted, errors)]
     choices.sort(key=lambda c: (abs(c.order - exact), c.order))
     beyond = not rows[0].order <= exact <= rows[-1].order
     return Match(span, exact, tuple(choices), beyond)
+
+
+def sequences(booklet: Booklet) -> tuple[tuple[Strip, ...], ...]:
+    """The strips that are one row: all of them where their places and lengths go on from edge to edge, else those of
+    each edge; a row of one strip says nothing.
+
+    Args:
+        booklet: as it was measured.
+
+    Returns:
+        rows of two strips and more, each by its places.
+
+    Source:
+        docs/method.md, section 15.
+    """
+    try:
+        return (tuple(checked(booklet.strips)),)
+    except InvalidValue:
+        sides = [[strip for strip in booklet.strips if strip.side == side] for side in booklet.sides]
+        return tuple(tuple(checked(strips)) for strips in sides if len(strips) > 1)
 
 
 def checked(strips: Sequence[Strip]) -> list[Strip]:
@@ -184,7 +206,12 @@ def _candidates(rows: Sequence[Strip], exact: float) -> list[tuple[str, float, f
 
 
 def strip_errors(
-    figures: RigFigures, from_m: float, to_m: float, spans_mm: Sequence[float], farthest_m: float
+    figures: RigFigures,
+    from_m: float,
+    to_m: float,
+    spans_mm: Sequence[float],
+    farthest_m: float,
+    home_m: float | None = None,
 ) -> list[float | None]:
     """How high arrows come in at the farthest distance by strips of these spans, home marks aligned [m].
 
@@ -194,6 +221,7 @@ def strip_errors(
         to_m: farther distance [m] from the sight plane.
         spans_mm: housing millimetres [mm], shape (n,).
         farthest_m: the farthest distance wanted [m] from the sight plane.
+        home_m: whose lines are aligned [m] from the sight plane; None: from_m.
 
     Returns:
         n heights, up [m]; None where there is none.
@@ -206,8 +234,9 @@ def strip_errors(
     if not known:
         return [None] * len(speeds)
     still = (figures.drag_per_m, figures.eye_to_sight_m, figures.peep_height_m)
-    near, far = (pin_heights(Trajectories.spread(known, *still, d, 0.0, 0.0)) for d in (from_m, farthest_m))
-    pins = pin_height(figures, from_m) - (near.height_m - far.height_m)
+    home_m = from_m if home_m is None else home_m
+    near, far = (pin_heights(Trajectories.spread(known, *still, d, 0.0, 0.0)) for d in (home_m, farthest_m))
+    pins = pin_height(figures, home_m) - (near.height_m - far.height_m)
     arrival = arrive(Trajectories.of(figures, np.full(len(known), farthest_m)), pins, 64)
     sound = near.reached & far.reached & arrival.sound
     errors = iter([float(h) if ok else None for h, ok in zip(arrival.height_m, sound)])

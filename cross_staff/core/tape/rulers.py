@@ -14,7 +14,7 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.booklet import Booklet
 from cross_staff.core.rig.card import RigCard
-from cross_staff.core.tape.booklet import checked, span_at
+from cross_staff.core.tape.booklet import sequences, span_at
 from cross_staff.core.tape.rows import READING_SD_MM, RowEvaluation
 
 SCALE, LINES, BOOKLET, STRIP = "", "lines", "booklet", "strip"
@@ -83,26 +83,16 @@ def trial_span(booklet: Booklet, label: str) -> tuple[float, float]:
     Source:
         straight lines between measured strips.
     """
-    for side in booklet.sides:
-        strips = [strip for strip in booklet.strips if strip.side == side]
-        if len(strips) < 2:
-            continue
-        rows = checked(strips)
-        named = next((strip.order for strip in rows if strip.label == label), None)
-        order = _number(label) if named is None else named
+    rows = sequences(booklet) if len(booklet.strips) > 1 else ()
+    for row in rows:
+        named = next((strip.order for strip in row if strip.label == label), None)
+        order = booklet.order_of(label) if named is None else named
         if order is not None:
-            length = span_at(rows, order)
-            return length, max(STEP_PART * abs(span_at(rows, order + 1.0) - length), READING_SD_MM)
-    if not any(len([s for s in booklet.strips if s.side == side]) > 1 for side in booklet.sides):
+            length = span_at(row, order)
+            return length, max(STEP_PART * abs(span_at(row, order + 1.0) - length), READING_SD_MM)
+    if not rows:
         raise InvalidValue("mark", "needs two measured strips of the booklet first")
     raise InvalidValue("mark", f"“{label}” is not a strip of the booklet: its label, or its place as a number")
-
-
-def _number(text: str) -> float | None:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        return None
 
 
 def with_places(card: RigCard, rows: Sequence[RowEvaluation]) -> tuple[RowEvaluation, ...]:

@@ -100,7 +100,11 @@ NUMBERS = {
         ),
         NumberField("bow_axles", "Axle to axle", "length", LIMITS["peep.axle_to_axle_m"], "at rest"),
         NumberField(
-            "bow_draw", "True draw", "length", LIMITS["peep.true_draw_m"], "nocking point to grip, at full draw"
+            "bow_draw",
+            "True draw",
+            "length",
+            LIMITS["peep.true_draw_m"],
+            "nocking point to grip, at full draw: for the string, and a speed that was not measured",
         ),
         NumberField("home", "Home distance", "distance", LIMITS["goals.home_m"], "where the slider rests"),
         NumberField("farthest", "Farthest wanted", "distance", LIMITS["goals.farthest_m"]),

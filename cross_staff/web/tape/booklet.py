@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import UTC, datetime
-from typing import Any
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
@@ -22,7 +21,7 @@ from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared import reach_words
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.words import CAUTION_BLADE, whole_distance
-from cross_staff.web.tape import words
+from cross_staff.web.tape import booklet_words, words
 from cross_staff.web.tape.form import DISTANCE_SPAN
 from cross_staff.web.tape.page import no_tape, tape_page
 from cross_staff.web.tape.tables import Table, TapeView, tape_view
@@ -30,6 +29,7 @@ from cross_staff.web.tape.tables import Table, TapeView, tape_view
 router = APIRouter()
 ORDER_SPAN, SPAN_MM = LIMITS["sight.booklet.strips.order"], LIMITS["sight.booklet.strips.span_mm"]
 MOST_STRIPS, SPARE, SHOWN = 12, 2, 9
+MOST_LABELS = 600  # letters
 COLUMNS = ("label", "order", "span", "side")
 
 
@@ -52,7 +52,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     units = units_seen(typed, rig.units)
     form = FormInput(typed, units)
     form.take(merged(typed, _filled(rig, units), units.keys()))
-    measured = _read(form)
+    measured = _read(form, rig.card.sight.booklet)
     if not form.errors:
         with form.refusals():
             number = rig.revision.number
@@ -67,7 +67,7 @@ def _filled(rig: Rig, units: Units) -> dict[str, str]:
     texts = {
         "from": units.plain("distance", kept.from_m if kept.from_m is not None else goals.home_m),
         "to": units.plain("distance", kept.to_m if kept.to_m is not None else goals.farthest_m),
-        "read_label": kept.read_label,
+        "labels": " ".join(kept.labels),
         "used": kept.used,
     }
     for row, strip in enumerate(kept.strips):
@@ -83,7 +83,11 @@ def _rows(typed: Mapping[str, str]) -> list[int]:
     return list(range(min(max(last + 1 + SPARE, 3), MOST_STRIPS)))
 
 
-def _read(form: FormInput) -> Booklet:
+def _read(form: FormInput, kept: Booklet) -> Booklet:
+    labels = tuple(form.text("labels", MOST_LABELS).replace(",", " ").split())
+    listed = replace(kept, labels=labels, strips=())
+    if len(set(labels)) < len(labels):
+        form.errors["labels"] = "each label once, in the order of the booklet"
     strips = []
     for row in _rows(form.typed):
         label, side = form.text(f"label_{row}", 24), form.text(f"side_{row}", 24)
@@ -93,8 +97,8 @@ def _read(form: FormInput) -> Booklet:
             label or side or form.typed.get(f"order_{row}", "").strip() or form.typed.get(f"span_{row}", "").strip()
         ):
             continue
-        if order is None and _is_number(label):
-            order = float(label)
+        if order is None and label:
+            order = listed.order_of(label)
         if order is None and f"order_{row}" not in form.errors:
             form.errors[f"order_{row}"] = "its place in the booklet, counted 1, 2, 3"
         if span is None and f"span_{row}" not in form.errors:
@@ -105,11 +109,7 @@ def _read(form: FormInput) -> Booklet:
     for name, value in (("from", start), ("to", end)):
         if value is None and name not in form.errors:
             form.errors[name] = "between which distances was it measured?"
-    return Booklet(start, end, tuple(strips), form.text("read_label", 24), form.text("used", 24))
-
-
-def _is_number(text: str) -> bool:
-    return re.fullmatch(r"[0-9]{1,4}([.][0-9])?", text) is not None
+    return Booklet(start, end, tuple(strips), kept.read_label, form.text("used", 24), labels)
 
 
 def _page(request: Request, rig: Rig, form: FormInput) -> Response:
@@ -118,18 +118,18 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         return no_tape(request, rig, "/booklet")
     say, why, problem = "Measure two strips.", "Their length from the home line to the far line, on any two strips.", ""
     tables: list[Table] = []
+    to_cut: list[str] = []
     if not t.card.sight_kind.dialled:
         say, why = words.NOT_DIALLED, "Strips are for a sight whose housing is dialled along them."
     try:
         matched = service.matched(rig)
-        if matched is not None and matched.best is not None:
-            say, why = _say(t, matched)
+        if matched is not None and matched.cut is not None:
+            say, why = booklet_words.say(t, matched, matched.cut)
             tables = _tables(t, matched)
+            weighed = (matched.cut.best, *matched.cut.rivals[:2])
+            to_cut = [each.choice.label for each in weighed if each.choice.label != rig.card.sight.booklet.used]
     except CrossStaffError as error:
         problem = f"{error}"[0].upper() + f"{error}."[1:]
-    context: dict[str, Any] = {"rows": _rows(form.typed), "best": None}
-    if tables and matched is not None and matched.best is not None:
-        context["best"] = matched.best.label
     return tape_page(
         request,
         rig,
@@ -141,58 +141,24 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         why=why,
         problem=problem,
         caution=CAUTION_BLADE,
-        used=rig.card.sight.booklet.used,
+        rows=_rows(form.typed),
+        to_cut=to_cut,
+        on_sight=booklet_words.on_sight(t, service.cut_before(rig)),
+        trial=len(rig.card.sight.booklet.strips) > 1,
         labels={f"{c}_{row}": f"Strip {row + 1}, {c}" for c in COLUMNS for row in range(MOST_STRIPS)},
         changed_at=local_time(rig.revision.saved),
-        **context,
     )
-
-
-def _named(choice: StripChoice) -> str:
-    return f"{choice.label}, {choice.side}" if choice.side else choice.label
-
-
-def _say(t: TapeView, matched: service.Matched) -> tuple[str, str]:
-    best = matched.best
-    assert best is not None
-    match = next(m for m in matched.sides if any(c is best for c in m.choices))
-    far = whole_distance(t.units, t.card.goals.farthest_m or 0.0)
-    why = f"Laid on at home it shoots {words.high_low_unit(t.units, best.up_m)} at {far}. "
-    kept = t.card.sight.booklet
-    why += f"The rig's own length is {match.span_mm:.1f} mm, place {fixed(match.exact_order, 1)} of the booklet."
-    if match.beyond and not best.measured:
-        why += " That lies beyond the strips you measured: measure this one too before it is cut."
-    if kept.read_label:
-        why += f" {_calibration(kept, match.exact_order)}"
-    detent = min(matched.detents, key=lambda each: abs(each[1].up_m or 0.0), default=None)
-    if detent is not None and abs(detent[1].up_m or 0.0) < 0.5 * abs(best.up_m or 0.0) - 0.002:
-        place = reach_words.extension(t.card, detent[0])
-        off = words.high_low_unit(t.units, detent[1].up_m)
-        why += f" With the extension at {place}, strip {_named(detent[1])} would shoot {off}."
-    return f"Use strip {_named(best)}.", why
-
-
-def _calibration(kept: Booklet, exact: float) -> str:
-    """What the calibration strip said at the far distance, against the reckoning."""
-    read = next((s.order for s in kept.strips if s.label == kept.read_label), None)
-    if read is None and _is_number(kept.read_label):
-        read = float(kept.read_label)
-    if read is None:
-        return f"The calibration strip said {kept.read_label}, whose place in the booklet is not known."
-    if abs(read - exact) <= 1.0:
-        return f"The calibration strip said {kept.read_label}: the two agree."
-    return f"The calibration strip said {kept.read_label}, {abs(read - exact):.1f} places off: read it again."
 
 
 def _tables(t: TapeView, matched: service.Matched) -> list[Table]:
     goals, units = t.card.goals, t.units
     nearest = sorted(matched.choices[:SHOWN], key=lambda c: (c.side, c.order))
     far = whole_distance(units, goals.farthest_m or 0.0)
-    errors = _along(t, nearest)
+    errors = _along(t, nearest, _home_m(t))
     heads = ("strip", "place", "length, mm", f"shoots at {far}", *(t.number(d) for d in errors))
     rows = [
         [
-            _named(c) + ("" if c.measured else " (not measured)"),
+            booklet_words.named(c) + ("" if c.measured else " (not measured)"),
             fixed(c.order, 0 if c.order == int(c.order) else 1),
             f"{c.span_mm:.1f}",
             words.high_low(units, c.up_m),
@@ -204,7 +170,7 @@ def _tables(t: TapeView, matched: service.Matched) -> list[Table]:
     tables = [Table("strips", "The strips around it", heads, rows, note)]
     if matched.detents:
         rows = [
-            [reach_words.extension(t.card, detent), _named(c), words.high_low(units, c.up_m)]
+            [reach_words.extension(t.card, detent), booklet_words.named(c), words.high_low(units, c.up_m)]
             for detent, c in matched.detents
         ]
         tables.append(
@@ -213,10 +179,16 @@ def _tables(t: TapeView, matched: service.Matched) -> list[Table]:
     return tables
 
 
-def _along(t: TapeView, choices: list[StripChoice]) -> dict[float, list[float | None]]:
+def _home_m(t: TapeView) -> float | None:
+    """Where the dialled pin's tape begins [m from the sight plane]."""
+    home = t.evaluation.tape_home_m or t.card.goals.home_m
+    return None if home is None else t.card.distance_from_sight(home)
+
+
+def _along(t: TapeView, choices: list[StripChoice], home_m: float | None) -> dict[float, list[float | None]]:
     """What each strip would do at some distances on the way [m, up], by the distance as ranged."""
     kept, ratio = t.card.sight.booklet, t.evaluation.fit.tape_ratio if t.evaluation.fit else 1.0
     ends = [t.card.distance_from_sight(d or 0.0) for d in (kept.from_m, kept.to_m)]
     ranged = [d for d in t.distances() if (kept.from_m or 0.0) < d < (t.card.goals.farthest_m or 0.0)][-4:]
     spans = [choice.span_mm / ratio for choice in choices]
-    return {d: strip_errors(t.figures, ends[0], ends[1], spans, t.card.distance_from_sight(d)) for d in ranged}
+    return {d: strip_errors(t.figures, ends[0], ends[1], spans, t.card.distance_from_sight(d), home_m) for d in ranged}

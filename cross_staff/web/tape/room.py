@@ -18,7 +18,7 @@ from cross_staff.web.tape import (
 )
 
 _FIELDS = (
-    "distance from label_# offset order_# pasted pasted_key read_label reason remove row-#-arrows "
+    "distance from label_# labels offset order_# pasted pasted_key reason remove row-#-arrows "
     "read row-#-asked row-#-base row-#-choose row-#-distance row-#-from row-#-key row-#-left_out row-#-line "
     "row-#-mark row-#-read "
     "row-#-pin row-#-reason row-#-up side_# span_# to use used"

@@ -36,6 +36,15 @@ class Match(unittest.TestCase):
             pin = pin_height(RIG_A, 17.0) - (pin_height(strip, 17.0) - pin_height(strip, 95.0))
             self.assertAlmostEqual(height_at(RIG_A, pin, 95.0, 0.0) or 0.0, choice.up_m, delta=5e-4)
 
+    def test_a_strip_is_laid_on_where_the_dialled_pin_is_right_at_home(self) -> None:
+        """A middle pin: its tape begins at 33 m, and there the lines are brought together."""
+        for choice in match(RIG_A, 17.0, 61.0, [strip_of(1, 88.0), strip_of(9, 75.0)], 95.0, 1.0, 33.0).choices:
+            speed = speed_of_span(RIG_A, 17.0, 61.0, [choice.span_mm])[0]
+            assert speed and choice.up_m is not None
+            strip = replace(RIG_A, speed_mps=speed)
+            pin = pin_height(RIG_A, 33.0) - (pin_height(strip, 33.0) - pin_height(strip, 95.0))
+            self.assertAlmostEqual(height_at(RIG_A, pin, 95.0, 0.0) or 0.0, choice.up_m, delta=5e-4)
+
     def test_unmeasured_strips_are_called_by_their_place(self) -> None:
         place = match(RIG_A, 17.0, 95.0, [strip_of(1, 85.0), strip_of(5, 77.0)], 95.0)
         self.assertEqual(sorted(c.label for c in place.choices), ["2", "3", "4", "s1", "s5"])

@@ -69,6 +69,46 @@ class Kept(WithDatabase):
             self.keep(Strip("1", 1, 40.0), Strip("2", 2, 44.0), to_m=12.0)
         self.assertEqual(open_rig(self.database, self.rig_id).revision.number, 2)
 
+    def test_edges_whose_labels_go_on_are_one_row(self) -> None:
+        self.keep(Strip("3", 3, self.own - 2.0, "left"), Strip("8", 8, self.own + 3.0, "right"))
+        matched = booklet.matched(open_rig(self.database, self.rig_id))
+        assert matched and matched.best
+        self.assertEqual((len(matched.sides), matched.best.label), (1, "5"))
+
+    def test_labels_are_called_as_they_are_listed(self) -> None:
+        self.keep(Strip("K", 2, self.own - 2.0), Strip("B", 4, self.own), labels=tuple("XKZBQ"))
+        matched = booklet.matched(open_rig(self.database, self.rig_id))
+        assert matched and matched.best
+        self.assertEqual(matched.best.label, "B")
+        self.assertLessEqual({c.label for c in matched.choices}, set("XKZBQ"))  # there are no others
+
+    def test_without_a_mark_many_may_be_the_right_one(self) -> None:
+        self.keep(Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0))
+        rig = open_rig(self.database, self.rig_id)
+        matched = booklet.matched(rig)
+        assert matched and matched.cut
+        self.assertGreater(len(matched.cut.rivals), 1)
+        sure = rig.evaluation.fit.tape([95.0])[0].sd_on_target_m
+        self.assertEqual(matched.cut.sd_m, sure)
+
+    def test_what_was_cut_stays_on_the_record(self) -> None:
+        strips = (Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0))
+        for used in ("5", "6", ""):
+            self.keep(*strips, used=used)
+        told = booklet.cut_before(open_rig(self.database, self.rig_id))
+        self.assertEqual([(each.label, each.build) for each in told], [("5", "slim"), ("6", "slim")])
+
+    def test_what_the_strip_on_the_sight_leaves(self) -> None:
+        strips = (Strip("4", 4, self.own - 1.0), Strip("9", 9, self.own + 4.0))
+        self.keep(*strips, used="7")
+        matched = booklet.matched(open_rig(self.database, self.rig_id))
+        assert matched and matched.used
+        self.assertEqual(matched.used.choice.label, "7")
+        self.keep(*strips, used="red")
+        again = booklet.matched(open_rig(self.database, self.rig_id))
+        assert again
+        self.assertIsNone(again.used)
+
     def test_one_strip_matches_nothing_yet(self) -> None:
         self.keep(Strip("1", 1, 40.0))
         self.assertIsNone(booklet.matched(open_rig(self.database, self.rig_id)))

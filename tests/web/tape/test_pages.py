@@ -186,17 +186,45 @@ class Pages(WithClient):
         form = {"from": "17", "to": "95"}
         for row, (label, order, span) in enumerate((("A", "1", "44"), ("D", "4", "50"))):
             form |= {f"label_{row}": label, f"order_{row}": order, f"span_{row}": span}
-        self.assertEqual(self.client.post(f"{self.base}/booklet", data=form | {"read_label": "3"}).status_code, 303)
+        self.assertEqual(self.client.post(f"{self.base}/booklet", data=form).status_code, 303)
         text = self.page("/booklet")
-        self.assertRegex(text, r"Use strip (2|3|D)")
+        self.assertRegex(text, r"(Use strip|Strip) (B|C|D)\b")
         self.assertIn("(not measured)", text)
-        self.assertIn("calibration strip said 3", text)
+        self.assertIn("What a trial strip says", text)
         self.assertIn("At another place of the extension", text)
         used = re.search(r'name="used" value="([^"]+)"', text)
         assert used
         self.client.post(f"{self.base}/booklet", data={"used": used.group(1)})
         self.assertIn(f"Strip {used.group(1)} is on this sight", self.page("/booklet"))
         self.assertEqual(len(open_rig(self.database, self.rig_id).card.sight.booklet.strips), 2)
+
+    def test_what_the_fit_cannot_tell_is_said_and_what_will(self) -> None:
+        form = {"from": "17", "to": "95", "label_0": "4", "span_0": "44", "label_1": "9", "span_1": "46"}
+        self.client.post(f"{self.base}/booklet", data=form)
+        text = self.page("/booklet").replace("\u00a0", " ")
+        self.assertRegex(text, r"Strip \d+, or (one of )?\d+( or| to)? ?\d*\.|Strip \d+; \d+ does as well")
+        self.assertRegex(text, r"This fit cannot tell it from \d+, [\d.]+ cm (high|low).*6 arrows at \d+ m w(ill|ould)")
+        labels = re.findall(r'name="used" value="(\d+)"', text)
+        self.assertGreater(len(labels), 1)
+        self.client.post(f"{self.base}/booklet", data={"used": labels[1]})
+        again = self.page("/booklet")
+        self.assertIn(f"Strip {labels[1]} stays on.", again)
+        self.assertRegex(again, rf"Strip {labels[1]} is on this sight, cut \d{{4}}-\d\d-\d\d for")
+        self.client.post(f"{self.base}/booklet", data={"used": "30"})
+        far = self.page("/booklet")
+        self.assertIn("Put on strip", far)
+        self.assertIn(f"Cut before: {labels[1]} on ", far)
+
+    def test_labels_in_any_order(self) -> None:
+        form = {"from": "17", "to": "95", "labels": "X, K Z B Q", "label_0": "K", "span_0": "42"}
+        form |= {"label_1": "B", "span_1": "50"}
+        self.assertEqual(self.client.post(f"{self.base}/booklet", data=form).status_code, 303)
+        kept = open_rig(self.database, self.rig_id).card.sight.booklet
+        self.assertEqual([(s.label, s.order) for s in kept.strips], [("K", 2.0), ("B", 4.0)])
+        self.assertIn("X K Z B Q", self.page("/booklet"))
+        wrong = self.client.post(f"{self.base}/booklet", data=form | {"labels": "X X B"})
+        self.assertEqual(wrong.status_code, 422)
+        self.assertIn("each label once", wrong.text)
 
     def test_strips_that_contradict_each_other_keep_what_was_typed(self) -> None:
         form = {"from": "17", "to": "95"}
