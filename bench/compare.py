@@ -18,7 +18,7 @@ from cross_staff.core.ballistics.flight import GRAVITY, RigFigures, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.simulate.bench import HiddenAxis, follow
-from cross_staff.core.tape.fit import Observation
+from cross_staff.core.tape.observation import Observation
 from cross_staff.core.tape.solver import solve
 
 RIGS = {"A": RigFigures(81.0, 0.00142, 0.82, 0.104), "B": RigFigures(66.5, 0.0021, 0.74, 0.093)}

@@ -23,8 +23,8 @@ from cross_staff.core.rig.card import SPREAD_SD_LN, USUAL_SPREAD_MRAD
 from cross_staff.core.rig.scatter import DAY_PART, Scatter
 from cross_staff.core.simulate.tape_trial import HOME_M, READING_SD_MM, Trial, draw
 from cross_staff.core.tape.day_spread import fit_with_days
-from cross_staff.core.tape.fit import Observation
 from cross_staff.core.tape.forecast import COVERAGE, PlannedGroup
+from cross_staff.core.tape.observation import Observation
 
 BOWS, ARROWS = 2000, 6
 DAYS_MRAD = (0.0, 0.3, 0.5)

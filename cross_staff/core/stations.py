@@ -64,7 +64,7 @@ class RigState:
     @property
     def sighted_by_marks(self) -> bool:
         """Whether marks were written down although no arrow was noted: sighted in on paper."""
-        return not self.range.shot and len(self.evaluation.used) > 1
+        return not self.range.shot and len(self.evaluation.own) > 1
 
     @property
     def open_steps(self) -> tuple[MountStepState, ...]:
@@ -152,8 +152,8 @@ def _tape(rig: RigState) -> tuple[State, str, int]:
     evaluation = rig.evaluation
     if evaluation.fit is None:
         return BLOCKED, "unsolved" if evaluation.problem else "waits_for_card", 0
-    if not evaluation.used:
-        old = len(evaluation.old)
+    if not evaluation.own:
+        old = len(evaluation.old) + len(evaluation.used)
         return (STALE, "marks_old", old) if old else (DUE, "no_marks", 0)
     if evaluation.doubtful:
         return DUE, "disagrees", 0
@@ -234,8 +234,8 @@ def tape_step(card: RigCard, evaluation: Evaluation) -> NextStep:
     if evaluation.fit is None:
         return _unsolved(evaluation)
     home = {"home_m": card.goals.home_m or 0.0, "arrows": float(ARROWS_TO_SHOOT)}
-    if not evaluation.used:
-        return NextStep("tape", "marks_old" if evaluation.old else "shoot_home", home)
+    if not evaluation.own:
+        return NextStep("tape", _nothing_shot(evaluation), home)
     if evaluation.scale_runs_backwards:
         return NextStep("tape", "scale_backwards")
     suspect = evaluation.suspect
@@ -247,6 +247,13 @@ def tape_step(card: RigCard, evaluation: Evaluation) -> NextStep:
     if contradicted is not None:
         return contradicted
     return _shoot_or_print(card, evaluation)
+
+
+def _nothing_shot(evaluation: Evaluation) -> str:
+    """Why home comes first: nothing was shot, or another arrow was, or something happened since."""
+    if evaluation.used:
+        return "other_arrow"
+    return "marks_old" if evaluation.old else "shoot_home"
 
 
 def _unsolved(evaluation: Evaluation) -> NextStep:
@@ -357,7 +364,7 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 5
+STANDING_VERSION = 6
 
 
 @dataclass(frozen=True)

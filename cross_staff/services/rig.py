@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from weakref import WeakKeyDictionary
 
-from sqlalchemy import Connection
+from sqlalchemy import Connection, Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.card.waiting import waiting
-from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
+from cross_staff.core.errors import CrossStaffError, InvalidValue, OutOfReach, Unreckonable
 from cross_staff.core.level import station as level
 from cross_staff.core.level.cost import tolerances
 from cross_staff.core.level.log import LevelReading
@@ -28,7 +28,7 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.log import newest as newest_of
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.reach import PinSetting, SightReach, place_now, sight_reach
-from cross_staff.core.rig.scatter import Scatter
+from cross_staff.core.rig.scatter import OtherBow, Scatter, of_archer
 from cross_staff.core.rig.speed_age import as_known
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.sight_in.acts import SightIn
@@ -42,12 +42,15 @@ from cross_staff.core.sight_in.questions import Question
 from cross_staff.core.sight_in.shafts import without_weeded
 from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.stations import RigState, StationStanding, standings
+from cross_staff.core.tape.carry_over import other_arrow
+from cross_staff.core.tape.observation import OtherArrow
 from cross_staff.core.tape.pointers import PointerLine
 from cross_staff.core.tape.reproof import Reproof
 from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.stack import Stack, stack
 from cross_staff.core.tape.station import Evaluation, evaluate
 from cross_staff.core.tape.unchecked import Unchecked, unchecked
+from cross_staff.services.archer import other_bows
 from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.measured import LEVEL_HANGS_ON, SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.measured import Records as Measured
@@ -206,8 +209,8 @@ def set_aside_by(rig: Rig, causes: Sequence[Cause]) -> tuple[tuple[str, int], ..
 
 @dataclass(frozen=True)
 class Records:
-    """Everything that was ever written down of a rig, as it stands in storage, and what the screws of its sight
-    model did on other bows."""
+    """Everything that was ever written down of a rig, as it stands in storage, what the screws of its sight model did
+    on other bows, and what the archer's other bows tell of him."""
 
     rig_id: int
     row: RigRow
@@ -221,9 +224,15 @@ class Records:
     moves: tuple[Move, ...]
     photos: frozenset[int]
     angles_per_turn: dict[str, AnglePerTurnPrior]
+    other_bows: tuple[OtherBow, ...] = ()
 
 
-def records(connection: Connection, rig_id: int, angles_per_turn: dict[str, AnglePerTurnPrior]) -> Records:
+def records(
+    connection: Connection,
+    rig_id: int,
+    angles_per_turn: dict[str, AnglePerTurnPrior],
+    bows: tuple[OtherBow, ...] = (),
+) -> Records:
     """Read what was written down of a rig. Raises NotFound."""
     return Records(
         rig_id,
@@ -238,19 +247,29 @@ def records(connection: Connection, rig_id: int, angles_per_turn: dict[str, Angl
         range_log.moves(connection, rig_id),
         witness_marks.photo_ids(connection, rig_id),
         angles_per_turn,
+        bows,
     )
 
 
-def view(connection: Connection, rig_id: int, memory: Memory | None = None) -> Rig:
+def view(connection: Connection, rig_id: int) -> Rig:
     """Read and reckon one rig. Raises NotFound, Unreckonable."""
     try:
-        card = rigs.latest(connection, rig_id).card
-        angles_per_turn = angle_per_turn_priors(connection, rig_id, card, Memory(0) if memory is None else memory)
-        return evaluated(records(connection, rig_id, angles_per_turn))
+        return evaluated(records(connection, rig_id, *_elsewhere(connection, rig_id)))
     except (CrossStaffError, SQLAlchemyError):
         raise
     except Exception as error:
         raise Unreckonable(rig_id, _reason(error)) from error
+
+
+def _elsewhere(connection: Connection, rig_id: int) -> tuple[dict[str, AnglePerTurnPrior], tuple[OtherBow, ...]]:
+    """What other rigs tell of this one: the screws of its sight model, and its archer."""
+    card, learned = rigs.latest(connection, rig_id).card, _LEARNED.setdefault(connection.engine, Memory(MOST_LEARNED))
+
+    def alone(other: int) -> Evaluation:
+        return evaluated(records(connection, other, {})).evaluation
+
+    angles_per_turn = angle_per_turn_priors(connection, rig_id, card, learned)
+    return angles_per_turn, other_bows(connection, rig_id, card, learned, alone)
 
 
 def _reason(error: Exception) -> str:
@@ -277,9 +296,9 @@ def evaluated(kept: Records) -> Rig:
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
-    marks_hold, spans = timeline.holding(ALL_MARKS), timeline.spans()
-    scatter = scatter_at_range(card, [end for end in shot.ends if not end.left_out])
-    evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter)
+    marks_hold, spans, others = timeline.holding(ALL_MARKS), timeline.spans(), _other_arrows(timeline, card)
+    scatter = of_archer(scatter_at_range(card, [end for end in shot.ends if not end.left_out]), kept.other_bows)
+    evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter, others)
     holds = {result: timeline.holding((result,)) for result in RESULTS}
     holds_at_range = {
         "windage": holds["windage"],
@@ -287,12 +306,12 @@ def evaluated(kept: Records) -> Rig:
         "controls": _same_places(history),
     }
     held = tuple(sorted(holds_at_range.items()))
-    at_range = _sighted(card, shot, marks, marks_hold, pins, spans, scatter, held)
+    at_range = _sighted(card, shot, marks, marks_hold, pins, spans, scatter, others, held)
     if at_range.question is not None:  # what is asked about is no mark until it is answered
         asked = {-place for place, end in enumerate(shot.ends, start=1) if end.key in at_range.question.keys}
         marks = tuple(mark for mark in marks if mark.line not in asked)
-        evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter)
-        at_range = _sighted(card, shot, marks, marks_hold, pins, spans, scatter, held, at_range.question)
+        evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter, others)
+        at_range = _sighted(card, shot, marks, marks_hold, pins, spans, scatter, others, held, at_range.question)
     state = RigState(
         card,
         evaluation,
@@ -330,6 +349,18 @@ def evaluated(kept: Records) -> Rig:
         kept.photos,
         kept.row.version,
     )
+
+
+def _other_arrows(timeline: Timeline, card: RigCard) -> tuple[tuple[int, OtherArrow], ...]:
+    """Revisions whose marks were shot with another arrow of the same bow, with what that one is beside this one; none
+    of arrows whose mass or diameter nobody knows."""
+    told = []
+    for number, shot in timeline.other_arrows():
+        try:
+            told.append((number, other_arrow(shot, card)))
+        except InvalidValue:
+            continue
+    return tuple(told)
 
 
 def _figures(card: RigCard, evaluation: Evaluation) -> RigFigures | None:
@@ -371,10 +402,11 @@ def _sighted(
     pins: Pins,
     spans: tuple[tuple[int, int], ...],
     scatter: Scatter,
+    others: tuple[tuple[int, OtherArrow], ...],
     holds: tuple[tuple[str, frozenset[int]], ...],
     asked: Question | None = None,
 ) -> SightIn:
-    evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter)
+    evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter, others)
     return sight_in(card, log, evaluation, dict(holds), spans=dict(spans), question=asked)
 
 
@@ -385,19 +417,19 @@ def _same_places(history: Sequence[Revision]) -> frozenset[int]:
     return frozenset(revision.number for revision in history[since:])
 
 
-# of each file: its rigs, and what their screws showed
-_MEMORY: WeakKeyDictionary[Database, tuple[Memory, Memory]] = WeakKeyDictionary()
+# of each file: its rigs; and what rigs tell of one another
+_MEMORY: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
+_LEARNED: WeakKeyDictionary[Engine, Memory] = WeakKeyDictionary()
 
 
 def open_rig(database: Database, rig_id: int) -> Rig:
     """One rig as it stands, reckoned once for each version of its records. Raises NotFound, Unreckonable."""
-    memory, learned = _MEMORY.setdefault(database, (Memory(MOST_RIGS), Memory(MOST_LEARNED)))
+    memory = _MEMORY.setdefault(database, Memory(MOST_RIGS))
     with database.reading() as connection:
         version = rigs.row(connection, rig_id).version
         try:
-            card = rigs.latest(connection, rig_id).card
+            angles_per_turn, bows = _elsewhere(connection, rig_id)
         except ValueError as error:
             raise Unreckonable(rig_id, _reason(error)) from error
-        angles_per_turn = angle_per_turn_priors(connection, rig_id, card, learned)
-        key = (rig_id, version, tuple(sorted(angles_per_turn.items())))
-        return memory.get(key, lambda: view(connection, rig_id, learned))
+        key = (rig_id, version, tuple(sorted(angles_per_turn.items())), bows)
+        return memory.get(key, lambda: view(connection, rig_id))

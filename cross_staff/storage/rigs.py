@@ -92,6 +92,7 @@ def _add_revision(
 
 _ROW = rig_revisions.c
 # as the index has it, to the letter
+_archer: ColumnElement[str] = literal_column("json_extract(card, '$.archer')", String)
 _sight_name: ColumnElement[str] = literal_column("json_extract(card, '$.sight.name')", String)
 # the card as the text it is kept as: the same text is read once
 _COLUMNS = (
@@ -137,6 +138,13 @@ def at_revision(connection: Connection, rig_id: int, number: int) -> Revision:
 def versions_with_sight(connection: Connection, name: str, most: int) -> list[tuple[int, int]]:
     """The newest rigs that ever had a sight of this name, `most` at the most, each with its version."""
     named = select(_ROW.rig_id).distinct().where(_sight_name == name).order_by(_ROW.rig_id.desc()).limit(most)
+    query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(named)).order_by(rigs.c.id)
+    return [(row.id, row.version) for row in connection.execute(query)]
+
+
+def versions_with_archer(connection: Connection, name: str, most: int) -> list[tuple[int, int]]:
+    """The newest rigs that ever were an archer's, `most` at the most, each with its version."""
+    named = select(_ROW.rig_id).distinct().where(_archer == name).order_by(_ROW.rig_id.desc()).limit(most)
     query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(named)).order_by(rigs.c.id)
     return [(row.id, row.version) for row in connection.execute(query)]
 

@@ -177,6 +177,21 @@ class Timeline:
         moved = [event.number for event in self.events if event.touches(home)]
         return tuple((n, next((m for m in moved if m > n), n)) for n in old)
 
+    def other_arrows(self) -> tuple[tuple[int, RigCard], ...]:
+        """Revisions whose marks are old for no other reason than that another arrow was on the bow, each with a card
+        that has that arrow, as it was written down last."""
+        wanted = frozenset(ALL_MARKS)
+        told = []
+        for number in range(1, len(self.history) + 1):
+            touched = any(event.number > number and event.touches(wanted) for event in self.events)
+            same = {key: self._same(number, key, wanted) for key in RETURNS}
+            if touched or same.pop("arrow") or not all(same.values()):
+                continue
+            which = self._which_on("arrow", wanted)
+            last = max(n for n, each in enumerate(which) if each == which[number - 1])
+            told.append((number, self.history[last].card))
+        return tuple(told)
+
     def set_aside(self, results: Iterable[str], revision: int) -> Event | None:
         """Why what was measured at a revision does not hold any more: the first event that set it aside; None
         where it holds."""
@@ -193,11 +208,15 @@ class Timeline:
         """Whether arrow or head of a revision is the one that is on the bow now, as far as these results go."""
         if not wanted.intersection(CAUSES[key].makes_stale):
             return True
+        which = self._which_on(key, wanted)
+        return which[revision - 1] == which[-1]
+
+    def _which_on(self, key: str, wanted: frozenset[str]) -> list[int]:
+        """Which arrow, or head, was on at each revision, as far as these results go."""
         gone = frozenset(e.number for e in self.events if key in e.noticed and e.sets_aside(key, wanted))
         if (key, gone) not in self._reckoned:
             self._reckoned[key, gone] = self._which(key, gone)
-        which = self._reckoned[key, gone]
-        return which[revision - 1] == which[-1]
+        return self._reckoned[key, gone]
 
     def _which(self, key: str, gone: frozenset[int]) -> list[int]:
         """Which arrow, or head, was on the bow at each revision, numbered as they came: one that is written down

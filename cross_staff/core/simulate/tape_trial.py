@@ -21,8 +21,9 @@ from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.sight_in.dispersion import pooled_dispersion
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.tape.booklet import speed_of_span
-from cross_staff.core.tape.fit import Fit, Observation
+from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.forecast import COVERAGE, PlannedGroup, next_shot
+from cross_staff.core.tape.observation import Observation
 from cross_staff.core.tape.solver import solve
 
 HOME_M, FARTHEST_M = 17.0, 95.0

@@ -21,9 +21,12 @@ from cross_staff.core.rig.chronograph import SpeedAtSight
 from cross_staff.core.rig.speed import RESCALED_SD, SAME_DRAW_WEIGHT_N, measured, virtual_mass
 from cross_staff.core.tape.fit import Fit, TapeRow
 from cross_staff.core.tape.forecast import NextShot, PlannedGroup, after, next_shot, with_speed
+from cross_staff.core.tape.observation import OtherArrow
 
 SAME_SHAFT_DRAG_SD, OTHER_SHAFT_DRAG_SD = 0.03, 0.12  # of ln k, beyond mass and diameter
 REMEASURED_SD_M = 0.002  # of a length that was measured again
+LEAST_SPEED_SD_LN = 0.003  # of the speeds of two arrows, however alike
+LAUNCH_SD_MRAD = 1.0  # how much higher or lower another arrow leaves a bow, beside what speed and drag do
 
 
 @dataclass(frozen=True)
@@ -68,7 +71,7 @@ def carried_over(old: RigCard, new: RigCard, fit: Fit) -> Changed:
     slope_then, slope_now = _reference_slopes(fit), _reference_slopes(moved)
     noise = np.diag(spread**2)
     carry = np.eye(count)  # what is not known of the change moves the zeros too
-    for zero in range(5, count):
+    for zero in fit.zeros.values():
         jacobian[zero, :4] = scale * (slope_then - slope_now * np.diag(jacobian)[:4])
         jacobian[zero, 4] = shift
         carry[zero, :4] = -scale * slope_now
@@ -110,6 +113,33 @@ def _speed_factor(old: RigCard, new: RigCard) -> tuple[float, float]:
         factor *= math.sqrt(after_change / before)
         sd = math.hypot(sd, RESCALED_SD)
     return factor, sd
+
+
+def other_arrow(shot: RigCard, now: RigCard) -> OtherArrow:
+    """An arrow that marks were shot with, beside the one on the card: the bow gives both the same energy.
+
+    Args:
+        shot: a card with the arrow that was shot.
+        now: the card as it is.
+
+    Returns:
+        ln of speed and drag of that arrow over this one's with their sds, and how surely both leave alike [mrad].
+
+    Raises:
+        InvalidValue: where a mass or a diameter is not known.
+
+    Source:
+        docs/method.md, section 15.
+    """
+    factor, sd_ln = _speed_factor(shot, now)
+    same = shot.build.shaft_diameter_m == now.build.shaft_diameter_m
+    return OtherArrow(
+        -math.log(factor),
+        math.hypot(sd_ln, LEAST_SPEED_SD_LN),
+        -math.log(_drag_factor(shot, now)),
+        SAME_SHAFT_DRAG_SD if same else OTHER_SHAFT_DRAG_SD,
+        LAUNCH_SD_MRAD,
+    )
 
 
 def _drag_factor(old: RigCard, new: RigCard) -> float:

@@ -57,7 +57,8 @@ def compared(card: RigCard, evaluation: Evaluation) -> tuple[ComparedFits, ...]:
     chosen = {SPEED: (), TWO: two, ALL: rows} if len(two) == 2 and len(rows) > 2 else {SPEED: (), ALL: rows}
     scatter = evaluation.scatter or usual_scatter(card)
     fits = {
-        key: fit if key == ALL else fit_of(card, priors, used, evaluation.pins, scatter) for key, used in chosen.items()
+        key: fit if key == ALL else fit_of(card, priors, used, evaluation.pins, scatter, evaluation.arrows)
+        for key, used in chosen.items()
     }
     far, pin = card.distance_from_sight(farthest), evaluation.pins.dialled
     ends = {key: each.tape([far], pin)[0] for key, each in fits.items()}
@@ -79,7 +80,7 @@ def compared(card: RigCard, evaluation: Evaluation) -> tuple[ComparedFits, ...]:
 
 def two_marks(evaluation: Evaluation) -> tuple[RowEvaluation, ...]:
     """The marks that somebody who takes two would take: of the dialled pin, the nearest and the farthest."""
-    rows = [row for row in evaluation.used if row.entry.pin == evaluation.pins.dialled]
+    rows = [row for row in evaluation.own if row.entry.pin == evaluation.pins.dialled]
     rows.sort(key=lambda row: row.entry.ranged_m)
     if len(rows) < 2 or rows[-1].entry.ranged_m - rows[0].entry.ranged_m < 1.0:
         return ()
@@ -158,7 +159,7 @@ def layings(
     """
     fit = evaluation.fit
     rows = sorted(
-        (row for row in evaluation.used if row.entry.pin == evaluation.pins.dialled and row.residual_mm is not None),
+        (row for row in evaluation.own if row.entry.pin == evaluation.pins.dialled and row.residual_mm is not None),
         key=lambda row: row.entry.ranged_m,
     )
     if fit is None or not rows:

@@ -11,10 +11,10 @@ import numpy as np
 from cross_staff.core.ballistics.flight import Array
 from cross_staff.core.rig.priors import Priors
 from cross_staff.core.rig.scatter import Scatter
-from cross_staff.core.tape.fit import Fit, Observation, fitted_places, observation_sd_mm
+from cross_staff.core.tape.fit import ZERO, Fit, fitted_places, observation_sd_mm
+from cross_staff.core.tape.observation import Observation, OtherArrow
 from cross_staff.core.tape.solver import solved
 
-DAY_SD_LN = 0.55  # how far archers differ in what their days do, beside their spread
 _GRID = np.linspace(-2.5, 2.5, 11)  # in sds of the logarithm
 _FREE_MM2 = 1e6  # a mark zero, of which nothing is known
 
@@ -26,6 +26,7 @@ def fit_with_days(
     pins_at_m: tuple[float, ...],
     scatter: Scatter,
     by_spread: Sequence[bool],
+    arrows: tuple[OtherArrow, ...] = (),
 ) -> tuple[Fit, Scatter]:
     """The fit with an offset for every session, and what it learns of the archer's scatter.
 
@@ -36,6 +37,7 @@ def fit_with_days(
         pins_at_m: what each pin is set for at home [m].
         scatter: what is known of it before [mrad].
         by_spread: whether an observation's standard error is in proportion to the spread, shape (n,).
+        arrows: the other arrows that some were shot with.
 
     Returns:
         the fit, and the scatter that it was made with [mrad].
@@ -46,7 +48,7 @@ def fit_with_days(
     Source:
         docs/method.md, section 5.
     """
-    first = solved(priors, reference_distance_m, tuple(observations), pins_at_m, scatter.day_mrad)
+    first = solved(priors, reference_distance_m, tuple(observations), pins_at_m, scatter.day_mrad, (), arrows)
     told = learned(first, scatter, by_spread)
     if told == scatter:
         return first, scatter
@@ -54,7 +56,7 @@ def fit_with_days(
     wider = tuple(
         replace(each, up_se_m=part * each.up_se_m) if scales else each for each, scales in zip(observations, by_spread)
     )
-    return solved(priors, reference_distance_m, wider, pins_at_m, told.day_mrad), told
+    return solved(priors, reference_distance_m, wider, pins_at_m, told.day_mrad, (), arrows), told
 
 
 def learned(fit: Fit, scatter: Scatter, by_spread: Sequence[bool]) -> Scatter:
@@ -78,7 +80,7 @@ def learned(fit: Fit, scatter: Scatter, by_spread: Sequence[bool]) -> Scatter:
     if not fit.observations or not (many or scatter.assumed):
         return scatter
     spreads = scatter.spread_mrad * np.exp(scatter.spread_sd_ln * (_GRID if scatter.assumed else np.zeros(1)))
-    parts = scatter.day_mrad / scatter.spread_mrad * np.exp(DAY_SD_LN * (_GRID if many else np.zeros(1)))
+    parts = scatter.day_mrad / scatter.spread_mrad * np.exp(scatter.day_sd_ln * (_GRID if many else np.zeros(1)))
     spread, part = (each.ravel() for each in np.meshgrid(spreads, parts, indexing="ij"))
     prior = -0.5 * ((_GRID**2)[:, None] if scatter.assumed else np.zeros((1, 1))) - 0.5 * (
         _GRID**2 if many else np.zeros(1)
@@ -93,7 +95,13 @@ def learned(fit: Fit, scatter: Scatter, by_spread: Sequence[bool]) -> Scatter:
     weight = np.exp(weight - weight.max())
     weight /= weight.sum()
     wide, day = (math.sqrt(float(weight @ each**2)) for each in (spread, spread * part))
-    return replace(scatter, spread_mrad=wide, day_mrad=day)
+    told = _told(weight, np.log(part)) if many else None
+    return replace(scatter, spread_mrad=wide, day_mrad=day, day_told=told)
+
+
+def _told(weight: Array, values: Array) -> tuple[float, float]:
+    mean = float(weight @ values)
+    return mean, math.sqrt(max(float(weight @ (values - mean) ** 2), 1e-4))
 
 
 def _log_likelihoods(fit: Fit, spread_parts: Array, days_mrad: Array, by_spread: Sequence[bool]) -> Array:
@@ -108,8 +116,12 @@ def _log_likelihoods(fit: Fit, spread_parts: Array, days_mrad: Array, by_spread:
     of_days = slopes[:, list(fit.offsets.values())]
     own = fit.whitened[:count] * sds + slopes[:, places] @ moved
     own = own + of_days @ fit.estimate[list(fit.offsets.values())]
+    of_arrows = slopes[:, ZERO + len(fit.zeros) + len(fit.days) :]
+    own = own + of_arrows @ fit.estimate[ZERO + len(fit.zeros) + len(fit.days) :]
+    sds_of_arrows = np.array([sd for arrow in fit.arrows for sd in arrow.sds])
     zeros = slopes[:, sorted(fit.zeros[pin] for pin in fit.shot_pins)]
     known = (slopes[:, places] * widths) @ (slopes[:, places] * widths).T + _FREE_MM2 * zeros @ zeros.T
+    known = known + (of_arrows * sds_of_arrows) @ (of_arrows * sds_of_arrows).T
     scaling = np.where(np.asarray(by_spread, bool), sds**2 - reading**2, 0.0)
     fixed = sds**2 - scaling
     noise = fixed + np.square(spread_parts)[:, None] * scaling

@@ -18,34 +18,13 @@ from cross_staff.core.ballistics.flight import Array, RigFigures, Trajectories, 
 from cross_staff.core.ballistics.sightline import pin_heights, sight_shift_at_target
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.priors import Known, Priors
+from cross_staff.core.tape.observation import Observation, OtherArrow
 
 SUSPECT_SDS = 3.0
 CONTRADICTION_P = 0.01
 _PARAMETERS = ("speed_mps", "drag_per_m", "eye_to_sight_m", "peep_height_m", "tape_ratio")
 _SPEED, _DRAG, _LEVER, _PEEP, RATIO, ZERO = range(6)
 _STEPS = 8
-
-
-@dataclass(frozen=True)
-class Observation:
-    """A mark or a group: the sight stood at mark_mm, the arrows came in up_m above the aim.
-
-    distance_m [m]; mark_mm from any zero [mm]; reading_sd_mm of the mark [mm]; up_m [m] with its
-    standard error up_se_m [m]. A mark is a group with up 0 and se 0. pin: which one was aimed with, 0 the
-    top one; pins at different heights share one flight, each with a mark zero of its own. session: the day it was
-    shot on, whose own offset all its arrows share; None where it had none. ruler: what its mark was read off, empty for
-    the sight's own scale.
-    """
-
-    distance_m: float
-    mark_mm: float
-    reading_sd_mm: float
-    up_m: float = 0.0
-    up_se_m: float = 0.0
-    kind: str = "mark"
-    pin: int = 0
-    session: str | None = None
-    ruler: str = ""
 
 
 @dataclass(frozen=True)
@@ -74,9 +53,10 @@ class TapeRow:
 @dataclass(frozen=True)
 class Fit:
     """A solved fit. `estimate` and `covariance` go over (v0, ln k/k0, L, Hp, ln r/r0, m0), then the mark zeros
-    of the other pins that were shot, then what each session's arrows came in high [mrad]; pins_at_m: what each pin is
+    of the other pins that were shot, then what each session's arrows came in high [mrad], then of each other arrow how
+    far its ln speed and ln drag lie from what was expected and how high it leaves [mrad]; pins_at_m: what each pin is
     set for [m], by which one that was not shot is placed; day_spread_mrad: one sd of a session's own offset; days: the
-    sessions that have one, none where the day spread is nought."""
+    sessions that have one, none where the day spread is nought; arrows: the other arrows that were shot."""
 
     priors: Priors
     reference_distance_m: float
@@ -88,6 +68,7 @@ class Fit:
     pins_at_m: tuple[float, ...] = ()
     day_spread_mrad: float = 0.0
     days: tuple[str, ...] = ()
+    arrows: tuple[OtherArrow, ...] = ()
 
     @cached_property
     def zeros(self) -> dict[int, int]:
@@ -100,6 +81,12 @@ class Fit:
         """Place of each session's offset in the estimate."""
         first = ZERO + len(self.zeros)
         return {session: first + i for i, session in enumerate(self.days)}
+
+    @cached_property
+    def arrow_places(self) -> tuple[int, ...]:
+        """Place in the estimate of the first figure of each other arrow: ln speed, ln drag, launch."""
+        first = ZERO + len(self.zeros) + len(self.days)
+        return tuple(first + 3 * i for i in range(len(self.arrows)))
 
     def session_offset(self, session: str) -> Known:
         """How high all arrows of a session came in [mrad], with its sd."""
@@ -296,12 +283,17 @@ def observation_sd_mm(fit: Fit, observation: Observation) -> float:
 
 
 def predicted(
-    fit: Fit, distances_m: Array, up_m: Array, pins: NDArray[np.int_], sessions: Sequence[str | None] = ()
+    fit: Fit,
+    distances_m: Array,
+    up_m: Array,
+    pins: NDArray[np.int_],
+    sessions: Sequence[str | None] = (),
+    arrows: Sequence[int] = (),
 ) -> tuple[Array, Array]:
     """Marks [mm] (n,) and gradient (n, k) at the fit's estimate; nan where out of reach.
 
-    What a session's arrows came in high is taken off what was seen: the mark is that of an arrow that comes in at
-    up - g d.
+    What a session's arrows came in high, and how much higher another arrow leaves, is taken off what was seen: the
+    mark is that of an arrow that comes in at up - g d.
 
     Args:
         fit: the fit so far.
@@ -309,6 +301,7 @@ def predicted(
         up_m: height seen above the aim [m], shape (n,).
         pins: which pins, counted from 0 [-], shape (n,).
         sessions: of each row, None for none, shape (n,); empty: none at all.
+        arrows: with which of the fit's other arrows, 0 for its own, shape (n,); empty: all with its own.
 
     Returns:
         marks [mm], shape (n,), and their gradient, shape (n, k); nan where out of reach.
@@ -317,13 +310,17 @@ def predicted(
         docs/method.md, section 5.
     """
     days = [fit.offsets.get(session or "") for session in sessions] or [None] * len(distances_m)
-    high = np.array([0.0 if place is None else 1e-3 * fit.estimate[place] for place in days])
+    launches = [fit.arrow_places[arrow - 1] + 2 if arrow else None for arrow in arrows] or [None] * len(distances_m)
+    high = np.zeros(len(distances_m))
+    for row, places in enumerate(zip(days, launches)):
+        high[row] = 1e-3 * sum(float(fit.estimate[place]) for place in places if place is not None)
     mark, gradient, per_up = _below_reference(
-        fit, distances_m, np.broadcast_to(up_m, distances_m.shape) - high * distances_m
+        fit, distances_m, np.broadcast_to(up_m, distances_m.shape) - high * distances_m, arrows
     )
-    for row, place in enumerate(days):
-        if place is not None:
-            gradient[row, place] = -1e-3 * distances_m[row] * per_up[row]
+    for row, places in enumerate(zip(days, launches)):
+        for place in places:
+            if place is not None:
+                gradient[row, place] = -1e-3 * distances_m[row] * per_up[row]
     for pin in set(pins.tolist()):
         value, slope = _zero(fit, pin)
         own = pins == pin
@@ -332,17 +329,38 @@ def predicted(
     return mark, gradient
 
 
-def _below_reference(fit: Fit, distances_m: Array, up_m: Array) -> tuple[Array, Array, Array]:
+def _below_reference(
+    fit: Fit, distances_m: Array, up_m: Array, arrows: Sequence[int] = ()
+) -> tuple[Array, Array, Array]:
     """How far each distance's mark lies beyond that of the reference [mm] (n,), its gradient (n, k), and by how much
     more for each metre that the arrow comes in higher [mm/m] (n,)."""
     ratio = 1000.0 * fit.tape_ratio
     distances = np.concatenate([[fit.reference_distance_m], distances_m])
-    height, slope, rises = _heights_and_slopes(fit, Trajectories.of(fit.figures, distances, 0.0, np.append(0.0, up_m)))
+    speeds, drags = _of_arrows(fit, arrows or [0] * len(distances_m))
+    height, slope, rises = _heights_and_slopes(fit, speeds, drags, distances, np.append(0.0, up_m))
     below = height[0] - height[1:]
     gradient = np.zeros((len(distances_m), len(fit.estimate)))
-    gradient[:, :4] = ratio * (slope[0] - slope[1:])
+    own = slope[1:].copy()
+    own[:, _SPEED] *= speeds[1:] / speeds[0]
+    gradient[:, :4] = ratio * (slope[0] - own)
     gradient[:, RATIO] = ratio * below
+    for row, arrow in enumerate(arrows):
+        if arrow:
+            place = fit.arrow_places[arrow - 1]
+            gradient[row, place] = -ratio * slope[1 + row, _SPEED] * speeds[1 + row]
+            gradient[row, place + 1] = -ratio * slope[1 + row, _DRAG]
     return ratio * below, gradient, -ratio * rises[1:]
+
+
+def _of_arrows(fit: Fit, arrows: Sequence[int]) -> tuple[Array, Array]:
+    """Speed [m/s] and drag [1/m] of the reference's arrow, then of each row's, shape (1 + n,)."""
+    speeds, drags = (np.full(1 + len(arrows), v) for v in (fit.figures.speed_mps, fit.figures.drag_per_m))
+    for row, arrow in enumerate(arrows, start=1):
+        if arrow:
+            other, place = fit.arrows[arrow - 1], fit.arrow_places[arrow - 1]
+            speeds[row] *= math.exp(other.speed_ln + fit.estimate[place])
+            drags[row] *= math.exp(other.drag_ln + fit.estimate[place + 1])
+    return speeds, drags
 
 
 def _zero(fit: Fit, pin: int) -> tuple[float, Array]:
@@ -370,19 +388,23 @@ def _pin_at(fit: Fit, pin: int) -> float:
     return fit.pins_at_m[pin]
 
 
-def _heights_and_slopes(fit: Fit, shots: Trajectories) -> tuple[Array, Array, Array]:
-    """Pin heights (n,), their derivatives by (v0, ln k, L, Hp) (n, 4), and by the height on arrival (n,).
+def _heights_and_slopes(
+    fit: Fit, speeds: Array, drags: Array, distances_m: Array, up_m: Array
+) -> tuple[Array, Array, Array]:
+    """Pin heights (n,), their derivatives by (v0, ln k, L, Hp) (n, 4), and by the height on arrival (n,); speeds
+    [m/s], drags [1/m], distances and heights on arrival [m] of each row, shape (n,).
 
     With w(h, q) the height on arrival, dh/dq = -(dw/dq) / (dw/dh) along w = const, dh/dw = 1 / (dw/dh); both by
     differences of one flight each, all in a single array call.
     """
-    solved = pin_heights(shots)
+    figures, count = fit.figures, len(distances_m)
+    still = (figures.eye_to_sight_m, figures.peep_height_m)
+    solved = pin_heights(Trajectories.spread(speeds, drags, *still, distances_m, 0.0, up_m))
     height = np.where(solved.reached, solved.height_m, np.nan)
-    figures, count = fit.figures, len(shots)
     nudges = np.array([1e-4 * figures.speed_mps, 1e-4, 1e-5, 1e-5, 1e-5])
     columns = [
-        np.full((6, count), figures.speed_mps),
-        np.full((6, count), figures.drag_per_m),
+        np.tile(speeds, (6, 1)),
+        np.tile(drags, (6, 1)),
         np.full((6, count), figures.eye_to_sight_m),
         np.full((6, count), figures.peep_height_m),
         np.tile(height, (6, 1)),
@@ -391,7 +413,7 @@ def _heights_and_slopes(fit: Fit, shots: Trajectories) -> tuple[Array, Array, Ar
     columns[1][2] *= math.exp(nudges[1])
     for row, column in ((3, 2), (4, 3), (5, 4)):
         columns[column][row] += nudges[column]
-    distance = np.tile(shots.distance_m, 6)
+    distance = np.tile(distances_m, 6)
     flat = [column.ravel() for column in columns]
     nudged = Trajectories.spread(*flat[:4], distance, 0.0, 0.0)
     arrival = arrive(nudged, flat[4], _STEPS)

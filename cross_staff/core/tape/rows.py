@@ -11,8 +11,9 @@ from cross_staff.core.ballistics import sightline
 from cross_staff.core.ballistics.flight import RigFigures, Trajectories
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.scatter import Scatter
-from cross_staff.core.tape.fit import Fit, Observation, Residual
+from cross_staff.core.tape.fit import Fit, Residual
 from cross_staff.core.tape.forecast import PlannedGroup
+from cross_staff.core.tape.observation import Observation
 
 READING_SD_MM = 0.15
 ARROWS_ASSUMED = 3
@@ -71,6 +72,7 @@ class Finding:
 
 FINDINGS = (
     "old",  # measured before the rig changed; set aside
+    "arrow",  # shot with another arrow of this bow: it tells of bow and sight, and of this arrow by what both share
     "span",  # only the zero can have moved since: its distance from the others of its day still counts
     "left_out",  # set aside by the technician
     "out_of_reach",  # these figures do not carry that far
@@ -85,7 +87,8 @@ FINDINGS = (
 class RowEvaluation:
     """A row with what the fit says of it; residuals are None while it is not used; zero, the event that moved its
     zero since, 0 for none; ruler, which of them it lies on, and at_mm, where [mm, farther positive], of the line of
-    at_m [m as ranged]; shared, of how many rows this line is; origin, a line that others are measured from."""
+    at_m [m as ranged]; shared, of how many rows this line is; origin, a line that others are measured from; arrow,
+    with which of the other arrows it was shot, counted from 1, nought for the one on the card."""
 
     entry: TapeMark
     used: bool
@@ -101,11 +104,12 @@ class RowEvaluation:
     reading_sd_mm: float | None = None
     shared: int = 1
     origin: bool = False
+    arrow: int = 0
 
     @property
-    def place(self) -> tuple[int, int, str]:
-        """What its mark can be held against: those of one pin, one zero and one ruler."""
-        return self.entry.pin, self.zero, self.ruler
+    def place(self) -> tuple[int, int, str, int]:
+        """What its mark can be held against: those of one pin, one zero, one ruler and one arrow."""
+        return self.entry.pin, self.zero, self.ruler, self.arrow
 
     def has(self, code: str) -> bool:
         """Whether this finding was made."""
@@ -130,10 +134,14 @@ def with_spans(rows: tuple[RowEvaluation, ...], spans: Mapping[int, int]) -> tup
     )
 
 
-def filed(entry: TapeMark, holds: frozenset[int] | None) -> RowEvaluation:
+def filed(entry: TapeMark, holds: frozenset[int] | None, arrows: Mapping[int, int] = {}) -> RowEvaluation:
+    """A row before it is looked at: whether it counts at all. arrows: of revisions whose marks were shot with another
+    arrow, which."""
     if entry.left_out:
         return RowEvaluation(entry, False, (Finding("left_out"),))
     if holds is not None and entry.revision not in holds:
+        if entry.revision in arrows:
+            return RowEvaluation(entry, True, (Finding("arrow"),), arrow=arrows[entry.revision])
         return RowEvaluation(entry, False, (Finding("old", {"revision": entry.revision}),))
     return RowEvaluation(entry, True)
 
@@ -167,6 +175,7 @@ def observed(card: RigCard, row: RowEvaluation, scatter: Scatter) -> Observation
         entry.pin,
         entry.session or day_of(entry.entered),
         row.ruler,
+        row.arrow,
     )
 
 

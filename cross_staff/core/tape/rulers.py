@@ -139,10 +139,11 @@ def with_places(card: RigCard, rows: Sequence[RowEvaluation]) -> tuple[RowEvalua
 
 
 def _ruler(row: RowEvaluation) -> tuple[object, ...]:
-    """What lies on one ruler: of one kind, aimed with one pin, since one shift of the zero; strips as they lie."""
+    """What lies on one ruler: of one kind, aimed with one pin, of one arrow, since one shift of the zero; strips as
+    they lie."""
     entry = row.entry
     laid = round((entry.from_m or 0.0) / SAME_LINE_M) if entry.ruler.startswith(STRIP) else None
-    return entry.ruler, entry.pin, row.zero, laid
+    return entry.ruler, entry.pin, row.zero, laid, row.arrow
 
 
 Placed = Iterable[tuple[int | None, RowEvaluation]]

@@ -18,13 +18,13 @@ from cross_staff.core.tape.fit import (
     RATIO,
     ZERO,
     Fit,
-    Observation,
     fitted_places,
     observation_sd_mm,
     predicted,
     prior_residuals,
     prior_width,
 )
+from cross_staff.core.tape.observation import Observation, OtherArrow
 
 _MAX_ROUNDS = 60
 _UNSOLVABLE = "these values and uncertainties lie too far apart to be solved together"
@@ -39,6 +39,7 @@ def solved(
     pins_at_m: tuple[float, ...],
     day_spread_mrad: float = 0.0,
     days: tuple[str, ...] = (),
+    arrows: tuple[OtherArrow, ...] = (),
 ) -> Fit:
     """`solve`, and the same again for nothing: a rig is reckoned at every tap, mostly from what it was reckoned from.
 
@@ -49,6 +50,7 @@ def solved(
         pins_at_m: what each pin is set for [m].
         day_spread_mrad: one sd of a session's own offset [mrad].
         days: sessions that count although nothing is seen of them.
+        arrows: the other arrows that some were shot with.
 
     Returns:
         the fit.
@@ -59,7 +61,7 @@ def solved(
     Source:
         docs/method.md, section 5.
     """
-    return solve(priors, reference_distance_m, observations, pins_at_m, day_spread_mrad, days)
+    return solve(priors, reference_distance_m, observations, pins_at_m, day_spread_mrad, days, arrows)
 
 
 def shift_of(fit: Fit, places: Sequence[int]) -> tuple[float, float] | None:
@@ -81,10 +83,11 @@ def shift_of(fit: Fit, places: Sequence[int]) -> tuple[float, float] | None:
     others = tuple(each for place, each in enumerate(fit.observations) if place not in set(places))
     if not {each.pin for each in held} <= {each.pin for each in others}:
         return None
-    alone = solved(fit.priors, fit.reference_distance_m, others, tuple(fit.pins_at_m), fit.day_spread_mrad, fit.days)
+    known = (tuple(fit.pins_at_m), fit.day_spread_mrad, fit.days, fit.arrows)
+    alone = solved(fit.priors, fit.reference_distance_m, others, *known)
     distances, ups = (np.array([getattr(each, name) for each in held]) for name in ("distance_m", "up_m"))
-    of_day = [each.session for each in held]
-    marks, gradient = predicted(alone, distances, ups, np.array([each.pin for each in held]), of_day)
+    of_day, arrows = [each.session for each in held], [each.arrow for each in held]
+    marks, gradient = predicted(alone, distances, ups, np.array([each.pin for each in held]), of_day, arrows)
     sds = np.array([observation_sd_mm(alone, each) for each in held])
     covariance = gradient @ alone.covariance @ gradient.T + np.diag(sds**2)
     if not (np.isfinite(marks).all() and np.isfinite(covariance).all()):
@@ -101,13 +104,15 @@ def solve(
     pins_at_m: Sequence[float] = (),
     day_spread_mrad: float = 0.0,
     days: Sequence[str] = (),
+    arrows: Sequence[OtherArrow] = (),
 ) -> Fit:
     """Most likely figures given priors and observations, by damped Gauss-Newton steps.
 
     Each observation is the mark m at which the arrow would cross d at the height seen:
     m = m0 + ratio (h_ref - h(d, up - g d)), whitened by sqrt(reading^2 + (ratio se L/(L+d))^2); priors
     are whitened by their sds; covariance = (J^T J)^-1 at the solution. Each pin has an m0 of its own, each session
-    an offset g, normal about nought.
+    an offset g, normal about nought. Another arrow shares bow and sight: its speed and drag are the fitted ones times
+    a factor, and it leaves higher or lower by an angle, each with a prior of its own.
 
     Args:
         priors: speed [m/s], drag [1/m], eye to sight [m], peep height [m] and tape ratio [-], each with its sd.
@@ -116,6 +121,7 @@ def solve(
         pins_at_m: what each pin is set for at home [m], the top one first, shape (k,).
         day_spread_mrad: one sd of a session's own offset [mrad]; nought: sessions are not told apart.
         days: sessions that count although nothing is seen of them.
+        arrows: the other arrows that some observations were shot with.
 
     Returns:
         figures, mark zero [mm] and tape ratio [-] with their joint covariance.
@@ -132,8 +138,9 @@ def solve(
         with np.errstate(all="ignore"):
             told = sorted({*days, *(o.session for o in observations if o.session)}) if day_spread_mrad > 0.0 else ()
             fit = _at_the_priors(
-                priors, reference_distance_m, tuple(observations), tuple(pins_at_m), day_spread_mrad, tuple(told)
-            )
+                priors, reference_distance_m, tuple(observations), tuple(pins_at_m), day_spread_mrad, tuple(told),
+                tuple(arrows),
+            )  # fmt: skip
             if not np.isfinite(fit.whitened).all():
                 raise InvalidValue("distance_m", _out_of_reach(fit))
             solved = _descend(fit)
@@ -152,11 +159,13 @@ def _at_the_priors(
     pins_at_m: tuple[float, ...],
     day_spread_mrad: float,
     days: tuple[str, ...],
+    arrows: tuple[OtherArrow, ...],
 ) -> Fit:
     """The unsolved fit, with its figures where the priors put them."""
     figures = priors.figures
     zeros = [0.0] * len({0, *(o.pin for o in observations)})
-    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, *zeros, *(0.0 for _ in days)]
+    more = [0.0] * (len(days) + 3 * len(arrows))
+    start = [figures.speed_mps, 0.0, figures.eye_to_sight_m, figures.peep_height_m, 0.0, *zeros, *more]
     nothing = np.zeros((0, len(start)))
     empty = Fit(
         priors,
@@ -169,6 +178,7 @@ def _at_the_priors(
         pins_at_m,
         day_spread_mrad,
         days,
+        arrows,
     )
     return _linearised(empty, np.array(start))
 
@@ -193,6 +203,7 @@ def _descend(fit: Fit) -> Fit:
         *fitted_places(fit.priors),
         *sorted(fit.zeros[pin] for pin in fit.shot_pins),
         *sorted(fit.offsets.values()),
+        *(place for place, _ in _of_arrows(fit)),
     ]
     damping, count = 0.0, len(fit.estimate)
     for _ in range(_MAX_ROUNDS):
@@ -234,10 +245,23 @@ def _prior_jacobian(priors: Priors, estimate: Array) -> Array:
     return np.array([[slope[i] * (i == j) for j in range(len(estimate))] for i in fitted_places(priors)])
 
 
-def _days_jacobian(fit: Fit) -> Array:
-    rows = np.zeros((len(fit.days), len(fit.estimate)))
-    for row, place in enumerate(fit.offsets.values()):
-        rows[row, place] = 1.0 / fit.day_spread_mrad
+def _of_arrows(fit: Fit) -> list[tuple[int, float]]:
+    """Place and sd of everything that is fitted of the other arrows."""
+    return [
+        (first + part, sd) for first, arrow in zip(fit.arrow_places, fit.arrows) for part, sd in enumerate(arrow.sds)
+    ]
+
+
+def _beside(fit: Fit) -> list[tuple[int, float]]:
+    """Place and sd of what is known of days and other arrows, about nought."""
+    return [*((place, fit.day_spread_mrad) for place in fit.offsets.values()), *_of_arrows(fit)]
+
+
+def _beside_jacobian(fit: Fit) -> Array:
+    beside = _beside(fit)
+    rows = np.zeros((len(beside), len(fit.estimate)))
+    for row, (place, sd) in enumerate(beside):
+        rows[row, place] = 1.0 / sd
     return rows
 
 
@@ -249,7 +273,7 @@ def _linearised(fit: Fit, estimate: Array) -> Fit:
     seen = np.array([o.mark_mm for o in fit.observations])
     pins = np.array([o.pin for o in fit.observations], int)
     ups, sessions = np.array([o.up_m for o in fit.observations]), [o.session for o in fit.observations]
-    mark, gradient = predicted(fit, distances, ups, pins, sessions)
+    mark, gradient = predicted(fit, distances, ups, pins, sessions, [o.arrow for o in fit.observations])
     sd = np.array([observation_sd_mm(fit, o) for o in fit.observations])
     if fresh and len(seen):  # the mark zero is linear: start it where the observations want it
         estimate = estimate.copy()
@@ -258,7 +282,7 @@ def _linearised(fit: Fit, estimate: Array) -> Fit:
             estimate[fit.zeros[pin]] += float(np.average((seen - mark)[own], weights=sd[own] ** -2.0))
             mark = np.where(own, mark + estimate[fit.zeros[pin]], mark)
         fit = replace(fit, estimate=estimate)
-    offsets = np.array([fit.estimate[place] / fit.day_spread_mrad for place in fit.offsets.values()])
-    whitened = np.concatenate([(seen - mark) / sd, prior_residuals(fit.priors, fit.estimate), offsets])
-    jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate), _days_jacobian(fit)])
+    beside = np.array([fit.estimate[place] / width for place, width in _beside(fit)])
+    whitened = np.concatenate([(seen - mark) / sd, prior_residuals(fit.priors, fit.estimate), beside])
+    jacobian = np.vstack([-gradient / sd[:, None], _prior_jacobian(fit.priors, fit.estimate), _beside_jacobian(fit)])
     return replace(fit, whitened=whitened, jacobian=jacobian)

@@ -15,7 +15,7 @@ from cross_staff.core.rig.priors import Priors
 from cross_staff.core.rig.reach import PinSetting, place_now, sight_reach
 from cross_staff.core.rig.scatter import Scatter, usual_scatter
 from cross_staff.core.tape.day_spread import fit_with_days
-from cross_staff.core.tape.fit import Fit, Observation
+from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.forecast import (
     Contradiction,
     NextShot,
@@ -25,6 +25,7 @@ from cross_staff.core.tape.forecast import (
     good_to,
     next_shot,
 )
+from cross_staff.core.tape.observation import Observation, OtherArrow
 from cross_staff.core.tape.rows import (
     READING_SD_MM,
     RowEvaluation,
@@ -54,7 +55,7 @@ class Evaluation:
     where the tape of the dialled pin begins, the distance that it is right for with the sight at home; scatter, what
     the fit was made with: of arrows, and of days; next_shot is on a day of its own, same_day what MANY_ARROWS more
     would leave on the day of the newest marks; chronograph, what one would make of the farthest distance where the
-    speed was not measured."""
+    speed was not measured; arrows, the other arrows of this bow that marks were shot with."""
 
     missing: tuple[str, ...]
     rows: tuple[RowEvaluation, ...]
@@ -73,6 +74,7 @@ class Evaluation:
     pins: Pins = Pins()
     tape_home_m: float | None = None
     chronograph: NextShot | None = None
+    arrows: tuple[OtherArrow, ...] = ()
 
     @property
     def home_mark_mm(self) -> float:
@@ -86,7 +88,19 @@ class Evaluation:
 
     @property
     def used(self) -> tuple[RowEvaluation, ...]:
+        """The rows that the fit is made of, as its observations are."""
         return tuple(row for row in self.rows if row.used)
+
+    @property
+    def own(self) -> tuple[RowEvaluation, ...]:
+        """Those of them that were shot with the arrow on the card."""
+        return tuple(row for row in self.used if not row.arrow)
+
+    @property
+    def aside(self) -> bool:
+        """Whether marks were shot, and none of them since something happened to the bow: nobody knows what the tape
+        is worth."""
+        return not self.own and bool(self.old or self.used)
 
     @property
     def listed(self) -> tuple[RowEvaluation, ...]:
@@ -96,7 +110,7 @@ class Evaluation:
     @property
     def suspect(self) -> RowEvaluation | None:
         """The one row to look at first."""
-        marked = [row for row in self.rows if row.has("suspect")]
+        marked = [row for row in self.rows if row.has("suspect") and not row.arrow]
         return max(marked, key=lambda r: abs(r.against_others or 0.0), default=None)
 
     @property
@@ -117,6 +131,7 @@ def evaluate(
     pins: Pins = Pins(),
     spans: tuple[tuple[int, int], ...] = (),
     scatter: Scatter | None = None,
+    others: tuple[tuple[int, OtherArrow], ...] = (),
 ) -> Evaluation:
     """Fit the tape and judge it.
 
@@ -124,10 +139,13 @@ def evaluate(
         hold (None: all of them); pins, what they are set for and which one is dialled; spans, revisions of
         which only the zero is old, each with the event that moved it: their marks tell how far apart marks
         lie, once one was shot since; scatter, of arrows and days as they are known before the marks (None: by the
-        card alone).
+        card alone); others, revisions whose marks were shot with another arrow, each with what it is beside this one.
     Returns: Evaluation; without a fit when the card lacks something, or nothing can be solved.
     """
-    rows = with_spans(tuple(filed(entry, holds) for entry in entries if not entry.removed), dict(spans))
+    arrows = tuple(dict.fromkeys(arrow for _, arrow in others))
+    of_arrow = {revision: 1 + arrows.index(arrow) for revision, arrow in others}
+    kept = tuple(filed(entry, holds, of_arrow) for entry in entries if not entry.removed)
+    rows = with_spans(kept, dict(spans))
     missing = card.missing()
     priors, home = card.priors(), card.goals.home_m
     if priors is None or home is None:
@@ -140,19 +158,27 @@ def evaluate(
         used = [row for row in rows if row.used]
         before = scatter or usual_scatter(card)
         by_spread = [row.entry.up_se_m is None for row in used]
-        fit, told = fit_with_days(priors, *_placed(card, _seen(card, used, before), pins), before, by_spread)
-        start = Evaluation(missing, rows, scale_runs_backwards=backwards, scatter=told, pins=pins)
+        seen = _placed(card, _seen(card, used, before), pins)
+        fit, told = fit_with_days(priors, *seen, before, by_spread, arrows)
+        start = Evaluation(missing, rows, scale_runs_backwards=backwards, scatter=told, pins=pins, arrows=arrows)
         return _judged(card, fit, rows, start)
     except (InvalidValue, OutOfReach) as error:
         return Evaluation(missing, rows, problem=error.with_traceback(None), pins=pins)
 
 
-def fit_of(card: RigCard, priors: Priors, rows: Sequence[RowEvaluation], pins: Pins, scatter: Scatter) -> Fit:
+def fit_of(
+    card: RigCard,
+    priors: Priors,
+    rows: Sequence[RowEvaluation],
+    pins: Pins,
+    scatter: Scatter,
+    arrows: tuple[OtherArrow, ...] = (),
+) -> Fit:
     """The fit of these rows, without a judgement of the tape, with a scatter that is known.
 
     Raises: InvalidValue, as `solve`.
     """
-    return solved(priors, *_placed(card, _seen(card, rows, scatter), pins), scatter.day_mrad)
+    return solved(priors, *_placed(card, _seen(card, rows, scatter), pins), scatter.day_mrad, (), arrows)
 
 
 def _seen(card: RigCard, rows: Sequence[RowEvaluation], scatter: Scatter) -> tuple[Observation, ...]:
@@ -188,7 +214,7 @@ def _judged(card: RigCard, fit: Fit, rows: tuple[RowEvaluation, ...], start: Eva
     )
     if goals.farthest_m is None or goals.target_size_m is None:
         return evaluation
-    if evaluation.old and not evaluation.used:  # nobody knows how far it is good
+    if evaluation.aside:  # nobody knows how far it is good
         return evaluation
     if card.expected_speed() is not None:
         far = card.distance_from_sight(goals.farthest_m)
@@ -335,7 +361,8 @@ def _next(card: RigCard, fit: Fit, turnover_m: float, evaluation: Evaluation) ->
     # of a pin that was not shot the tape takes for granted where it stands: what a shot makes of that is no gain
     then = None if evaluation.dialled_unshot else _good_to_after(card, fit, best, shot, evaluation)
     ranged = replace(best, distance_m=card.ranged_distance(best.distance_m))
-    newest = max(zip(evaluation.used, fit.observations), key=lambda each: each[0].entry.entered)[1].session
+    seen = [each for each in zip(evaluation.used, fit.observations) if not each[0].arrow]
+    newest = max(seen, key=lambda each: each[0].entry.entered)[1].session
     many = replace(shot, arrows=MANY_ARROWS)
     same = next_shot(fit, candidates, card.distance_from_sight(farthest), many, pin, newest)
     same = None if same is None else replace(same, distance_m=card.ranged_distance(same.distance_m))
@@ -362,5 +389,6 @@ def _good_to_after(card: RigCard, fit: Fit, best: NextShot, shot: PlannedGroup, 
         return None
     error = shot.standard_error_m(best.distance_m)
     new = Observation(best.distance_m, expected, shot.reading_sd_mm, 0.0, error, "group", pin)
-    after = solve(fit.priors, fit.reference_distance_m, [*fit.observations, new], fit.pins_at_m, fit.day_spread_mrad)
+    known = (fit.pins_at_m, fit.day_spread_mrad, (), fit.arrows)
+    after = solve(fit.priors, fit.reference_distance_m, [*fit.observations, new], *known)
     return _good_to(card, after, evaluation)

@@ -38,12 +38,15 @@ def unchecked(evaluation: Evaluation) -> Unchecked | None:
         docs/method.md, section 5.
     """
     fit, used = evaluation.fit, evaluation.used
-    if fit is None or len(used) < 2:
+    if fit is None:
         return None
-    place = max(range(len(used)), key=lambda i: used[i].entry.ranged_m)
+    own = [place for place, row in enumerate(used) if not row.arrow]
+    if len(own) < 2:
+        return None
+    place = max(own, key=lambda i: used[i].entry.ranged_m)
     far = used[place]
     near = SAME_PLACE * far.entry.ranged_m
-    there = [row for row in used if abs(row.entry.ranged_m - far.entry.ranged_m) <= near]
+    there = [row for row in evaluation.own if abs(row.entry.ranged_m - far.entry.ranged_m) <= near]
     if len({row.entry.entered.date() for row in there}) > 1:
         return None
     shown = SLIP_SDS * math.sqrt(max(1.0 - fit.leverage[place], 0.0))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from cross_staff.core.errors import InvalidValue
+from cross_staff.core.errors import CrossStaffError, InvalidValue
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS
 from cross_staff.core.rig.reach import PinSetting, SightReach, place_now, sight_reach
@@ -12,10 +12,13 @@ from cross_staff.core.rig.scatter import usual_scatter
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.sight_in.dispersion import scatter_at_range
 from cross_staff.core.tape.carry_over import Changed, ChangedRow, carried_over, confirming, overlay
+from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.forecast import NextShot, PlannedGroup
 from cross_staff.core.tape.rows import READING_SD_MM
 from cross_staff.core.tape.station import ARROWS_TO_SHOOT, NEAREST_GROUP_M, Evaluation, evaluate
 from cross_staff.services.rig import Rig
+
+MOST_BUILDS = 4
 
 
 @dataclass(frozen=True)
@@ -29,7 +32,7 @@ class Before:
 
 def before(rig: Rig) -> Before | None:
     """The tape of now where it has marks, else that of the newest revision which had; None without any."""
-    if rig.evaluation.fit is not None and rig.evaluation.used:
+    if rig.evaluation.fit is not None and rig.evaluation.own:
         return Before(rig.revision.number, rig.card, rig.evaluation)
     states = [each.state for each in rig.history]
     entries = [row.entry for row in rig.evaluation.listed]
@@ -88,3 +91,35 @@ def outlook(was: Before, card: RigCard, distances_m: list[float], setting: PinSe
     ranged = tuple(replace(each, distance_m=card.ranged_distance(each.distance_m)) for each in outlook)
     reach = sight_reach(card, changed.fit.figures, place_now(card), setting)
     return Outlook(changed, overlay(fit, changed.fit, at, pin), ranged, reach)
+
+
+@dataclass(frozen=True)
+class ByTape:
+    """An arrow of the bow shot by the tape of another, laid on at that one's home: both builds, by their places on the
+    card, and how high it comes in at each distance [m], None out of reach."""
+
+    shot: int
+    tape: int
+    up_m: tuple[float | None, ...]
+
+
+def side_by_side(rig: Rig, was: Before, distances_m: list[float]) -> tuple[ByTape, ...]:
+    """Every build of the card by every other's tape, carried over from what was shot; builds whose mass or diameter
+    nobody knows are left out. Args: distances_m as ranged [m]."""
+    fit, pin = was.evaluation.fit, was.evaluation.pins.dialled
+    assert fit is not None
+    fits: dict[int, Fit] = {}
+    for place, build in enumerate(rig.card.builds[:MOST_BUILDS]):
+        card = replace(rig.card, in_use=place)
+        try:
+            same = build.flies_as() == was.card.build.flies_as()
+            fits[place] = fit if same else carried_over(was.card, card, fit).fit
+        except CrossStaffError:
+            continue
+    at = [rig.card.distance_from_sight(d) for d in distances_m]
+    return tuple(
+        ByTape(shot, tape, tuple(row.up_m for row in overlay(fits[tape], fits[shot], at, pin)))
+        for tape in fits
+        for shot in fits
+        if shot != tape
+    )

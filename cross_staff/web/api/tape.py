@@ -9,8 +9,9 @@ from pydantic import Field
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.priors import Known, Priors
-from cross_staff.core.tape.fit import Fit, Observation, TapeRow
+from cross_staff.core.tape.fit import Fit, TapeRow
 from cross_staff.core.tape.forecast import PlannedGroup, next_shot
+from cross_staff.core.tape.observation import Observation
 from cross_staff.core.tape.solver import solve
 from cross_staff.web.api.flight import OUT_OF_REACH
 from cross_staff.web.api.models import (

@@ -58,7 +58,7 @@ def _why(t: TapeView, matched: Matched, cut: Cut, standing: Sequence[Leaves]) ->
         off = words.high_low_unit(t.units, matched.used.farthest_m)
         told.append(f"Strip {named(matched.used.choice)}, which is on, shoots {off} at {far}.")
     shown = standing[0] if standing else cut.best
-    told.append(f"{_laid(t, shown, far)}, ± {on_target(t.units, COVERAGE * cut.sd_m)}.")
+    told.append(f"{_laid(t, shown, far)}, ±\u00a0{on_target(t.units, COVERAGE * cut.sd_m)}.")
     if cut.rivals and not cut.alike:
         told.append(_telling(t, cut, far))
     match = next(m for m in matched.sides if any(c is cut.best.choice for c in m.choices))
@@ -92,8 +92,8 @@ def _telling(t: TapeView, cut: Cut, far: str) -> str:
     at, arrows = whole_distance(t.units, cut.tell.distance_m), f"{ARROWS_TO_SHOOT} arrows"
     if cut.tells:
         return f"{open_}: {arrows} at {at} will."
-    then = f"± {on_target(t.units, COVERAGE * cut.tell.sd_at_farthest_m_then)}"
-    return f"{open_}: {arrows} at {at} would leave {then} at {far}."
+    then = f"±\u00a0{on_target(t.units, COVERAGE * cut.tell.sd_at_farthest_m_then)}"
+    return f"{open_}: {arrows} at {at} would leave {then} {'there' if at == far else f'at {far}'}."
 
 
 def _calibration(kept: Booklet, exact: float) -> str:

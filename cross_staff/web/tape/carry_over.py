@@ -42,6 +42,7 @@ def change_page(request: Request, rig_id: int) -> Response:
         shown = {"say": "Shoot marks first.", "why": "There is no tape yet that could be carried over."}
     else:
         shown |= _carried(t, was, form)
+        shown["tables"] = [*shown.get("tables", ()), *_side_by_side(t, was)]
     builds = [(str(i), b.name or f"build {i + 1}") for i, b in enumerate(rig.card.builds)]
     return tape_page(
         request,
@@ -82,6 +83,23 @@ def _carried(t: TapeView, was: service.Before, form: FormInput) -> dict[str, Any
     except CrossStaffError as error:
         return {"problem": f"{error}."}
     return _said(t, was, outlook, ranged) | {"drawing": change_drawing(t, was, outlook, ranged)}
+
+
+def _side_by_side(t: TapeView, was: service.Before) -> list[Table]:
+    """What each arrow of the card costs when it is shot by another's tape; none where there is but one."""
+    builds, units = t.card.builds, t.units
+    if len(builds) < 2:
+        return []
+    ranged = t.distances(was.evaluation.tape_home_m, every=10.0)
+    made = service.side_by_side(t.rig, was, ranged)
+    names = [build.name or f"build {n}" for n, build in enumerate(builds, start=1)]
+    heads = (t.unit, *(f"“{names[each.shot]}” by the tape of “{names[each.tape]}”" for each in made))
+    rows = [[t.number(d), *(words.high_low(units, each.up_m[n]) for each in made)] for n, d in enumerate(ranged)]
+    note = (
+        f"How high or low arrows come in, {units.label('offset')}, the sight where the other arrow's tape is laid on. "
+        "By speed and drag alone: a group at home shows what else the other arrow does."
+    )
+    return [Table("side_by_side", "Each arrow by the other's tape", heads, rows, note)] if made else []
 
 
 def _said(t: TapeView, was: service.Before, outlook: service.Outlook, ranged: list[float]) -> dict[str, Any]:

@@ -234,7 +234,7 @@ class _Draughtsman:
         distance = self.card.distance_from_sight(row.entry.ranged_m)
         place = self._positions([row.entry.ranged_m])
         span = (self.layout.first_mm - 1.0, self.layout.last_mm + 1.0)
-        if not row.used or row.residual_mm is None or not place or not span[0] <= place[0][0] <= span[1]:
+        if not row.used or row.arrow or row.residual_mm is None or not place or not span[0] <= place[0][0] <= span[1]:
             return None
         per_mm = float(self.fit.target_m_per_tape_mm(distance))
         off, error = -row.residual_mm * per_mm, COVERAGE * (row.sd_mm or 0.0) * per_mm

@@ -16,7 +16,7 @@ from cross_staff.services.rig import open_rig
 from cross_staff.services.tape import booklet
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import on_target, whole_distance
-from cross_staff.web.tape import words
+from cross_staff.web.tape import trust_words, words
 from cross_staff.web.tape.page import no_tape, tape_page
 from cross_staff.web.tape.tables import Table, TapeView, kept, tape_view
 
@@ -33,7 +33,7 @@ def fits_page(request: Request, rig_id: int) -> Response:
         return no_tape(request, rig, "/fits")
     say, why, laid = kept(t, "laid on", lambda: laid_on(t))
     tables = [kept(t, "compared", lambda: _compared(t)), *laid, *kept(t, "strip", lambda: _strip_laid_on(t))]
-    days = words.days(days_of(t.evaluation), units)
+    days = trust_words.days(days_of(t.evaluation), units)
     if days:
         tables.append(Table("days", "Day by day", ("what each day's marks say",), [[line] for line in days]))
     if not t.card.sight_kind.dialled:

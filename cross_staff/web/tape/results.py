@@ -20,7 +20,7 @@ def evaluated(card: RigCard, evaluation: Evaluation, units: Units) -> dict[str, 
     goals, good = card.goals, card.trusted_m(evaluation.good_to_m)
     return {
         "good_to": "" if good is None else good_to(good, units).removeprefix("good to "),
-        "aside": bool(evaluation.old) and not evaluation.used,
+        "aside": evaluation.aside,
         "enough": evaluation.good_enough and not evaluation.doubtful,
         "doubtful": evaluation.doubtful,
         "target": "" if goals.target_size_m is None else on_target(units, goals.target_size_m),

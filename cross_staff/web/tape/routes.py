@@ -27,7 +27,7 @@ from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.room import now
-from cross_staff.web.tape import ruler_words, words
+from cross_staff.web.tape import ruler_words, trust_words, words
 from cross_staff.web.tape.drawing import tape_drawing
 from cross_staff.web.tape.form import (
     MOST_REASON,
@@ -230,7 +230,7 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units, rulers: Rulers) -> di
             "ways_to_read": [each for each in ruler_words.choices(rulers) if each[0] not in used],
             "read_now": next((row.read for row in reversed(rows)), ""),
             "hints": ruler_words.hints(used),
-            "several_days": words.days(days(evaluation), units),
+            "several_days": trust_words.days(days(evaluation), units),
             "rows": [_said(row, judged.get(row.line or 0), numbers, units) for row in rows],
             "shot": [_shot(rig, numbers[r.entry.line], r, units) for r in evaluation.listed if r.entry.from_range],
             "drawing": rig.results.get(
@@ -243,10 +243,11 @@ def _context(rig: Rig, rows: list[TypedRow], units: Units, rulers: Rulers) -> di
             "ready": words.READY.get(step.code, ""),
             "dialled": card.sight_kind.dialled,
             "unchecked": words.unchecked(rig.unchecked, units),
-            "unshot": words.unshot(card, evaluation, units),
-            "another_day": words.another_day(evaluation, card.goals.farthest_m, units),
-            "unmeasured": words.unmeasured(card, evaluation, units),
-            "assumed": words.assumed(evaluation.scatter, units) if evaluation.used else "",
+            "unshot": trust_words.unshot(card, evaluation, units),
+            "carried": trust_words.carried(card, evaluation, units),
+            "another_day": trust_words.another_day(evaluation, card.goals.farthest_m, units),
+            "unmeasured": trust_words.unmeasured(card, evaluation, units),
+            "assumed": trust_words.assumed(evaluation.scatter, units) if evaluation.used else "",
             "focus": _focus(rig, rows),
         }
     )
@@ -294,7 +295,7 @@ def _focus(rig: Rig, rows: list[TypedRow]) -> str:
 
 def _message(evaluation: Evaluation) -> str:
     used = len(evaluation.used)
-    if evaluation.fit is None or used > 1:
+    if evaluation.fit is None or used > 1 or used > len(evaluation.own):
         return ""
     if evaluation.rows and not used:
         return "No mark is in use: this tape comes from speed and geometry alone, with its honest width."

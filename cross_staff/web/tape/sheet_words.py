@@ -83,7 +83,7 @@ def _heading(
         *([telling_words(rig, units, wanted)] if edges is not None else []),
     ]
     waste = [
-        card.name,
+        " · ".join(filter(None, [card.name, card.build.name])),
         " · ".join(filter(None, [f"rev {number}", today, bias])),
         " · ".join(filter(None, [quality, pin])),
     ]

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from cross_staff.core.rig.card import SPREADS_ACROSS_GROUP, RigCard
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.priors import Known
-from cross_staff.core.rig.scatter import Scatter
 from cross_staff.core.stations import NextStep
-from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Day, Laying
+from cross_staff.core.tape.comparison import ALL, SPEED, TWO, ComparedFits, Laying
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.rows import Finding
 from cross_staff.core.tape.rulers import LINES
-from cross_staff.core.tape.station import ARROWS_TO_SHOOT, GAIN_WORTH_SHOOTING, MANY_ARROWS, Evaluation
+from cross_staff.core.tape.station import Evaluation
 from cross_staff.core.tape.unchecked import Unchecked
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared import pin_words
@@ -28,7 +27,6 @@ from cross_staff.web.shared.words import (
     gone_pin,
     good_to,
     on_target,
-    plus_minus,
     whole_distance,
 )
 
@@ -73,23 +71,6 @@ def pin_choices(
 
 def _number(units: Units, metres: float) -> str:
     return units.as_typed("distance", metres)
-
-
-def days(days: Sequence[Day], units: Units) -> list[str]:
-    """What each day's marks say against all, where they were shot on more than one."""
-    if len(days) < 2:
-        return []
-    return [_day(day, units) for day in days]
-
-
-def _day(day: Day, units: Units) -> str:
-    high = 1e-3 * day.high_mrad * day.farthest_m
-    wide = f"{plus_minus(units, 'offset', 1e-3 * day.sd_mrad * day.farthest_m)} {units.label('offset')}"
-    said = f"{on_target(units, high)} {'high' if high > 0.0 else 'low'} {wide}"
-    marks = f"{day.count} mark{'s' if day.count > 1 else ''}"
-    unusual = "; more than days do: was something moved, or another air?" if day.differs else ""
-    at = f"{units.as_typed('distance', day.farthest_m)} {units.label('distance')}"
-    return f"{day.day}: {marks}, {said} at {at}{unusual}"
 
 
 def high_low(units: Units, up_m: float | None, middle: str = "0") -> str:
@@ -167,6 +148,18 @@ def _marks_old(step: NextStep, u: Units) -> Now:
         CAUTION_RANGE,
         "tape",
         "Enter the new mark",
+    )
+
+
+def _other_arrow(step: NextStep, u: Units) -> Now:
+    n = step.numbers
+    return Now(
+        f"Shoot {n['arrows']:.0f} arrows at {whole_distance(u, n['home_m'])} with this arrow.",
+        "Nobody has shot it yet. Bow, sight and home are known from the other arrow's marks, which count for this one "
+        "as far as both share them: a group at home shows what it leaves the bow with.",
+        CAUTION_RANGE,
+        "tape",
+        "Enter the home mark",
     )
 
 
@@ -262,6 +255,7 @@ READY = {"print_tape": "/print", "print_marks": "/range-sheet", "set_pins": "/pi
 _TAPE_NOW = {
     "shoot_home": _shoot_home,
     "marks_old": _marks_old,
+    "other_arrow": _other_arrow,
     "look_again": _look_again,
     "scale_backwards": _scale_backwards,
     "contradiction": _contradiction,
@@ -300,6 +294,7 @@ def finding(finding: Finding, units: Units) -> str:
 
 _FINDINGS = {
     "old": lambda n, u: f"Set aside: measured at revision {n['revision']:.0f}, before the rig changed.",
+    "arrow": lambda n, u: "Shot with another arrow: it counts for bow and sight.",
     "span": lambda n, u: "From before the zero could move: only its distance from the others of its day counts.",
     "left_out": lambda n, u: "Left out of the fit; it stays in the log.",
     "out_of_reach": lambda n, u: "Out of reach of this arrow, so not used. Check the distance.",
@@ -326,60 +321,6 @@ def unchecked(mark: Unchecked | None, units: Units) -> str:
     return (
         f"The farthest mark, {at}, is hardly checked by the others: a slip there would be noticed about "
         f"{max(round(20.0 * mark.caught), 0)} times in 20. A second group at {at} on another day checks it."
-    )
-
-
-def unshot(card: RigCard, evaluation: Evaluation, units: Units) -> str:
-    """That nobody shot the pin that is dialled, and what is taken for granted of it; empty where somebody did."""
-    pins, home = evaluation.pins, evaluation.tape_home_m
-    if not card.sight_kind.dialled or not evaluation.dialled_unshot or home is None:
-        return ""
-    name = pin_words.pin_name(card, pins.at_m, pins.dialled, units)
-    return (
-        f"Nobody shot {pin_words.the(name)} yet, which is dialled: all this holds once it is right for "
-        f"{whole_distance(units, home)} with the sight at home."
-    )
-
-
-def another_day(evaluation: Evaluation, farthest_m: float | None, units: Units) -> str:
-    """That a few arrows on another day tell more than many on the day of the newest marks; empty where they do not."""
-    best, same = evaluation.next_shot, evaluation.same_day
-    if best is None or same is None or farthest_m is None:
-        return ""
-    if best.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * same.sd_at_farthest_m_then:
-        return ""
-    far, at = whole_distance(units, farthest_m), whole_distance(units, best.distance_m)
-    then, now = (
-        f"{plus_minus(units, 'offset', each.sd_at_farthest_m_then)} {units.label('offset')}" for each in (best, same)
-    )
-    return (
-        f"Another day tells more: {ARROWS_TO_SHOOT} arrows at {at} on a day of their own leave {then} at {far}, "
-        f"{MANY_ARROWS} more on the day of the newest marks {now}."
-    )
-
-
-def unmeasured(card: RigCard, evaluation: Evaluation, units: Units) -> str:
-    """That the speed was not measured, and what a chronograph would make of it; empty where it was."""
-    expected, would = card.expected_speed(), evaluation.chronograph
-    if expected is None or would is None or card.goals.farthest_m is None:
-        return ""
-    far = whole_distance(units, card.goals.farthest_m)
-    sds = (would.sd_at_farthest_m_now, would.sd_at_farthest_m_then)
-    now, then = (f"± {on_target(units, COVERAGE * sd)}" for sd in sds)
-    if would.sd_at_farthest_m_then > GAIN_WORTH_SHOOTING * would.sd_at_farthest_m_now:
-        return f"The speed was not measured, and by now the marks tell it: a chronograph would leave {then} at {far}, as now."
-    return f"The speed was not measured: it is taken from the bow. A chronograph would bring {now} at {far} down to {then}."
-
-
-def assumed(scatter: Scatter | None, units: Units) -> str:
-    """That nobody said how wide this archer shoots, and what is counted in its place; empty where somebody did."""
-    if scatter is None or not scatter.assumed:
-        return ""
-    at = units.to_si("distance", 30.0)
-    across = on_target(units, SPREADS_ACROSS_GROUP * 1e-3 * scatter.spread_mrad * at)
-    return (
-        f"Nobody said how wide this archer groups: six arrows are counted as {across} across at "
-        f"{whole_distance(units, at)}. His usual group on the card makes every ± his own."
     )
 
 

@@ -233,6 +233,32 @@ class Holding(unittest.TestCase):
         )
 
 
+class OtherArrows(unittest.TestCase):
+    """Marks that are old for no other reason than another arrow on the bow."""
+
+    def test_each_comes_with_the_card_that_had_its_arrow_last(self) -> None:
+        light, heavy = OLD, OLD.with_build(HEAVIER)
+        named = light.with_build(replace(light.build, name="named since"))
+        told = dict(Timeline([State(light), State(named), State(heavy), State(heavy)]).other_arrows())
+        self.assertEqual(set(told), {1, 2})
+        self.assertEqual(told[1].build.name, "named since")
+
+    def test_back_to_the_first_the_second_is_the_other_one(self) -> None:
+        told = Timeline([State(OLD), State(OLD.with_build(HEAVIER)), State(OLD)]).other_arrows()
+        self.assertEqual([number for number, _ in told], [2])
+
+    def test_what_else_happened_makes_them_old_for_good(self) -> None:
+        heavy = OLD.with_build(HEAVIER)
+        self.assertEqual(Timeline([State(OLD), State(heavy, Said(("knock",)))]).other_arrows(), ())
+        self.assertEqual(Timeline([State(OLD), State(heavy), State(heavy, Said(("rest",)))]).other_arrows(), ())
+        other_head = replace(heavy, sight=replace(heavy.sight, head_in_use="ring"))
+        self.assertEqual(Timeline([State(OLD), State(heavy), State(other_head)]).other_arrows(), ())
+
+    def test_a_mended_mass_is_no_other_arrow(self) -> None:
+        mended = State(OLD.with_build(HEAVIER), Said(meant=(("arrow", Meaning.CORRECTED),)))
+        self.assertEqual(Timeline([State(OLD), mended]).other_arrows(), ())
+
+
 class Changes(unittest.TestCase):
     def test_they_name_their_path(self) -> None:
         path = changes(full_card(), full_card(goals=Goals(17.0, 78.0, 0.25, 0.10, 38.0)))

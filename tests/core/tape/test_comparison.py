@@ -13,8 +13,8 @@ from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.tape.comparison import ALL, SPEED, TWO, Weather, carried, compared, days, layings, trip
-from cross_staff.core.tape.fit import Observation
 from cross_staff.core.tape.forecast import PlannedGroup, after, next_shot
+from cross_staff.core.tape.observation import Observation
 from cross_staff.core.tape.solver import solve
 from cross_staff.core.tape.station import evaluate, pin_now
 from tests.core.oracle import height_at

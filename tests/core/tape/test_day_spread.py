@@ -11,7 +11,8 @@ import numpy as np
 from cross_staff.core.rig.card import SPREAD_SD_LN, USUAL_SPREAD_MRAD
 from cross_staff.core.rig.scatter import DAY_PART, Scatter, usual_scatter
 from cross_staff.core.tape.day_spread import fit_with_days
-from cross_staff.core.tape.fit import Fit, Observation
+from cross_staff.core.tape.fit import Fit
+from cross_staff.core.tape.observation import Observation
 from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.station import Evaluation, evaluate
 from tests.core.tape.test_fit import PRIORS

@@ -5,8 +5,9 @@ from __future__ import annotations
 import unittest
 from dataclasses import replace
 
-from cross_staff.core.tape.fit import Fit, Observation
+from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.forecast import PlannedGroup, after, next_shot
+from cross_staff.core.tape.observation import Observation
 from cross_staff.core.tape.solver import shift_of, solve
 from tests.core.tape.test_fit import MARKS, PRIORS
 

@@ -4,8 +4,8 @@ import unittest
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.priors import Known, Priors
-from cross_staff.core.tape.fit import Observation
 from cross_staff.core.tape.forecast import PlannedGroup, contradiction, good_to, next_shot
+from cross_staff.core.tape.observation import Observation
 from cross_staff.core.tape.solver import solve
 
 PRIORS = Priors(Known(80.2, 0.6), Known(0.0015, 0.25), Known(0.82, 0.005), Known(0.104, 0.005))

@@ -1,0 +1,43 @@
+"""What an archer's other bows tell of him: how wide he groups, and what his days do."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from sqlalchemy import Connection
+
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.rig.card import RigCard
+from cross_staff.core.rig.scatter import OtherBow
+from cross_staff.core.tape.station import Evaluation
+from cross_staff.services.memory import Memory
+from cross_staff.storage import rigs
+
+MOST_BOWS = 20  # the newest of an archer; as many are told by the storage that one of them changed
+NOTHING = OtherBow(None, None)
+
+
+def other_bows(
+    connection: Connection, rig_id: int, card: RigCard, memory: Memory, reckon: Callable[[int], Evaluation]
+) -> tuple[OtherBow, ...]:
+    """The other bows of a rig's archer, by his name, oldest first. Args: reckon, the tape of a rig by itself; what each
+    tells is kept in `memory` for each version of its records."""
+    if not card.archer.strip():
+        return ()
+    told = []
+    for other, version in rigs.versions_with_archer(connection, card.archer, MOST_BOWS):
+        if other != rig_id and rigs.latest(connection, other).card.archer == card.archer:
+            key = ("archer", other, version)
+            told.append(memory.get(key, lambda other=other: _told(reckon, other)))  # type: ignore[misc]
+    return tuple(each for each in told if each != NOTHING)
+
+
+def _told(reckon: Callable[[int], Evaluation], rig_id: int) -> OtherBow:
+    """What one bow tells; nothing where it cannot be reckoned."""
+    try:
+        scatter = reckon(rig_id).scatter
+    except (CrossStaffError, ArithmeticError, ValueError):
+        return NOTHING
+    if scatter is None:
+        return NOTHING
+    return OtherBow(None if scatter.assumed else scatter.spread_mrad, scatter.day_told)
