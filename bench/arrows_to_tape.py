@@ -18,14 +18,15 @@ from cross_staff.core.simulate.tape_trial import GROUP, Stage, by_hand, by_progr
 
 BOWS, WIDER_BOWS, WIDER = 2000, 500, 1.5
 ARROWS = 36
+DAYS_MRAD = (0.3, 0.5)
 HAND_ARROWS = (6, 12, 18, 24, 30, 36, 54, 108)
 Result = tuple[dict[int, float], list[Stage]]
 
 
-def one(seed: int, wider: float) -> Result:
-    """One bow by both methods."""
-    hand = {arrows: by_hand(draw(seed, wider), arrows) for arrows in HAND_ARROWS}
-    return hand, by_program(draw(seed, wider), ARROWS)
+def one(seed: int, wider: float, day_mrad: float = 0.0) -> Result:
+    """One bow by both methods; nine arrows of each day share an offset."""
+    hand = {arrows: by_hand(draw(seed, wider, day_mrad), arrows) for arrows in HAND_ARROWS}
+    return hand, by_program(draw(seed, wider, day_mrad), ARROWS)
 
 
 def rms(errors_m: list[float]) -> float:
@@ -102,6 +103,9 @@ def main(bows: int = BOWS, wider_bows: int = WIDER_BOWS, drawn: str = "") -> Non
         print(table(f"{bows} bows drawn from the priors", mains), flush=True)
         if drawn:
             Path(drawn).write_text(figure(mains))
+        for day_mrad in DAYS_MRAD:
+            days = list(pool.map(one, range(bows), repeat(1.0), repeat(day_mrad), chunksize=8))
+            print(table(f"{bows} bows drawn from the priors, days of {day_mrad:g} mrad", days), flush=True)
         wide = list(pool.map(one, range(bows, bows + wider_bows), repeat(WIDER), chunksize=8))
         print(table(f"{wider_bows} bows drawn from priors {WIDER:g} times wider", wide), flush=True)
 

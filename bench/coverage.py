@@ -2,7 +2,7 @@
 
 Every bow is drawn from what its card says; every mark is six arrows, and all arrows of a day share an offset. Printed:
 in how many of a hundred a band holds the true mark, over 20 to 95 m, by day spread, layout and what is known; then the
-same where one arrow in twenty is a wild one, and where the chronograph is 2 % off, one way or the other.
+same where one arrow in twenty is a wild one, where the chronograph is 2 % off, one way or the other, and without one.
 """
 
 from __future__ import annotations
@@ -20,6 +20,7 @@ from cross_staff.core.ballistics.flight import Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.estimation.groups import Shot, suspects
 from cross_staff.core.rig.card import SPREAD_SD_LN, USUAL_SPREAD_MRAD
+from cross_staff.core.rig.priors import Known
 from cross_staff.core.rig.scatter import DAY_PART, Scatter
 from cross_staff.core.simulate.tape_trial import HOME_M, READING_SD_MM, Trial, draw
 from cross_staff.core.tape.day_spread import fit_with_days
@@ -37,7 +38,9 @@ LAYOUTS = {
 AT_M = tuple(float(d) for d in range(20, 100, 5))
 WILD_PART, WILD_TIMES = 0.05, 5.0  # how many arrows are wild, and how many times wider they fly
 CHRONOGRAPH_OFF = 0.02
+UNMEASURED = 0.09  # one sd of a speed that is taken from the bow, as a part of it
 FAULT_DAY_MRAD = 0.3
+FAULTS = ("wild", "chronograph", "unmeasured")
 Cell = tuple[float, str, bool, str]
 
 
@@ -45,6 +48,10 @@ def held(seed: int, cell: Cell) -> tuple[float, float]:
     """The part of the distances at which one bow's band holds the true mark, and whether it holds at the last."""
     day_mrad, layout, stated, fault = cell
     trial = draw(seed)
+    if fault == "unmeasured":
+        said = trial.priors.speed_mps.value
+        trial.priors = replace(trial.priors, speed_mps=Known(said, UNMEASURED * said))
+        trial.true = replace(trial.true, speed_mps=said * (1.0 + UNMEASURED * float(trial.generator.normal())))
     if fault == "chronograph":
         off = CHRONOGRAPH_OFF * (1.0 if seed % 2 else -1.0)
         trial.true = replace(trial.true, speed_mps=trial.priors.speed_mps.value * (1.0 + off))
@@ -89,7 +96,7 @@ def main(bows: int = BOWS, only: str = "") -> None:
     print(f"{bows} bows a cell; +- {100.0 * math.sqrt(0.95 * 0.05 / bows):.1f} % (one sd) at the last distance")
     print("day spread, mrad   marks   spread         fault   holds, %   at 95 m, %")
     cells: list[Cell] = [(*cell, "") for cell in product(DAYS_MRAD, LAYOUTS, (True, False))]
-    cells += [(FAULT_DAY_MRAD, layout, True, fault) for fault in ("wild", "chronograph") for layout in LAYOUTS]
+    cells += [(FAULT_DAY_MRAD, layout, True, fault) for fault, layout in product(FAULTS, LAYOUTS)]
     with ProcessPoolExecutor(max(os.cpu_count() or 1, 1)) as pool:
         for cell in cells if not only else [each for each in cells if each[3] == only]:
             part, last = np.mean(list(pool.map(held, range(bows), repeat(cell), chunksize=16)), axis=0)

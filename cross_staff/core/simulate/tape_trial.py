@@ -18,9 +18,10 @@ from cross_staff.core.ballistics.sightline import pin_height, pin_heights, sight
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import Goals, RigCard
 from cross_staff.core.rig.priors import Known, Priors
-from cross_staff.core.sight_in.dispersion import pooled_dispersion
+from cross_staff.core.sight_in.dispersion import scatter_at_range
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.tape.booklet import speed_of_span
+from cross_staff.core.tape.day_spread import fit_with_days
 from cross_staff.core.tape.fit import Fit
 from cross_staff.core.tape.forecast import COVERAGE, PlannedGroup, next_shot
 from cross_staff.core.tape.observation import Observation
@@ -29,6 +30,7 @@ from cross_staff.core.tape.solver import solve
 HOME_M, FARTHEST_M = 17.0, 95.0
 SHOT_TO_M = FARTHEST_M * 2.0 / 3.0  # nobody shoots farther than this
 GROUP = 3
+DAY_ARROWS = 9  # of a day, three groups
 STRIP_STEP_MM = 1.0  # between the strips of a booklet, in home-to-far length
 READING_SD_MM = 0.15
 SPREAD_MEDIAN_MRAD, SPREAD_SD_LN = 1.5, 0.4
@@ -39,13 +41,22 @@ _START_SD_MM = 1.0  # where a sight stands before it is sighted in
 
 @dataclass
 class Trial:
-    """One bow: what the card says, what is true, the archer's spread [mrad], and chance."""
+    """One bow: what the card says, what is true, the archer's spread, what his days do [mrad], and chance."""
 
     priors: Priors
     true: RigFigures
     spread_mrad: float
     generator: np.random.Generator
     card: RigCard = field(default_factory=lambda: RigCard("trial"))
+    day_mrad: float = 0.0
+    days: dict[int, float] = field(default_factory=dict)
+
+    def high(self, arrow: int) -> float:
+        """How high the arrows of a day come in [mrad], by which arrow it is; a day has so many, and an offset."""
+        day = arrow // DAY_ARROWS
+        if day not in self.days:
+            self.days[day] = float(self.generator.normal(0.0, self.day_mrad)) if self.day_mrad else 0.0
+        return self.days[day]
 
     def height(self, distance_m: float) -> float:
         """True pin height [m]."""
@@ -55,21 +66,23 @@ class Trial:
         """True mark, counted from home [mm]."""
         return 1000.0 * (self.height(HOME_M) - self.height(distance_m))
 
-    def shots(self, distance_m: float, mark_mm: float, arrows: int) -> tuple[Shot, ...]:
-        """Arrows with the sight read to stand at a mark."""
+    def shots(self, distance_m: float, mark_mm: float, arrows: int, first: int = 0) -> tuple[Shot, ...]:
+        """Arrows with the sight read to stand at a mark; first, how many were shot before."""
         stands = mark_mm + self.generator.normal(0.0, READING_SD_MM)
         pin = np.array([self.height(HOME_M) - stands / 1000.0])
         middle = float(arrive(Trajectories.of(self.true, distance_m), pin, 48).height_m[0])
+        middle += 1e-3 * distance_m * self.high(first)
         scatter = self.generator.normal(0.0, self.spread_mrad * 1e-3 * distance_m, (arrows, 2))
         return tuple(Shot(float(x), middle + float(y)) for x, y in scatter)
 
 
-def draw(seed: int, wider: float = 1.0) -> Trial:
+def draw(seed: int, wider: float = 1.0, day_mrad: float = 0.0) -> Trial:
     """A bow and its archer. wider: the truth lies that many times farther from the card than is said.
 
     Args:
         seed: of the random numbers.
         wider: how many times farther from the card the truth lies than is said [-].
+        day_mrad: one sd of what a day sets all its arrows off by [mrad].
 
     Returns:
         a bow [m, m/s, 1/m], its card, and its archer.
@@ -94,7 +107,7 @@ def draw(seed: int, wider: float = 1.0) -> Trial:
         peep + SD["peep_m"] * off[3],
     )
     spread = SPREAD_MEDIAN_MRAD * math.exp(SPREAD_SD_LN * generator.normal())
-    return Trial(said, true, spread, generator, _card(generator, spread))
+    return Trial(said, true, spread, generator, _card(generator, spread), day_mrad)
 
 
 def _card(generator: np.random.Generator, spread_mrad: float) -> RigCard:
@@ -125,7 +138,9 @@ def by_hand(trial: Trial, arrows: int) -> float:
         simulation; docs/performance.md.
     """
     groups = max(arrows // GROUP // 2, 1)
-    home, far = (_chased(trial, distance, groups) for distance in (HOME_M, SHOT_TO_M))
+    home, far = (
+        _chased(trial, distance, groups, first) for distance, first in ((HOME_M, 0), (SHOT_TO_M, groups * GROUP))
+    )
     span = STRIP_STEP_MM * round((far - home) / STRIP_STEP_MM)
     speed = speed_of_span(trial.true, HOME_M, SHOT_TO_M, [span])[0]
     if speed is None:
@@ -139,11 +154,12 @@ def _still(figures: RigFigures) -> tuple[float, float, float]:
     return figures.drag_per_m, figures.eye_to_sight_m, figures.peep_height_m
 
 
-def _chased(trial: Trial, distance_m: float, groups: int) -> float:
+def _chased(trial: Trial, distance_m: float, groups: int, first: int) -> float:
     """The mark at which the sight ends when each group's whole error is taken out [mm]."""
     mark = trial.mark(distance_m) + trial.generator.normal(0.0, _START_SD_MM)
-    for _ in range(groups):
-        up = float(np.mean([shot.up_m for shot in trial.shots(distance_m, mark, GROUP)]))
+    for group in range(groups):
+        shots = trial.shots(distance_m, mark, GROUP, first + group * GROUP)
+        up = float(np.mean([shot.up_m for shot in shots]))
         mark -= 1000.0 * up / float(sight_shift_at_target(trial.true.eye_to_sight_m, distance_m))
     return mark + float(trial.generator.normal(0.0, READING_SD_MM))
 
@@ -171,27 +187,35 @@ def by_program(trial: Trial, arrows: int) -> list[Stage]:
     candidates = [float(d) for d in range(12, int(SHOT_TO_M) + 1)]
     ends: list[tuple[float, End]] = []
     stages = []
-    fit = solve(trial.priors, HOME_M, [])
+    fit, scatter = solve(trial.priors, HOME_M, []), scatter_at_range(trial.card, [])
     for count in range(GROUP, arrows + 1, GROUP):
-        spread = pooled_dispersion(trial.card, [end for _, end in ends]).mrad
-        best = next_shot(fit, candidates, FARTHEST_M, PlannedGroup(GROUP, spread, READING_SD_MM)) if ends else None
+        day = _day(count - GROUP)
+        shot = PlannedGroup(GROUP, scatter.spread_mrad, READING_SD_MM, scatter.day_mrad)
+        best = next_shot(fit, candidates, FARTHEST_M, shot, session=day) if ends else None
         distance = HOME_M if best is None else best.distance_m
         mark = round(fit.tape([distance])[0].mark_mm or 0.0, 1)
-        shots = trial.shots(distance, mark, GROUP)
+        shots = trial.shots(distance, mark, GROUP, count - GROUP)
         ends.append((mark, End(str(count), 1, 1, _DAY, distance, shots=shots)))
-        fit = solve(trial.priors, HOME_M, _observations(trial, ends))
+        before = scatter_at_range(trial.card, [end for _, end in ends])
+        seen = _observations(ends, before.spread_mrad)
+        fit, scatter = fit_with_days(trial.priors, HOME_M, seen, (), before, [True] * len(seen))
         stages.append(_stage(trial, fit, count))
     return stages
 
 
-def _observations(trial: Trial, ends: Sequence[tuple[float, End]]) -> list[Observation]:
-    spread = pooled_dispersion(trial.card, [end for _, end in ends]).mrad
+def _day(arrow: int) -> str:
+    """The name of the day that an arrow is shot on."""
+    return f"{arrow // DAY_ARROWS:03d}"
+
+
+def _observations(ends: Sequence[tuple[float, End]], spread: float) -> list[Observation]:
     observations = []
-    for mark, end in ends:
+    for number, (mark, end) in enumerate(ends):
         assert end.ranged_m is not None
         up = float(np.mean([shot.up_m for shot in end.kept]))
         error = PlannedGroup(len(end.kept), spread).standard_error_m(end.ranged_m)
-        observations.append(Observation(end.ranged_m, mark, READING_SD_MM, up, error, "group"))
+        day = _day(number * GROUP)
+        observations.append(Observation(end.ranged_m, mark, READING_SD_MM, up, error, "group", session=day))
     return observations
 
 

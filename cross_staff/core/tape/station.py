@@ -103,6 +103,11 @@ class Evaluation:
         return not self.own and bool(self.old or self.used)
 
     @property
+    def set_aside(self) -> int:
+        """How many marks are not of this arrow as the bow is now."""
+        return len(self.old) + sum(1 for row in self.used if row.arrow and not row.origin)
+
+    @property
     def listed(self) -> tuple[RowEvaluation, ...]:
         """The rows that somebody wrote down, without the lines that others are measured from."""
         return tuple(row for row in self.rows if not row.origin)

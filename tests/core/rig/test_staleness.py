@@ -255,7 +255,7 @@ class OtherArrows(unittest.TestCase):
         self.assertEqual(Timeline([State(OLD), State(heavy), State(other_head)]).other_arrows(), ())
 
     def test_a_mended_mass_is_no_other_arrow(self) -> None:
-        mended = State(OLD.with_build(HEAVIER), Said(meant=(("arrow", Meaning.CORRECTED),)))
+        mended = State(OLD.with_build(HEAVIER), Said(meant=(("arrow", Meaning.MISTYPED),)))
         self.assertEqual(Timeline([State(OLD), mended]).other_arrows(), ())
 
 

@@ -84,9 +84,9 @@ class Rows(WithDatabase):
         heavier = replace(full_card().build, shaft_kg_per_m=0.0180)
         saved = card.save(self.database, self.rig_id, 2, full_card(build=heavier), {}, NOON, "new shafts")
         self.assertTrue("tape" in saved.stale)
-        self.assertEqual(open_rig(self.database, self.rig_id).evaluation.used, ())
+        self.assertEqual(open_rig(self.database, self.rig_id).evaluation.own, ())
         self.assertEqual(events.take_up(self.database, self.rig_id, ALL_MARKS, "the same flight", NOON), 4)
-        self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.used), 2)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).evaluation.own), 2)
         self.assertEqual([e.revision for e in self.log()], [2, 2])
 
     def test_leaving_an_old_mark_out_does_not_make_it_new(self) -> None:

@@ -36,7 +36,8 @@ class Arrows(WithClient):
         self.client.post(tape, data=fields(self.client.get(tape).text) | row)
         self.assertEqual(len(self.rig.evaluation.used), 1)
         self.act(1, "use")
-        self.assertEqual((len(self.rig.evaluation.used), len(self.rig.evaluation.old)), (0, 1))
+        evaluation = self.rig.evaluation
+        self.assertEqual((len(evaluation.own), evaluation.set_aside, evaluation.good_to_m), (0, 1, None))
         self.act(0, "use")
         self.assertEqual(len(self.rig.evaluation.used), 1)
 

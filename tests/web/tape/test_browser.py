@@ -66,7 +66,7 @@ class Bench(InBrowser):
             page.keyboard.type(text)
             page.keyboard.press("Tab")
         page.keyboard.press("Enter")
-        expect(page.locator("h2.now")).to_contain_text("Use strip")
+        expect(page.locator("h2.now")).to_contain_text("trip")
         expect(page.locator("#table-strips tbody tr")).not_to_have_count(0)
         page.locator("#span_1").fill("30,5 mm")
         page.keyboard.press("Enter")

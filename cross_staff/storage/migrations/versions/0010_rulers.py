@@ -25,5 +25,5 @@ def upgrade() -> None:
         "UPDATE rig_standings SET fresh = 0 WHERE rig_id IN (SELECT DISTINCT rig_id FROM rig_revisions "
         "WHERE json_extract(card, '$.archer') != '' AND json_extract(card, '$.archer') IN (SELECT json_extract(card, "
         "'$.archer') FROM rig_revisions WHERE rig_id = NEW.id) "
-        "ORDER BY rig_id DESC LIMIT 20); END"
+        "ORDER BY rig_id DESC LIMIT 8); END"
     )
