@@ -133,7 +133,7 @@ def plan(card: RigCard, then: Fit, distances_m: Sequence[float], only_home: bool
         derived in docs/method.md, section 16.
     """
     wanted = sorted({d for d in distances_m if card.distance_from_sight(d) > 0.0})
-    if not wanted:
+    if not wanted or not then.on_scale:  # nobody knows where the sight stood for them
         return ()
     candidates = [end for d in wanted for end in (_end(card, then, d, pin),) if end is not None]
     if only_home:
@@ -147,11 +147,13 @@ def _end(card: RigCard, then: Fit, ranged_m: float, pin: int) -> ProofEnd | None
     if row.sd_on_target_m is None or row.mark_mm is None:
         return None
     told = arrows_and_band(card, ranged_m, row.sd_on_target_m)
-    return None if told is None else ProofEnd(ranged_m, *told, pin, card.tape.direction * row.mark_mm)
+    mark = card.tape.direction * row.mark_mm if then.on_scale else None
+    return None if told is None else ProofEnd(ranged_m, *told, pin, mark)
 
 
 def against(card: RigCard, then: Fit, entry: TapeMark) -> float | None:
-    """How high an entry came in above where the old results have it [m]; None where it is out of their reach.
+    """How high an entry came in above where the old results have it [m]; None where it is out of their reach, or where
+    it is a length between two lines, which says nothing of where the sight stands.
 
     Args:
         card: the rig's card.
@@ -167,6 +169,8 @@ def against(card: RigCard, then: Fit, entry: TapeMark) -> float | None:
     Source:
         docs/method.md, section 5.
     """
+    if entry.ruler or not then.on_scale:
+        return None
     seen = observation(card, entry, usual_scatter(card))
     if seen.pin not in then.zeros and seen.pin >= len(then.pins_at_m):
         raise InvalidValue("pin", "the old results know nothing of this pin")

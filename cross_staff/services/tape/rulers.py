@@ -16,7 +16,7 @@ from cross_staff.services.rig import Rig
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.storage.printed_tapes import KeptTape
 
-RULE_MM = 120
+RULE_MM, RULE_WIDTH_MM = 120, 11.0  # room for three figures
 
 
 @dataclass(frozen=True)
@@ -105,4 +105,5 @@ def _strips(rig: Rig, kept: KeptTape) -> list[StripRuler]:
 
 def rule_sheet(style: SheetStyle, heading: tuple[str, ...], waste: tuple[str, ...]) -> PrintedSheet:
     """A millimetre rule for a rail that has none, at true scale. Raises: InvalidValue as `compose`."""
-    return compose([PrintedStrip("rule", (millimetre_rule(RULE_MM),))], replace(style, other_edge=""), heading, waste)
+    wide = replace(style, other_edge="", width_mm=max(style.width_mm, RULE_WIDTH_MM))
+    return compose([PrintedStrip("rule", (millimetre_rule(RULE_MM),))], wide, heading, waste)

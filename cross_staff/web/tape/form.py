@@ -13,7 +13,7 @@ from cross_staff.core.rig.limits import RANGED_M
 from cross_staff.core.rig.log import check_pin, check_reason
 from cross_staff.core.tape.checks import ARROWS, MARK_MM, UP_M
 from cross_staff.core.tape.rows import TapeMark
-from cross_staff.core.tape.rulers import BOOKLET, LINES, SCALE, SPAN_MM
+from cross_staff.core.tape.rulers import BOOKLET, LINES, SAME_LINE_M, SCALE, SPAN_MM
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.services.tape.rulers import Rulers
 from cross_staff.web.forms.form import out_of_range, whole
@@ -148,12 +148,24 @@ def edit_of(row: TypedRow, units: Units, rulers: Rulers, pins: int = 1, held: Ta
     _checked(row, "pin", lambda: check_pin(row.pin, pins, held.pin if held else None))
     if row.read not in rulers.codes and not (held and held.ruler == row.read):
         row.errors["read"] = "what was it read off?"
-    edit = _measured(row, units, rulers)
+    edit = _typed_edit(row, units, rulers)
     if row.errors or edit is None:
         return None
-    if held is not None and (held.ruler, held.reads) == (row.read, edit.reads) and edit.reads:
-        edit = replace(edit, mark_mm=held.mark_mm, reading_sd_mm=held.reading_sd_mm, laid_mm=held.laid_mm)
-    return edit
+    if held is not None and _as_read(edit, held):  # what was read then is not read again off what the ruler is by now
+        kept = {name: getattr(held, name) for name in ("mark_mm", "from_m", "reading_sd_mm", "laid_mm")}
+        return replace(edit, **kept)
+    try:
+        return rulers.read(edit)
+    except InvalidValue as error:
+        row.errors[error.field] = error.message
+        return None
+
+
+def _as_read(edit: RowEdit, held: TapeMark) -> bool:
+    """Whether a row says of its strip what it said before."""
+    same_line = edit.from_m is None or abs(edit.from_m - (held.from_m or 0.0)) < SAME_LINE_M
+    same_place = abs(edit.ranged_m - held.ranged_m) < SAME_LINE_M and same_line
+    return bool(edit.reads) and (edit.ruler, edit.reads) == (held.ruler, held.reads) and same_place
 
 
 def _checked(row: TypedRow, column: str, check: Callable[[], None]) -> None:
@@ -163,8 +175,8 @@ def _checked(row: TypedRow, column: str, check: Callable[[], None]) -> None:
         row.errors[column] = error.message
 
 
-def _measured(row: TypedRow, units: Units, rulers: Rulers) -> RowEdit | None:
-    """What was measured, as a length on its ruler."""
+def _typed_edit(row: TypedRow, units: Units, rulers: Rulers) -> RowEdit | None:
+    """What was typed, not yet read on its ruler."""
     sds: list[float | None] = []
 
     def length(text: str) -> Typed:
@@ -191,7 +203,7 @@ def _measured(row: TypedRow, units: Units, rulers: Rulers) -> RowEdit | None:
             row.errors[column] = f"{words} is missing"
     if row.errors or distance is None or mark is None:
         return None
-    edit = RowEdit(
+    return RowEdit(
         distance,
         mark,
         up,
@@ -207,11 +219,6 @@ def _measured(row: TypedRow, units: Units, rulers: Rulers) -> RowEdit | None:
         reads=reads,
         reading_sd_mm=next((sd for sd in sds if sd is not None), None),
     )
-    try:
-        edit = rulers.read(edit)
-    except InvalidValue as error:
-        row.errors[error.field] = error.message
-    return edit
 
 
 _QUANTITY = {"distance": "distance", FROM: "distance", "mark": "mark", "up": "offset", "arrows": "plain"}

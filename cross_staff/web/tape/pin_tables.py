@@ -161,7 +161,7 @@ def _travel(way: Way) -> str:
 
 def _or(t: TapeView, way: Way) -> str:
     if t.drummed:
-        return reading(t.rig, t.reading_mm(way.travel_mm))
+        return reading(t.rig, t.reading_mm(way.travel_mm)) if t.on_scale else t.drum_words(way.travel_mm)
     return f"{t.pointer_name(way.pin)} to {t.line(way.line_m)}"
 
 

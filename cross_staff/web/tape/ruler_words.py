@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.rulers import BOOKLET, LINES, SCALE
 from cross_staff.services.tape.rulers import Rulers
@@ -9,6 +11,7 @@ from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.words import whole_distance
 
 _NAMES = {SCALE: "scale or rule", LINES: "pencil lines", BOOKLET: "trial strip of the booklet"}
+NEWEST = 3  # strips that are offered beside a table
 HINTS = {
     SCALE: "Mark: where the pointer stands, from any zero; a printed rule stuck on the rail is a scale too.",
     LINES: "Pencil lines: millimetres, or inches like 1 3/8 in, from one line to the other; “from” left empty is home.",
@@ -18,10 +21,18 @@ HINTS = {
 }
 
 
-def choices(rulers: Rulers) -> list[tuple[str, str]]:
-    """Every ruler there is, with its name."""
+def choices(rulers: Rulers, used: Collection[str]) -> list[tuple[str, str]]:
+    """Every ruler there is, and those that rows were read off although they are no more, with their names."""
     strips = {strip.code: strip.name for strip in rulers.strips}
-    return [(code, _NAMES.get(code) or strips[code]) for code in rulers.codes]
+    codes = dict.fromkeys((*rulers.codes, *sorted(used)))
+    return [(code, _NAMES.get(code) or strips.get(code, "a strip that is no more")) for code in codes]
+
+
+def ways(rulers: Rulers, used: Collection[str]) -> list[tuple[str, str]]:
+    """The rulers that a table does not offer yet: of the strips the newest ones."""
+    newest = {strip.code for strip in rulers.strips[:NEWEST]}
+    offered = [each for each in choices(rulers, ()) if each[0] in (*_NAMES, *newest)]
+    return [each for each in offered if each[0] not in used]
 
 
 def hints(codes: set[str]) -> list[str]:

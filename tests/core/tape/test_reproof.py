@@ -68,6 +68,14 @@ class Planned(unittest.TestCase):
     def test_where_home_alone_was_shot_home_alone_proves_it(self) -> None:
         self.assertEqual([end.ranged_m for end in plan(CARD, THEN, (17.0, 17.0), False)], [17.0])
 
+    def test_pencil_lines_prove_nothing_of_where_the_sight_stands(self) -> None:
+        """A length between two lines is the same wherever the housing was knocked to."""
+        line = entry(1, 61.0, true_mark(61.0) - true_mark(17.0), arrows=6, ruler="lines", from_m=17.0)
+        lines = evaluate(CARD, [line]).fit
+        self.assertEqual(plan(CARD, lines, DISTANCES, True), ())
+        self.assertIsNone(against(CARD, THEN, line))
+        self.assertIsNone(against(CARD, lines, entry(2, 17.0, true_mark(17.0), arrows=6)))
+
     def test_without_marks_there_is_nothing_to_prove(self) -> None:
         self.assertEqual(plan(CARD, THEN, (), True), ())
 

@@ -10,7 +10,8 @@ from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import booklet
 from cross_staff.services.tape.record import printed_of
 from cross_staff.services.tape.rulers import rulers_of
-from tests.rigs import NOON, true_mark
+from tests.rigs import NOON, TEMPLATES, full_card, true_mark
+from tests.shop import rig_card
 from tests.web.client import WithClient
 from tests.web.tape.test_tape import table
 
@@ -71,6 +72,17 @@ class PencilLines(Reading):
         for path in ("", "/dialled", "/pins", "/holds", "/slopes", "/print", "/sheet"):
             self.assertIn(self.client.get(f"/rigs/{number}/tape{path}").status_code, (200, 404), path)
         self.assertEqual(self.client.get(f"/rigs/{number}/sight_in").status_code, 200)
+
+    def test_a_scale_that_nobody_read_is_never_said_to_stand_somewhere(self) -> None:
+        """A target sight whose marks were pencil lines: line and drum are counted from home, and said to be."""
+        number = self.add_rig(rig_card("target_scope"))
+        self.send(number, {"read": "lines", "distance": "61", "mark": f"{apart(17.0, 61.0):.2f}", "arrows": "6"})
+        page = unescape(self.client.get(f"/rigs/{number}/tape/dialled?wanted=53").text)
+        self.assertRegex(page, r"53\u00a0m: \d+, \d+\.\d from home\.")
+        for path in ("dialled?wanted=53", "range-sheet", "slopes"):
+            for shown in ("hand", "click", "division", "mm"):
+                said = self.client.get(f"/rigs/{number}/tape/{path}{'&' if '?' in path else '?'}shown={shown}").text
+                self.assertNotIn("from nought", re.sub(r"<[^>]+>", " ", said), (path, shown))
 
     def test_the_same_table_sent_again_writes_nothing(self) -> None:
         number = self.add_rig()
@@ -208,6 +220,28 @@ class TrialStrips(Reading):
         self.assertIn("is not a strip of the booklet", page)
         page = self.send(number, {"read": "booklet", "mark": "22", "distance": "50"}, status=422, read="booklet")
         self.assertIn("that the booklet's strips were measured to", page)
+
+    def test_what_was_read_stays_when_the_booklet_is_measured_anew_or_taken_out(self) -> None:
+        number = self.add_rig()
+        length = apart(17.0, 61.0)
+        kept = Booklet(17.0, 61.0, (Strip("21", 21.0, length - 1.0), Strip("25", 25.0, length + 3.0)))
+        booklet.keep(self.database, number, kept, NOON)
+        self.send(number, {"read": "booklet", "mark": "22", "arrows": "6"})
+        entry = self.rig(number).log[-1]
+        row = {"read": "booklet", "mark": "22", "distance": "61", "from": "17", "line": str(entry.line)}
+        for other in (Booklet(17.0, 61.0, (Strip("21", 21.0, length), Strip("25", 25.0, length + 9.0))), Booklet()):
+            booklet.keep(self.database, number, other, NOON)
+            page = self.text(number)
+            self.assertIn('<option value="booklet" selected>', page)
+            base = str(self.rig(number).log[-1].entry_id)
+            self.send(number, row | {"base": base, "arrows": "6"})
+            self.assertEqual(self.rig(number).log[-1].mark_mm, entry.mark_mm)
+        self.send(number, row | {"base": str(entry.entry_id), "arrows": "9"})
+        self.assertEqual([e.arrows for e in self.rig(number).log], [6, 9])
+
+    def test_a_sight_that_is_not_dialled_needs_no_ruler(self) -> None:
+        number = self.add_rig(full_card(sight=TEMPLATES["fixed_pins"]))
+        self.assertNotIn("No scale to read?", self.text(number))
 
 
 class Rule(Reading):
