@@ -226,7 +226,7 @@ def on_one_page(page: str, read: Read) -> Iterator[Saying]:
         for table in read.tables:
             used = next((i for i, head in enumerate(table.rows[0]) if "in use" in head), None) if table.rows else None
             for row in table.rows if used is not None else ():
-                what = {"Reach of the sight": "reach as mounted", "By the chronograph": "speed by the chronograph"}.get(
+                what = {"Reach of the sight": "reach as mounted", "Speed at the sight": "speed by the chronograph"}.get(
                     row[0]
                 )
                 if what and len(row) > used:

@@ -18,8 +18,8 @@ MISJUDGED_PART = 0.05  # of the distance, ranged too far
 
 @dataclass(frozen=True)
 class ComparedBuilds:
-    """A build: mass [kg], front of centre [%], mass per draw weight [kg/N], speed and whether it was
-    measured, the reach (None: not known), and how high [m] the
+    """A build: mass [kg], front of centre [%], mass per draw weight [kg/N], speed, whether it was measured, and whether
+    it is only expected of the bow, the reach (None: not known), and how high [m] the
     arrow comes in at some distances [m] when they are judged 5 % too far."""
 
     index: int
@@ -29,6 +29,7 @@ class ComparedBuilds:
     mass_per_force: float | None
     speed: SpeedAtSight | None
     measured: bool
+    expected: bool
     reach: SightReach | None
     misjudged: tuple[tuple[float, float | None], ...]
 
@@ -61,6 +62,7 @@ def _compared(card: RigCard, index: int, setting: PinSetting, fitted: RigFigures
         build.mass_per_force(mass, force),
         compared,
         own is not None,
+        mass is not None and flown.expected_speed() is not None,
         reach,
         costs,
     )

@@ -166,7 +166,7 @@ def _match(card: RigCard, figures: RigFigures, strips: Sequence[Strip], ratio: f
     near, far, end, home = (card.distance_from_sight(d) for d in (kept.from_m, kept.to_m, farthest, home_m))
     made = booklet.match(figures, near, far, strips, end, ratio, home)
     row = replace(kept, strips=tuple(strips))
-    edges = {strip.order: strip.side for strip in strips}
+    edges = {strip.order: strip.side for strip in strips} if len(kept.sides) > 1 else {}  # else it goes without saying
     one_edge = strips[0].side if len(set(edges.values())) == 1 else ""
     named = tuple(
         replace(c, label=row.label_at(c.order), side=edges.get(c.order, one_edge))

@@ -21,12 +21,12 @@ RULE_MM, RULE_WIDTH_MM = 120, 11.0  # room for three figures
 
 @dataclass(frozen=True)
 class Rulers:
-    """The printed strips, the newest first; the booklet; where home is [m as ranged], None where the card lacks it;
-    fresh, the strips that were laid on where the scale's home still is."""
+    """The printed strips, the newest first; the booklet; what each pin is right for with the sight at home [m as
+    ranged], None where nobody said; fresh, the strips that were laid on where the scale's home still is."""
 
     strips: tuple[StripRuler, ...]
     booklet: Booklet
-    home_m: float | None
+    homes_m: tuple[float | None, ...]
     fresh: frozenset[str] = frozenset()
 
     @property
@@ -47,7 +47,7 @@ class Rulers:
         if edit.ruler == SCALE:
             return edit
         if edit.ruler == LINES:
-            edit = replace(edit, from_m=self._home(edit.from_m))
+            edit = replace(edit, from_m=self._home(edit) if edit.from_m is None else edit.from_m)
         elif edit.ruler == BOOKLET:
             edit = self._trial(edit)
         else:
@@ -55,11 +55,11 @@ class Rulers:
         check_span(edit.ruler, edit.from_m, edit.ranged_m, edit.mark_mm)
         return edit
 
-    def _home(self, from_m: float | None) -> float:
-        start = self.home_m if from_m is None else from_m
-        if start is None:
-            raise InvalidValue("from", "from which line? The card does not say where home is")
-        return start
+    def _home(self, edit: RowEdit) -> float:
+        home = self.homes_m[edit.pin] if edit.pin < len(self.homes_m) else None
+        if home is None:
+            raise InvalidValue("from", "from which line? The card does not say what this pin is right for at home")
+        return home
 
     def _trial(self, edit: RowEdit) -> RowEdit:
         length, sd = trial_span(self.booklet, edit.reads)
@@ -83,7 +83,8 @@ def rulers_of(rig: Rig, printed: list[KeptTape]) -> Rulers:
     holding = Timeline([revision.state for revision in rig.history]).holding(ALL_MARKS)
     revisions = {f"{STRIP} {kept.number}": kept.revision for kept in printed}
     fresh = frozenset(s.code for s in strips if revisions[s.code.partition(".")[0]] in holding)
-    return Rulers(strips, rig.card.sight.booklet, rig.card.goals.home_m, fresh)
+    homes = (rig.card.goals.home_m, *rig.evaluation.pins.at_m[1:])
+    return Rulers(strips, rig.card.sight.booklet, homes, fresh)
 
 
 def _strips(rig: Rig, kept: KeptTape) -> list[StripRuler]:

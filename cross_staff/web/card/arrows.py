@@ -235,7 +235,8 @@ def _speed(builds: ComparedBuilds, units: Units) -> str:
     assert builds.speed is not None
     shown = units.show("speed", builds.speed.speed_mps, 1)
     wide = sentences.plus_minus(units, "speed", builds.speed.sd_mps)
-    return f"{shown} {wide}{'' if builds.measured else ', predicted'}"
+    how = "" if builds.measured else ", expected of the bow" if builds.expected else ", predicted"
+    return f"{shown} {wide}{how}"
 
 
 def _page(

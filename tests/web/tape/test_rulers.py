@@ -20,7 +20,7 @@ def rows(*given: dict[str, str], read: str = "") -> dict[str, str]:
     """A posted table in which every row says what it was read off."""
     form = {"distance": "m", "offset": "cm", "read": read}
     for index, row in enumerate(given):
-        for column in ("distance", "mark", "up", "arrows", "from", "read"):
+        for column in ("distance", "mark", "up", "arrows", "from", "read", "pin"):
             form[f"row-{index}-{column}"] = row.get(column, "")
         form[f"row-{index}-key"] = f"{index:016x}"
         form |= {f"row-{index}-{name}": row[name] for name in ("line", "base") if name in row}
@@ -83,6 +83,12 @@ class PencilLines(Reading):
             for shown in ("hand", "click", "division", "mm"):
                 said = self.client.get(f"/rigs/{number}/tape/{path}{'&' if '?' in path else '?'}shown={shown}").text
                 self.assertNotIn("from nought", re.sub(r"<[^>]+>", " ", said), (path, shown))
+
+    def test_home_is_what_the_pin_is_right_for_there(self) -> None:
+        number = self.add_rig(rig_card("multi_pin_slider"))
+        self.send(number, {"read": "lines", "distance": "61", "mark": "20", "pin": "2"})
+        entry = self.rig(number).log[-1]
+        self.assertEqual((entry.pin, entry.from_m), (2, 38.0))
 
     def test_the_same_table_sent_again_writes_nothing(self) -> None:
         number = self.add_rig()
