@@ -15,7 +15,7 @@ from cross_staff.core.ranges import Range
 from cross_staff.core.rig.booklet import Booklet
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.tape.booklet import sequences, span_at
-from cross_staff.core.tape.rows import READING_SD_MM, RowEvaluation
+from cross_staff.core.tape.rows import READING_SD_MM, RowEvaluation, day_of
 
 SCALE, LINES, BOOKLET, STRIP = "", "lines", "booklet", "strip"
 SPAN_MM = Range(0.5, 300.0)
@@ -161,7 +161,7 @@ def _from_one_line(rows: Sequence[tuple[int, RowEvaluation]], name: str) -> Plac
 
 def _chained(rows: Sequence[tuple[int, RowEvaluation]], name: str) -> Placed:
     """Distances between pencil lines: each from a line that is placed, whichever way; a line that is measured more
-    than once is one line, its arrows counted once."""
+    than once on a day is one line, its arrows counted once; on another day it was shot again."""
     waiting, lines, part = list(rows), list[tuple[float, float]](), 0
     told: list[tuple[int, RowEvaluation, float, float, str]] = []
     while waiting:
@@ -177,8 +177,9 @@ def _chained(rows: Sequence[tuple[int, RowEvaluation]], name: str) -> Placed:
         lines.append((at_m, at_mm))
         told.append((place, row, at_m, at_mm, f"{name}.{part}"))
     for place, row, at_m, at_mm, ruler in told:
-        same = sum(each[4] == ruler and abs(each[2] - at_m) <= SAME_LINE_M for each in told)
-        yield place, _on(row, ruler, at_mm, at_m, LINE_SD_MM, same)
+        there = [each[1] for each in told if each[4] == ruler and abs(each[2] - at_m) <= SAME_LINE_M]
+        day = day_of(row.entry.entered)
+        yield place, _on(row, ruler, at_mm, at_m, LINE_SD_MM, sum(day_of(o.entry.entered) == day for o in there))
 
 
 def _ways(row: RowEvaluation, lines: Sequence[tuple[float, float]]) -> Iterable[tuple[float, float]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 from dataclasses import replace
+from datetime import timedelta
 
 import numpy as np
 
@@ -15,7 +16,7 @@ from cross_staff.core.tape.rows import TapeMark, observation
 from cross_staff.core.tape.rulers import BOOKLET, LINE_SD_MM, LINES, StripRuler, trial_span
 from cross_staff.core.tape.solver import solve
 from cross_staff.core.tape.station import Evaluation, evaluate
-from tests.rigs import entry, full_card, true_mark
+from tests.rigs import NOON, entry, full_card, true_mark
 
 CARD = full_card()
 
@@ -71,6 +72,14 @@ class PencilLines(unittest.TestCase):
         self.assertLess(0.9 * one, five)
         self.assertLess(five, one)
 
+    def test_on_another_day_it_is_another_line(self) -> None:
+        again = replace(span(2, 17.0, 61.0), entered=NOON + timedelta(days=1))
+        once, twice = evaluate(CARD, [span(1, 17.0, 61.0)]), evaluate(CARD, [span(1, 17.0, 61.0), again])
+        self.assertEqual([row.shared for row in twice.listed], [1, 1])
+        self.assertLess(at(twice, 61.0)[0][1], 0.9 * at(once, 61.0)[0][1])
+        apart = replace(again, mark_mm=again.mark_mm + 1.0)
+        self.assertFalse(any(r.has("disagrees_with") for r in evaluate(CARD, [span(1, 17.0, 61.0), apart]).rows))
+
     def test_two_rulers_that_share_no_line_have_a_zero_each(self) -> None:
         evaluation = evaluate(CARD, [span(1, 17.0, 38.0), span(2, 47.0, 61.0)])
         self.assertEqual(len({row.ruler for row in evaluation.used}), 2)
@@ -84,8 +93,10 @@ class PencilLines(unittest.TestCase):
         self.assertLess(at(both, 61.0)[0][1], 0.7 * at(evaluate(CARD, scale), 61.0)[0][1])
 
     def test_lines_that_contradict_each_other_are_said(self) -> None:
-        evaluation = evaluate(CARD, [span(1, 17.0, 61.0), span(2, 17.0, 61.0, 4.0)])
-        self.assertTrue(any(row.has("disagrees_with") for row in evaluation.rows))
+        """One line, measured twice: what its arrows scatter is in both, so a millimetre is no chance."""
+        for wrong, said in ((4.0, True), (1.0, True), (0.4, False)):
+            evaluation = evaluate(CARD, [span(1, 17.0, 61.0), span(2, 17.0, 61.0, wrong)])
+            self.assertEqual(any(row.has("disagrees_with") for row in evaluation.rows), said, wrong)
 
     def test_a_line_of_old_still_tells_how_far_it_lay_from_another(self) -> None:
         home = replace(span(2, 17.0, 38.0), revision=2)
