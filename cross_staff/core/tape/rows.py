@@ -293,9 +293,7 @@ def _apart(card: RigCard, one: RowEvaluation, other: RowEvaluation, scatter: Sca
     a, b = observed(card, one, scatter), observed(card, other, scatter)
     lever = sightline.sight_shift_at_target(card.eye_to_sight_m or 0.8, a.distance_m)
     shift = 1000.0 * (card.tape.ratio or 1.0) / float(lever)
-    if (
-        one.shared > 1 and one.ruler and a.session == b.session
-    ):  # one pencil line, measured twice: its arrows are the same
+    if one.ruler and one.shared > 1 and a.session == b.session:  # one pencil line, measured twice
         return abs(a.mark_mm - b.mark_mm) > PAIR_DISAGREES_SDS * math.hypot(a.reading_sd_mm, b.reading_sd_mm)
     gap = (a.mark_mm - shift * a.up_m) - (b.mark_mm - shift * b.up_m)
     days = 0.0 if a.session == b.session else 2.0 * (1e-3 * scatter.day_mrad * a.distance_m) ** 2
