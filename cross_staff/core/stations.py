@@ -242,7 +242,12 @@ def tape_step(card: RigCard, evaluation: Evaluation) -> NextStep:
     if suspect is not None:
         against = abs(suspect.against_others or 0.0)
         numbers = {"ranged_m": suspect.entry.ranged_m, "mark_mm": suspect.entry.mark_mm, "against_others": against}
-        return NextStep("tape", "look_again", numbers, about=suspect.entry.ruler, message=suspect.entry.reads)
+        about = "origin" if suspect.origin else suspect.entry.ruler
+        return NextStep("tape", "look_again", numbers, about=about, message=suspect.entry.reads)
+    twice = evaluation.measured_apart
+    if twice is not None:
+        apart = next(finding.numbers["apart_mm"] for finding in twice.findings if finding.code == "measured_apart")
+        return NextStep("tape", "measure_again", {"ranged_m": twice.entry.ranged_m, "apart_mm": apart})
     contradicted = contradiction_step(evaluation)
     if contradicted is not None:
         return contradicted

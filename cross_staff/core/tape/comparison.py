@@ -57,7 +57,7 @@ def compared(card: RigCard, evaluation: Evaluation) -> tuple[ComparedFits, ...]:
     chosen = {SPEED: (), TWO: two, ALL: rows} if len(two) == 2 and len(rows) > 2 else {SPEED: (), ALL: rows}
     scatter = evaluation.scatter or usual_scatter(card)
     fits = {
-        key: fit if key == ALL else fit_of(card, priors, used, evaluation.pins, scatter, evaluation.arrows)
+        key: fit if key == ALL else fit_of(card, priors, used, evaluation.pins, scatter, fit.arrows)
         for key, used in chosen.items()
     }
     far, pin = card.distance_from_sight(farthest), evaluation.pins.dialled

@@ -79,6 +79,7 @@ FINDINGS = (
     "out_of_reach",  # these figures do not carry that far
     "inside_turnover",  # nearer than the turnover: its mark belongs to two distances
     "wrong_way",  # farther, but the mark moved back
+    "measured_apart",  # one pencil line was measured twice, and not alike: one of them is a slip
     "disagrees_with",  # another mark at the same distance says otherwise
     "suspect",  # the fit and the other marks do not expect it
 )
@@ -267,7 +268,8 @@ def with_findings(
             extra[row.entry.line].append(Finding("inside_turnover", {"turnover_m": turnover_m}))
     for one, other in _disagreeing(card, rows, scatter):
         numbers = {"other_mm": one.entry.mark_mm, "apart_mm": abs(one.at_mm - other.at_mm)}
-        extra[other.entry.line].append(Finding("disagrees_with", numbers))
+        code = "measured_apart" if _one_line(one, other) else "disagrees_with"
+        extra[other.entry.line].append(Finding(code, numbers))
     if not backwards:
         for row, before in _wrong_way(card, rows, turnover_m):
             numbers = {"before_m": before.entry.ranged_m, "before_mm": before.entry.mark_mm}
@@ -289,11 +291,16 @@ def _disagreeing(
     return pairs
 
 
+def _one_line(one: RowEvaluation, other: RowEvaluation) -> bool:
+    """Whether two rows of one place are one pencil line, measured twice on a day: the same arrows."""
+    return bool(one.ruler) and one.shared > 1 and day_of(one.entry.entered) == day_of(other.entry.entered)
+
+
 def _apart(card: RigCard, one: RowEvaluation, other: RowEvaluation, scatter: Scatter) -> bool:
     a, b = observed(card, one, scatter), observed(card, other, scatter)
     lever = sightline.sight_shift_at_target(card.eye_to_sight_m or 0.8, a.distance_m)
     shift = 1000.0 * (card.tape.ratio or 1.0) / float(lever)
-    if one.ruler and one.shared > 1 and a.session == b.session:  # one pencil line, measured twice
+    if _one_line(one, other):
         return abs(a.mark_mm - b.mark_mm) > PAIR_DISAGREES_SDS * math.hypot(a.reading_sd_mm, b.reading_sd_mm)
     gap = (a.mark_mm - shift * a.up_m) - (b.mark_mm - shift * b.up_m)
     days = 0.0 if a.session == b.session else 2.0 * (1e-3 * scatter.day_mrad * a.distance_m) ** 2

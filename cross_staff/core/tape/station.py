@@ -46,6 +46,7 @@ NEAREST_GROUP_M = 5.0
 LOOK_BEYOND_M = 120.0
 _ANOTHER_ZERO = 1000  # more pins than any sight has
 RATIO_TOLD = 0.1  # of the ratio: an sd above this tells nothing of it
+AS_FAR_OUT = 0.95  # of the farthest, of two lines on one ruler
 GAIN_WORTH_SHOOTING = 0.9  # a shot that leaves more than this part of the sd is not worth a walk
 
 
@@ -55,7 +56,7 @@ class Evaluation:
     where the tape of the dialled pin begins, the distance that it is right for with the sight at home; scatter, what
     the fit was made with: of arrows, and of days; next_shot is on a day of its own, same_day what MANY_ARROWS more
     would leave on the day of the newest marks; chronograph, what one would make of the farthest distance where the
-    speed was not measured; arrows, the other arrows of this bow that marks were shot with."""
+    speed was not measured."""
 
     missing: tuple[str, ...]
     rows: tuple[RowEvaluation, ...]
@@ -74,7 +75,6 @@ class Evaluation:
     pins: Pins = Pins()
     tape_home_m: float | None = None
     chronograph: NextShot | None = None
-    arrows: tuple[OtherArrow, ...] = ()
 
     @property
     def home_mark_mm(self) -> float:
@@ -115,8 +115,21 @@ class Evaluation:
     @property
     def suspect(self) -> RowEvaluation | None:
         """The one row to look at first."""
-        marked = [row for row in self.rows if row.has("suspect") and not row.arrow]
-        return max(marked, key=lambda r: abs(r.against_others or 0.0), default=None)
+        marked = [row for row in self.rows if row.residual_mm is not None and not row.arrow]
+        if not any(row.has("suspect") for row in marked):
+            return None
+
+        def out(row: RowEvaluation) -> float:
+            return abs(row.against_others or 0.0)
+
+        # of two lines each lies as far from the other: it is the one that somebody wrote down
+        farthest = max(map(out, marked))
+        return min((row for row in marked if out(row) >= AS_FAR_OUT * farthest), key=lambda r: (r.origin, -out(r)))
+
+    @property
+    def measured_apart(self) -> RowEvaluation | None:
+        """A pencil line that was measured twice and not alike: one of the two is a slip."""
+        return next((row for row in self.listed if row.has("measured_apart")), None)
 
     @property
     def old(self) -> tuple[RowEvaluation, ...]:
@@ -126,7 +139,7 @@ class Evaluation:
     @property
     def doubtful(self) -> bool:
         """Whether something must be settled before the tape is to be believed."""
-        return bool(self.suspect or self.contradiction or self.scale_runs_backwards)
+        return bool(self.suspect or self.measured_apart or self.contradiction or self.scale_runs_backwards)
 
 
 def evaluate(
@@ -165,7 +178,7 @@ def evaluate(
         by_spread = [row.entry.up_se_m is None for row in used]
         seen = _placed(card, _seen(card, used, before), pins)
         fit, told = fit_with_days(priors, *seen, before, by_spread, arrows)
-        start = Evaluation(missing, rows, scale_runs_backwards=backwards, scatter=told, pins=pins, arrows=arrows)
+        start = Evaluation(missing, rows, scale_runs_backwards=backwards, scatter=told, pins=pins)
         return _judged(card, fit, rows, start)
     except (InvalidValue, OutOfReach) as error:
         return Evaluation(missing, rows, problem=error.with_traceback(None), pins=pins)

@@ -10,6 +10,7 @@ from cross_staff.core.rig.booklet import Booklet
 from cross_staff.core.rig.events import ALL_MARKS
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.tape.checks import check_span
+from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.rulers import BOOKLET, LINES, SAME_LINE_M, SCALE, STRIP, StripRuler, trial_span
 from cross_staff.core.tape.scale import millimetre_rule
 from cross_staff.services.rig import Rig
@@ -42,10 +43,14 @@ class Rulers:
             raise InvalidValue("read", "is not one of this rig's strips")
         return found
 
-    def read(self, edit: RowEdit) -> RowEdit:
-        """An edit with what was read on its ruler as a length on it. Raises: InvalidValue with the column."""
+    def read(self, edit: RowEdit, held: TapeMark | None = None) -> RowEdit:
+        """An edit with what was read on its ruler as a length on it; what is as it was held is not read again, off
+        what the ruler is by now. Raises: InvalidValue with the column."""
         if edit.ruler == SCALE:
             return edit
+        if held is not None and _as_read(edit, held):
+            kept = {name: getattr(held, name) for name in ("mark_mm", "from_m", "reading_sd_mm", "laid_mm")}
+            return replace(edit, **kept)
         if edit.ruler == LINES:
             edit = replace(edit, from_m=self._home(edit) if edit.from_m is None else edit.from_m)
         elif edit.ruler == BOOKLET:
@@ -75,6 +80,13 @@ class Rulers:
         place = strip.place_mm("mark", reads_m) - strip.place_mm("from", start)
         at_home = abs(start - strip.home_m) <= SAME_LINE_M and strip.code in self.fresh
         return replace(edit, from_m=start, mark_mm=place, laid_mm=strip.home_mark_mm if at_home else None)
+
+
+def _as_read(edit: RowEdit, held: TapeMark) -> bool:
+    """Whether a row says of its strip what it said before."""
+    same_line = edit.from_m is None or abs(edit.from_m - (held.from_m or 0.0)) < SAME_LINE_M
+    same_place = abs(edit.ranged_m - held.ranged_m) < SAME_LINE_M and same_line
+    return bool(edit.reads) and (edit.ruler, edit.reads) == (held.ruler, held.reads) and same_place
 
 
 def rulers_of(rig: Rig, printed: list[KeptTape]) -> Rulers:

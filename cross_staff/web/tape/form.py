@@ -13,7 +13,7 @@ from cross_staff.core.rig.limits import RANGED_M
 from cross_staff.core.rig.log import check_pin, check_reason
 from cross_staff.core.tape.checks import ARROWS, MARK_MM, UP_M
 from cross_staff.core.tape.rows import TapeMark
-from cross_staff.core.tape.rulers import BOOKLET, LINES, SAME_LINE_M, SCALE, SPAN_MM
+from cross_staff.core.tape.rulers import BOOKLET, LINES, SCALE, SPAN_MM
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.services.tape.rulers import Rulers
 from cross_staff.web.forms.form import out_of_range, whole
@@ -151,21 +151,11 @@ def edit_of(row: TypedRow, units: Units, rulers: Rulers, pins: int = 1, held: Ta
     edit = _typed_edit(row, units, rulers)
     if row.errors or edit is None:
         return None
-    if held is not None and _as_read(edit, held):  # what was read then is not read again off what the ruler is by now
-        kept = {name: getattr(held, name) for name in ("mark_mm", "from_m", "reading_sd_mm", "laid_mm")}
-        return replace(edit, **kept)
     try:
-        return rulers.read(edit)
+        return rulers.read(edit, held)
     except InvalidValue as error:
         row.errors[error.field] = error.message
         return None
-
-
-def _as_read(edit: RowEdit, held: TapeMark) -> bool:
-    """Whether a row says of its strip what it said before."""
-    same_line = edit.from_m is None or abs(edit.from_m - (held.from_m or 0.0)) < SAME_LINE_M
-    same_place = abs(edit.ranged_m - held.ranged_m) < SAME_LINE_M and same_line
-    return bool(edit.reads) and (edit.ruler, edit.reads) == (held.ruler, held.reads) and same_place
 
 
 def _checked(row: TypedRow, column: str, check: Callable[[], None]) -> None:

@@ -166,13 +166,26 @@ def _other_arrow(step: NextStep, u: Units) -> Now:
 def _look_again(step: NextStep, u: Units) -> Now:
     n = step.numbers
     mark = trimmed(n["mark_mm"], 2)
-    where = {"": f"mark {mark}", LINES: f"{mark} mm from the other line"}.get(
-        step.about, f"where the strip reads {step.message}"
-    )
+    where = {
+        "": f"mark {mark}",
+        LINES: f"{mark} mm from the other line",
+        "origin": "the line that the others are measured from",
+    }.get(step.about, f"where the strip reads {step.message}")
     return Now(
         f"Look again at {whole_distance(u, n['ranged_m'])}, {where}.",
         f"It lies as far from what card and other marks expect as it would {far_out(n['against_others'])}. Read the scale and the distance "
         "once more, or shoot it again; leave it out only if you know why.",
+        CAUTION_RANGE,
+        "tape",
+        "Open the marks",
+    )
+
+
+def _measure_again(step: NextStep, u: Units) -> Now:
+    n = step.numbers
+    return Now(
+        f"Measure the line of {whole_distance(u, n['ranged_m'])} again.",
+        f"It was measured twice, {n['apart_mm']:.1f} mm apart: one of the two is a slip. Mend it, or leave it out.",
         CAUTION_RANGE,
         "tape",
         "Open the marks",
@@ -257,6 +270,7 @@ _TAPE_NOW = {
     "marks_old": _marks_old,
     "other_arrow": _other_arrow,
     "look_again": _look_again,
+    "measure_again": _measure_again,
     "scale_backwards": _scale_backwards,
     "contradiction": _contradiction,
     "shoot_next": _shoot_next,
@@ -305,6 +319,9 @@ _FINDINGS = {
     "wrong_way": lambda n, u: (
         f"Farther than {whole_distance(u, n['before_m'])}, yet its mark is smaller than {trimmed(n['before_mm'], 2)}. "
         "Were two rows swapped?"
+    ),
+    "measured_apart": lambda n, u: (
+        f"The same line was also measured as {trimmed(n['other_mm'], 2)}, {n['apart_mm']:.1f} mm apart: one of them is a slip."
     ),
     "disagrees_with": lambda n, u: (
         f"The same distance also has mark {trimmed(n['other_mm'], 2)}, {trimmed(n['apart_mm'], 2)} mm apart: more than "

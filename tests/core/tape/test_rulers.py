@@ -11,6 +11,7 @@ import numpy as np
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.rig.scatter import usual_scatter
+from cross_staff.core.stations import tape_step
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.core.tape.rows import TapeMark, observation
 from cross_staff.core.tape.rulers import BOOKLET, LINE_SD_MM, LINES, StripRuler, trial_span
@@ -78,7 +79,18 @@ class PencilLines(unittest.TestCase):
         self.assertEqual([row.shared for row in twice.listed], [1, 1])
         self.assertLess(at(twice, 61.0)[0][1], 0.9 * at(once, 61.0)[0][1])
         apart = replace(again, mark_mm=again.mark_mm + 1.0)
-        self.assertFalse(any(r.has("disagrees_with") for r in evaluate(CARD, [span(1, 17.0, 61.0), apart]).rows))
+        told = evaluate(CARD, [span(1, 17.0, 61.0), apart])
+        self.assertFalse(any(r.has("disagrees_with") or r.has("measured_apart") for r in told.rows))
+
+    def test_what_is_to_be_looked_at_is_a_line_that_somebody_wrote_down(self) -> None:
+        """Of two lines each lies as far from the other as the other from it; where all of one ruler agree but for the
+        line they were measured from, it is that one."""
+        slip = evaluate(CARD, [span(1, 17.0, 61.0, 9.0)])
+        self.assertEqual((slip.suspect.origin, slip.suspect.entry.ranged_m), (False, 61.0))
+        off = [span(n, 17.0, d, 6.0) for n, d in enumerate((38.0, 47.0, 61.0, 78.0), 1)]
+        told = evaluate(CARD, off)
+        self.assertEqual((told.suspect.origin, told.suspect.entry.ranged_m), (True, 17.0))
+        self.assertEqual(tape_step(CARD, told).about, "origin")
 
     def test_two_rulers_that_share_no_line_have_a_zero_each(self) -> None:
         evaluation = evaluate(CARD, [span(1, 17.0, 38.0), span(2, 47.0, 61.0)])
@@ -96,7 +108,9 @@ class PencilLines(unittest.TestCase):
         """One line, measured twice: what its arrows scatter is in both, so a millimetre is no chance."""
         for wrong, said in ((4.0, True), (1.0, True), (0.4, False)):
             evaluation = evaluate(CARD, [span(1, 17.0, 61.0), span(2, 17.0, 61.0, wrong)])
-            self.assertEqual(any(row.has("disagrees_with") for row in evaluation.rows), said, wrong)
+            self.assertEqual(any(row.has("measured_apart") for row in evaluation.rows), said, wrong)
+            self.assertEqual((evaluation.doubtful, tape_step(CARD, evaluation).code in ("measure_again", "look_again")),
+                             (said, said), wrong)  # fmt: skip
 
     def test_a_line_of_old_still_tells_how_far_it_lay_from_another(self) -> None:
         home = replace(span(2, 17.0, 38.0), revision=2)
