@@ -30,7 +30,9 @@ def say(t: TapeView, matched: Matched, cut: Cut) -> tuple[str, str]:
     used = t.card.sight.booklet.used
     standing = [each for each in (cut.best, *cut.rivals) if each.choice.label == used]
     best, rivals = named(cut.best.choice), _rivals(cut.rivals)
-    if standing:
+    if t.evaluation.doubtful:
+        head = "Settle the marks first."
+    elif standing:
         head = f"Strip {used} stays on."
     elif used:
         head = f"Put on strip {best}{f', or {rivals}' if rivals and not cut.alike else ''}."
@@ -54,6 +56,8 @@ def _rivals(rivals: Sequence[Leaves]) -> str:
 def _why(t: TapeView, matched: Matched, cut: Cut, standing: Sequence[Leaves]) -> list[str]:
     far = whole_distance(t.units, t.card.goals.farthest_m or 0.0)
     told = []
+    if t.evaluation.doubtful:
+        told.append("They disagree, and which strip is right cannot be said before that is settled. As they are:")
     if matched.used is not None and not standing:
         off = words.high_low_unit(t.units, matched.used.farthest_m)
         told.append(f"Strip {named(matched.used.choice)}, which is on, shoots {off} at {far}.")

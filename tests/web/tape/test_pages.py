@@ -215,6 +215,16 @@ class Pages(WithClient):
         self.assertIn("Put on strip", far)
         self.assertIn(f"Cut before: {labels[1]} on ", far)
 
+    def test_no_strip_is_named_while_the_marks_disagree(self) -> None:
+        form = {"from": "17", "to": "95", "label_0": "4", "span_0": "44", "label_1": "9", "span_1": "60"}
+        self.client.post(f"{self.base}/booklet", data=form)
+        self.assertNotIn("Settle the marks first.", self.page("/booklet"))
+        self.client.post(self.base, data=table(("70", "20", "0", "6")) | {"row-0-key": "f" * 16})
+        self.assertTrue(open_rig(self.database, self.rig_id).evaluation.doubtful)
+        text = self.page("/booklet")
+        self.assertIn("Settle the marks first.", text)
+        self.assertRegex(text, "They disagree, .* As they are:")
+
     def test_labels_in_any_order(self) -> None:
         form = {"from": "17", "to": "95", "labels": "X, K Z B Q", "label_0": "K", "span_0": "42"}
         form |= {"label_1": "B", "span_1": "50"}
