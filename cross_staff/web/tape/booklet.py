@@ -126,7 +126,7 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         if matched is not None and matched.cut is not None:
             say, why = booklet_words.say(t, matched, matched.cut)
             tables = _tables(t, matched)
-            weighed = (matched.cut.best, *matched.cut.rivals[:2])
+            weighed = () if t.evaluation.doubtful else (matched.cut.best, *matched.cut.rivals[:2])
             to_cut = [each.choice.label for each in weighed if each.choice.label != rig.card.sight.booklet.used]
     except CrossStaffError as error:
         problem = f"{error}"[0].upper() + f"{error}."[1:]
@@ -143,6 +143,7 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         caution=CAUTION_BLADE,
         rows=_rows(form.typed),
         to_cut=to_cut,
+        doubtful=bool(tables) and t.evaluation.doubtful,
         on_sight=booklet_words.on_sight(t, service.cut_before(rig)),
         trial=len(rig.card.sight.booklet.strips) > 1,
         labels={f"{c}_{row}": f"Strip {row + 1}, {c}" for c in COLUMNS for row in range(MOST_STRIPS)},

@@ -224,6 +224,8 @@ class Pages(WithClient):
         text = self.page("/booklet")
         self.assertIn("Settle the marks first.", text)
         self.assertRegex(text, "They disagree, .* As they are:")
+        self.assertIn("Open the marks", text)
+        self.assertNotIn("I cut strip", text)
 
     def test_labels_in_any_order(self) -> None:
         form = {"from": "17", "to": "95", "labels": "X, K Z B Q", "label_0": "K", "span_0": "42"}
