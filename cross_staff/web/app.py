@@ -19,7 +19,7 @@ from cross_staff.services import bench as bench_service
 from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
-from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, reach, tape
+from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, prove, reach, tape
 from cross_staff.web.bench import routes as bench
 from cross_staff.web.bench import shop, trouble
 from cross_staff.web.events import routes as events
@@ -34,7 +34,7 @@ from cross_staff.web.shared.room import room_of
 
 BENCH = (bench.router, trouble.router, shop.router)
 BENCH_FIELDS = ("archer", "key", "kind", "name", "passphrase", "to")
-CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet)
+CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet, prove)
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"
 MOST_DIGITS = 15

@@ -27,4 +27,4 @@ class Schema(unittest.TestCase):
             capture_output=True, text=True, timeout=300 + 2 * SECONDS, check=False,
         )  # fmt: skip
         self.assertEqual(run.returncode, 0, run.stdout[-3000:])
-        self.assertIn("Selected: 10/10", run.stdout)
+        self.assertIn("Selected: 12/12", run.stdout)
