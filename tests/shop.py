@@ -13,17 +13,21 @@ from cross_staff.core.mount.station import DONE, steps_for
 from cross_staff.core.mount.station import STATION as MOUNT
 from cross_staff.core.prepare.checklist import CHECKS, PASS
 from cross_staff.core.prepare.station import STATION as SHEET
+from cross_staff.core.printing.sheet import SheetStyle
+from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.rig.booklet import Booklet
 from cross_staff.core.rig.card import Bow, Goals, LevelSetup, Mount, PeepEntry, RigCard, Vial
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.tape.layout import Wanted
 from cross_staff.services import bench
 from cross_staff.services import log as entries
 from cross_staff.services.card import save as card
 from cross_staff.services.level import record as level
+from cross_staff.services.prove import record as prove
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in.ends import EndDraft, save_end
 from cross_staff.services.tape import booklet
-from cross_staff.services.tape.record import RowEdit, save_rows
+from cross_staff.services.tape.record import RowEdit, StripWords, keep_printed, printed, save_rows
 from cross_staff.storage.database import Database
 from tests.ends import ROUND
 from tests.rigs import NOON, TEMPLATES, full_card, true_mark
@@ -146,6 +150,35 @@ class Shop:
         places = (*ROUND[:-1], (35.0, -21.0) if wild else ROUND[-1])
         shots = tuple(Shot(0.01 * x, 0.01 * y, False, f"{key}{n}") for n, (x, y) in enumerate(places))
         save_end(self.database, rig_id, EndDraft(key, ranged_m, pin, dial_mm, shots), self.now())
+
+    def printed(self, rig_id: int, to_m: float | None = None, lay: bool = True) -> str:
+        """The fitted tape printed, and on the sight; the code of its strip."""
+        rig = self.open(rig_id)
+        goals = rig.card.goals
+        wanted = Wanted(goals.home_m or 17.0, to_m or goals.farthest_m or 78.0)
+        words = StripWords(("a tape",), ("a tape", "for the tests"))
+        only = printed(rig, wanted, SheetStyle(), words)
+        fitted = next(strip for strip in only.strips if strip.name == "fitted")
+        number = keep_printed(self.database, rig_id, replace(only, strips=(fitted,)), self.now())
+        code = f"strip {number}.0"
+        if lay:
+            prove.lay(self.database, rig_id, code, self.now())
+        return code
+
+    def proof(self, rig_id: int, day: int, ranged_m: float, up_m: float | None = 0.0, **changes: object) -> ProofLine:
+        """A line of four arrows, so many days after the first, dialled by the tape that is on the sight."""
+        rig = self.open(rig_id)
+        current = rig.prove.current
+        when = self.now()
+        fields: dict[str, object] = {
+            "key": f"line {day} {ranged_m:g} {len(rig.proof_log)}",
+            "day": NOON.date() - timedelta(days=30 - day),
+            "dialled_m": ranged_m,
+            "arrows": 4,
+            "tape": current.tape.code if current else "",
+        }
+        line = ProofLine(revision=0, entered=when, ranged_m=ranged_m, up_m=up_m, **(fields | changes))  # type: ignore[arg-type]
+        return prove.enter(self.database, rig_id, line).line
 
     def strips(self, rig_id: int, measured: Booklet) -> None:
         booklet.keep(self.database, rig_id, measured, self.now())

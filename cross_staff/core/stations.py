@@ -17,6 +17,9 @@ from cross_staff.core.mount.station import DONE as STEP_DONE
 from cross_staff.core.mount.station import SKIPPED, MountStepState
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist
+from cross_staff.core.prove import station as prove
+from cross_staff.core.prove.station import ProveState
+from cross_staff.core.prove.verdict import Doubt
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import RESULTS
 from cross_staff.core.rig.log import BenchEntry
@@ -50,7 +53,7 @@ class StationName:
 class RigState:
     """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps, the axes,
     the range; the smallest re-proof, where something happened that set aside what was shot; what it waits
-    for."""
+    for; what the lines say of the tape that is on the sight."""
 
     card: RigCard
     evaluation: Evaluation
@@ -60,6 +63,7 @@ class RigState:
     range: SightIn
     reproof: Reproof | None = None
     waiting: Waiting | None = None
+    prove: ProveState = ProveState(None)
 
     @property
     def sighted_by_marks(self) -> bool:
@@ -162,6 +166,29 @@ def _tape(rig: RigState) -> tuple[State, str, int]:
     return DONE if evaluation.good_enough else DUE, "good_to", 0
 
 
+def _prove(rig: RigState) -> tuple[State, str, int]:
+    proved = rig.prove
+    current, verdict = proved.current, proved.verdict
+    if current is None:
+        return (DUE, "which_tape", 0) if proved.tapes else (BLOCKED, "no_tape", 0)
+    if verdict is None:
+        return BLOCKED, "waits_for_card", 0
+    count = len(current.lines)
+    if verdict.off or verdict.doubt == Doubt.MOVED:
+        return STALE, verdict.kind if verdict.kind != prove.VerdictKind.CANNOT_TELL else verdict.doubt, count
+    if verdict.doubt == Doubt.DAYS:
+        return DUE, verdict.doubt, count
+    if prove.told_true(proved):
+        return DONE, "true", count
+    if not count:
+        return (STALE, "lines_old", len(proved.aside)) if _lines_old(proved) else (DUE, "no_lines", 0)
+    return DUE, "cannot_tell", count
+
+
+def _lines_old(proved: ProveState) -> bool:
+    return any(why == prove.Aside.BEFORE for _, why in proved.aside)
+
+
 @dataclass(frozen=True)
 class NextStep:
     """The one thing to do now: the station it belongs to, a code, the numbers that go with it, which input
@@ -224,7 +251,29 @@ def _sight_in_step(rig: RigState) -> NextStep | None:
 
 
 def _tape_step(rig: RigState) -> NextStep | None:
-    return tape_step(rig.card, rig.evaluation)
+    step = tape_step(rig.card, rig.evaluation)
+    current = rig.prove.current
+    on_sight = current is not None and (rig.card.sight_kind.dialled or bool(current.lines))
+    # a tape that is good enough and on the sight is proven next; pins are, once a line was shot with them
+    return None if step.code == ready_code(rig.card) and on_sight else step
+
+
+def prove_step(rig: RigState) -> NextStep:
+    """What the lines of the tape that is on the sight ask for; every rig has a last step."""
+    verdict, current = rig.prove.verdict, rig.prove.current
+    if current is None or verdict is None:
+        return NextStep("prove", "which_tape")
+    numbers = {"shift_mm": verdict.shift_alone_mm.value, "stretch": verdict.stretch.value}
+    if prove.told_true(rig.prove):
+        return NextStep("prove", "true", {"worst_m": verdict.worst_m, "chance": verdict.smallest_chance})
+    if verdict.doubt in (Doubt.DAYS, Doubt.MOVED):
+        return NextStep("prove", verdict.doubt, about=verdict.moved_after)
+    if verdict.kind != prove.VerdictKind.CANNOT_TELL and verdict.off:
+        return NextStep("prove", verdict.kind, numbers)
+    if verdict.next is None or verdict.kind == prove.VerdictKind.TRUE:
+        return NextStep("prove", "tape_ends", {"ends_m": current.tape.strip.lines_m[-1]})
+    numbers = {"ranged_m": verdict.next.distance_m, "arrows": float(prove.NEXT_ARROWS), "off": float(verdict.off)}
+    return NextStep("prove", "shoot", numbers)
 
 
 def tape_step(card: RigCard, evaluation: Evaluation) -> NextStep:
@@ -340,6 +389,7 @@ STATIONS = (
     Station("level", "Level", _level, _level_step, check=level.check_entry),
     Station("sight_in", "Sight in", _sight_in, _sight_in_step, _sight_in_far_m, sight_in.check_entry),
     Station("tape", "Tape", _tape, _tape_step, _tape_far_m),
+    Station("prove", "Prove", _prove, prove_step, check=prove.check_entry),
 )
 
 
@@ -369,7 +419,7 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 6
+STANDING_VERSION = 7
 
 
 @dataclass(frozen=True)

@@ -23,8 +23,8 @@ from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.hidden_sight import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
-from cross_staff.demo import bench_work, level_work, range_work, tape_work
-from cross_staff.services import bench
+from cross_staff.demo import bench_work, level_work, prove_work, range_work, tape_work
+from cross_staff.services import bench, events
 from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as sight_in
@@ -75,6 +75,7 @@ def fill(database: Database) -> None:
     sight_in.choose(database, 1, "dialled", "near", start + timedelta(hours=6))
     tape_work.strips(database, 3, start + timedelta(days=1, hours=20))
     tape_work.printed(database, 3, start + timedelta(days=1, hours=21))
+    _proven_rigs(database, setup, start - timedelta(days=30))
 
 
 def _add(database: Database, rig: DemoRig, setup: LevelSetup, generator: np.random.Generator, when: datetime) -> int:
@@ -159,6 +160,57 @@ def _scope_rig(database: Database, setup: LevelSetup, when: datetime) -> None:
     rig_id = _add(database, rig, setup, generator, when)
     again = [RowEdit(*_shot(rig, generator, 70.0, 6))]
     tape.save_rows(database, rig_id, again, when + timedelta(days=1, hours=20))
+
+
+def _proven_rigs(database: Database, setup: LevelSetup, when: datetime) -> None:
+    """Four tapes that are proven: one over seven visits, laid on anew after the fourth; one of the wrong length; one
+    half way; one whose bow was knocked."""
+    for number, name in enumerate(("Incline", "Hoist", "Crane", "Winch")):
+        generator = np.random.default_rng(SEED + 200 + number)
+        rig = _slate(name, number)
+        rig_id = _add(database, rig, setup, generator, when)
+        first = when + timedelta(days=3)
+        tape_work.printed(database, rig_id, first)
+        prove_work.on_sight(database, rig_id, first)
+        _VISITS[name](database, rig_id, rig, generator, first + timedelta(days=1))
+
+
+def _incline(database: Database, rig_id: int, rig: DemoRig, generator: np.random.Generator, when: datetime) -> None:
+    truth = prove_work.Truth(rig.hidden, _spread(rig.card), 2.1, windage_mrad=0.5)
+    stakes = ((26.0, 78.0), (38.0, 61.0), (47.0, 95.0), (26.0, 61.0), (38.0, 78.0), (26.0, 95.0), (47.0, 61.0))
+    for visit, distances in enumerate(stakes):
+        if visit == 4:
+            prove_work.mended(database, rig_id, when + timedelta(days=12))
+            truth = replace(truth, laid_off_mm=0.1)
+        day = when + timedelta(days=3 * visit + (1 if visit >= 4 else 0))
+        prove_work.visit(database, rig_id, truth, distances, generator, day)
+
+
+def _hoist(database: Database, rig_id: int, rig: DemoRig, generator: np.random.Generator, when: datetime) -> None:
+    truth = prove_work.Truth(rig.hidden, _spread(rig.card), 0.0, 0.075)
+    stakes = ((26.0, 78.0), (38.0, 95.0), (47.0, 61.0), (26.0, 95.0), (38.0, 78.0), (26.0, 78.0))
+    for visit, distances in enumerate(stakes):
+        prove_work.visit(database, rig_id, truth, distances, generator, when + timedelta(days=4 * visit), visit == 2)
+
+
+def _crane(database: Database, rig_id: int, rig: DemoRig, generator: np.random.Generator, when: datetime) -> None:
+    truth = prove_work.Truth(rig.hidden, _spread(rig.card), 0.5, windage_mrad=-0.9)
+    for visit, distances in enumerate(((38.0,), (61.0, 26.0))):
+        prove_work.visit(database, rig_id, truth, distances, generator, when + timedelta(days=9 * visit))
+
+
+def _winch(database: Database, rig_id: int, rig: DemoRig, generator: np.random.Generator, when: datetime) -> None:
+    truth = prove_work.Truth(rig.hidden, _spread(rig.card))
+    for visit, distances in enumerate(((26.0, 78.0), (38.0, 61.0), (47.0, 78.0))):
+        prove_work.visit(database, rig_id, truth, distances, generator, when + timedelta(days=5 * visit))
+    knock = when + timedelta(days=20)
+    events.happened(database, rig_id, ("knock",), "fell off the rack", knock)
+    fallen = replace(truth, laid_off_mm=2.2)
+    prove_work.visit(database, rig_id, fallen, (26.0, 61.0), generator, knock + timedelta(hours=2))
+    prove_work.marks_seen(database, rig_id, {"pointer": "moved", "rest": "stands", "head": "stands"}, knock)
+
+
+_VISITS = {"Incline": _incline, "Hoist": _hoist, "Crane": _crane, "Winch": _winch}
 
 
 def _shot(
@@ -329,6 +381,29 @@ def _chapel() -> DemoRig:
     )
     shot = ((18.0, 6), (30.0, 6), (50.0, 6), (70.0, 6))
     return DemoRig(chapel, RigFigures(74.8, 0.00114, 0.870, 0.1082), _METRIC, shot, 6.0)
+
+
+_SLATE = (("Tamsin Reed", 58), ("Corin Ashby", 54), ("Hollis Crane", 60), ("Wenna Marlow", 56))
+
+
+def _slate(name: str, number: int) -> DemoRig:
+    """A bow whose tape is proven: one pin, a tape to the last stake."""
+    archer, pounds = _SLATE[number]
+    figures = RigFigures(79.5 + 0.8 * number, 0.00135 + 4e-5 * number, 0.816, 0.1025)
+    slate = RigCard(
+        f"{name} bow, {pounds} lb",
+        archer,
+        "Ledge Round",
+        _due(9),
+        Bow("compound, 35 in axle to axle", pounds * POUND_N, 0.690, 5 * GRAINS_PER_POUND),
+        sight=_sight("single_pin_slider", "one pin, 40 mm housing", 56.0, width_mm=9.0),
+        builds=(ArrowBuild("slim carbon", 0.716, 0.0164, 0.0058, _parts(0.716, 0.55, 1.1, 1.8, 8.0), spine="340"),),
+        eye_to_sight_m=0.815,
+        peep=PeepEntry("square", 0.102, aperture_m=0.0032),
+        goals=Goals(17.0, 95.0, 0.30, 0.10, 38.0, STAKES_M, (), False, *_LEDGES),
+    )
+    shot = ((17.0, 6), (38.0, 6), (61.0, 6), (78.0, 6), (95.0, 6), (47.0, 6))
+    return DemoRig(slate, figures, _METRIC, shot, 12.0)
 
 
 def _wicket() -> DemoRig:

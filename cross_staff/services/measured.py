@@ -12,15 +12,17 @@ from cross_staff.core.level.log import LevelReading, kept
 from cross_staff.core.mount import station as mount
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.checklist import CHECKS
+from cross_staff.core.prove.log import ProofLine
+from cross_staff.core.prove.log import kept as proof_kept
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronographed import would_be_brought_over
 from cross_staff.core.rig.correction import Change, Meaning, likely
-from cross_staff.core.rig.events import ALL_MARKS, CAUSES, RESULTS, Cause
+from cross_staff.core.rig.events import ALL_MARKS, CAUSES, PROOF_HANGS_ON, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.core.rig.staleness import Event, Said, Timeline, made_stale, noticed
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.tape.rows import TapeMark
-from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs
+from cross_staff.storage import bench_entries, level_readings, observations, proof_lines, range_log, rigs
 from cross_staff.storage.rigs import Revision
 
 # what each kind of record hangs on
@@ -30,8 +32,8 @@ LEVEL_HANGS_ON = ("level", "later_axes", "draw_twist")
 
 @dataclass(frozen=True)
 class Measured:
-    """One record: its station, its kind (checks, steps, looks, ends, marks, speed), what it hangs on, the revision it
-    was made at and when."""
+    """One record: its station, its kind (checks, steps, looks, ends, marks, proofs, speed), what it hangs on, the
+    revision it was made at and when."""
 
     station: str
     kind: str
@@ -60,6 +62,7 @@ def measured(connection: Connection, rig_id: int) -> Records:
         level_readings.log(connection, rig_id),
         range_log.ends(connection, rig_id),
         observations.log(connection, rig_id),
+        proof_lines.log(connection, rig_id),
     )
 
 
@@ -69,11 +72,12 @@ def measured_of(
     looks: Sequence[LevelReading],
     ends: Sequence[End],
     marks: Sequence[TapeMark],
+    proofs: Sequence[ProofLine],
 ) -> Records:
     """The same of what was read already."""
     return Records(
         Timeline([each.state for each in history]),
-        (*_entries(logs), *_looks(looks), *_ends(ends), *_marks(marks), *_speed(history)),
+        (*_entries(logs), *_looks(looks), *_ends(ends), *_marks(marks), *_proofs(proofs), *_speed(history)),
     )
 
 
@@ -101,6 +105,11 @@ def _marks(log: Sequence[TapeMark]) -> Iterable[Measured]:
     for mark in {entry.line: entry for entry in log}.values():
         if not mark.removed and not mark.left_out:
             yield Measured("tape", "marks", ALL_MARKS, mark.revision, mark.entered)
+
+
+def _proofs(log: Sequence[ProofLine]) -> Iterable[Measured]:
+    for line in (each for each in proof_kept(log) if not each.label):
+        yield Measured("prove", "proofs", PROOF_HANGS_ON, line.revision, line.entered)
 
 
 def _speed(history: Sequence[Revision]) -> Iterable[Measured]:

@@ -22,6 +22,9 @@ from cross_staff.core.mount import station as mounting
 from cross_staff.core.mount.station import MountStepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist, checklist_of
+from cross_staff.core.prove.log import STATION as PROVE
+from cross_staff.core.prove.log import ProofLine
+from cross_staff.core.prove.station import ProveState
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS, RESULTS, Cause
 from cross_staff.core.rig.log import BenchEntry
@@ -41,7 +44,7 @@ from cross_staff.core.sight_in.procedures import pins_of
 from cross_staff.core.sight_in.questions import Question
 from cross_staff.core.sight_in.shafts import without_weeded
 from cross_staff.core.sight_in.station import sight_in
-from cross_staff.core.stations import RigState, StationStanding, standings
+from cross_staff.core.stations import NextStep, RigState, StationStanding, prove_step, standings
 from cross_staff.core.tape.carry_over import other_arrow
 from cross_staff.core.tape.observation import OtherArrow
 from cross_staff.core.tape.pointers import PointerLine
@@ -55,9 +58,20 @@ from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.measured import LEVEL_HANGS_ON, SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.measured import Records as Measured
 from cross_staff.services.memory import Memory
+from cross_staff.services.prove.state import state_of as prove_state_of
 from cross_staff.services.reproof import Shot, reproof_ahead, reproof_of
-from cross_staff.storage import bench_entries, level_readings, observations, range_log, rigs, witness_marks
+from cross_staff.storage import (
+    bench_entries,
+    level_readings,
+    observations,
+    printed_tapes,
+    proof_lines,
+    range_log,
+    rigs,
+    witness_marks,
+)
 from cross_staff.storage.database import Database
+from cross_staff.storage.printed_tapes import KeptTape
 from cross_staff.storage.rigs import Revision, RigRow
 
 MOST_RIGS, MOST_RESULTS = 48, 400  # that are kept reckoned; results of each that its pages share
@@ -84,6 +98,7 @@ class Rig:
     every_move: tuple[Move, ...] = ()
     photos: frozenset[int] = frozenset()
     version: int = 0
+    proof_log: tuple[ProofLine, ...] = ()
     results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), init=False, compare=False, repr=False)
 
     @property
@@ -109,6 +124,15 @@ class Rig:
     @property
     def level(self) -> LevelState:
         return self.state.level
+
+    @property
+    def prove(self) -> ProveState:
+        return self.state.prove
+
+    @property
+    def prove_step(self) -> NextStep:
+        """What is next at the prove station itself, whatever else is to be done."""
+        return prove_step(self.state)
 
     @property
     def range(self) -> SightIn:
@@ -178,7 +202,7 @@ class Rig:
     @cached_property
     def measured(self) -> Measured:
         """What was measured at every station, and what set it aside."""
-        return measured_of(self.history, self.entries, self.level_log, self.every_end, self.log)
+        return measured_of(self.history, self.entries, self.level_log, self.every_end, self.log, self.proof_log)
 
     @cached_property
     def set_aside(self) -> tuple[SetAside, ...]:
@@ -225,6 +249,8 @@ class Records:
     photos: frozenset[int]
     angles_per_turn: dict[str, AnglePerTurnPrior]
     other_bows: tuple[OtherBow, ...] = ()
+    proofs: tuple[ProofLine, ...] = ()
+    printed: tuple[KeptTape, ...] = ()
 
 
 def records(
@@ -248,6 +274,8 @@ def records(
         witness_marks.photo_ids(connection, rig_id),
         angles_per_turn,
         bows,
+        tuple(proof_lines.log(connection, rig_id)),
+        tuple(printed_tapes.of_rig(connection, rig_id)),
     )
 
 
@@ -332,6 +360,16 @@ def evaluated(kept: Records) -> Rig:
         at_range,
         reproof_of(timeline, Shot(card, marks, shot, pins)),
         waiting(kept.entries.get("card", ())),
+        prove_state_of(
+            history,
+            timeline,
+            card,
+            evaluation,
+            _figures(card, evaluation),
+            kept.printed,
+            kept.proofs,
+            kept.entries.get(PROVE, ()),
+        ),
     )
     return Rig(
         kept.rig_id,
@@ -348,6 +386,7 @@ def evaluated(kept: Records) -> Rig:
         kept.moves,
         kept.photos,
         kept.row.version,
+        kept.proofs,
     )
 
 

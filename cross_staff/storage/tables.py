@@ -302,3 +302,28 @@ range_moves = Table(
     Column("removed", Boolean, nullable=False),
     Column("before", String, nullable=False, server_default=""),
 )
+
+# The proof log; the newest entry of a key holds.
+proof_lines = Table(
+    "proof_lines",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("key", String, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("day", String, nullable=False),
+    Column("ranged_m", Float, nullable=False),
+    Column("dialled_m", Float),
+    Column("arrows", Integer, nullable=False),
+    Column("up_m", Float),
+    Column("right_m", Float),
+    Column("slope_rad", Float, nullable=False),
+    Column("crosswind_mps", Float),
+    Column("cold", Boolean, nullable=False),
+    Column("tape", String, nullable=False),
+    Column("laying", Integer, nullable=False),
+    Column("label", String, nullable=False),
+    Column("note", String, nullable=False),
+    Column("removed", Boolean, nullable=False),
+)

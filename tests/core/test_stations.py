@@ -134,7 +134,7 @@ class Standing(unittest.TestCase):
         self.assertEqual((far["sight_in"], far["tape"], far["level"]), (38.0, CARD.trusted_m(TAPE.good_to_m), None))
 
     def test_the_bench_shows_the_most_urgent(self) -> None:
-        for steps, urgency in (((step("old"),), 0), ((step(""),), 1), ((), 3)):
+        for steps, urgency in (((step("old"),), 0), ((step(""),), 1), ((), 2)):  # no tape to prove yet
             self.assertEqual(summary(rig(steps=steps)).urgency, urgency)
         done = summary(rig())
         blocked = replace(done.standings[3], state=stations.BLOCKED)

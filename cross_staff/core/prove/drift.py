@@ -26,6 +26,7 @@ LIKELY = (1.5e-3, 6e-3, math.radians(0.8), math.radians(1.5))  # how large each 
 AT_WORK = (0.5, 0.15, 0.15, 0.25)  # how often, before any arrow; the lean of a rail, and again that of a vial
 WIND_SD_MPS, WINDY = 1.0, 0.15
 DIFFER_P = 0.01
+UNTOLD = 0.08  # a chance that is so near to what it was before says nothing
 TELLING = 0.1  # a cause that is less likely is not listed
 
 
@@ -78,10 +79,18 @@ class SideGroup:
 
 @dataclass(frozen=True)
 class DriftCause:
-    """A cause: the chance that it is at work, and the station that mends it ("" for none)."""
+    """A cause: the chance that it is at work, how often it is before any arrow, how much of it there is where it is at
+    work [rad; m; wind m/s], None for one without a size; the station that mends it ("" for none)."""
 
     cause: Cause
     chance: float
+    before: float = 0.0
+    amount: Known | None = None
+
+    @property
+    def told(self) -> bool:
+        """Whether the groups say anything of it."""
+        return abs(self.chance - self.before) > UNTOLD
 
     @property
     def station(self) -> str:
@@ -116,11 +125,14 @@ class Drift:
         """Terms that the groups do not determine."""
         return tuple(name for name in TERMS if self.terms[name] is None)
 
+    def amount(self, cause: Cause) -> Known | None:
+        """How much there is of a cause where it is at work [rad; m; m/s]; None for one that is not listed."""
+        return next((each.amount for each in self.causes if each.cause == cause), None)
+
     @property
     def housing_mm(self) -> Known | None:
         """How far the housing goes to the right for the windage [mm], chasing the arrow."""
-        windage = self.terms["windage"]
-        reach = 1000.0 * self.eye_to_sight_m
+        windage, reach = self.amount(Cause.WINDAGE), 1000.0 * self.eye_to_sight_m
         return None if windage is None else Known(reach * windage.value, reach * (windage.sd or 0.0))
 
 
@@ -236,13 +248,24 @@ def _causes(
     sizes = np.array((*LIKELY, WIND_SD_MPS, LIKELY[LEAN]))
     prior = np.array((*AT_WORK, WINDY, AT_WORK[LEAN]))
     masks = np.array(list(product((False, True), repeat=len(sizes))))
-    logs = np.array([_likely(known, right * weight, sizes, mask) for mask in masks])
+    fits = [_mixture(known, right * weight, sizes, mask) for mask in masks]
+    logs = np.array([likely for likely, _, _ in fits])
     logs += np.where(masks, np.log(prior), np.log(1.0 - prior)).sum(axis=1)
     chances = np.exp(logs - logs.max())
     chances /= chances.sum()
-    masks[:, LEAN] |= masks[:, -1]
-    told = [DriftCause(cause, float(chances @ masks[:, i])) for i, cause in enumerate((*OF_TERM, Cause.WIND))]
-    told.append(DriftCause(Cause.NONE, float(chances[0])))
+    amounts = [_amount(chances * masks[:, i], [(m[i], v[i]) for _, m, v in fits]) for i in range(len(TERMS) + 1)]
+    lean = masks[:, LEAN] | masks[:, -1]
+    # what leans is told as one number, the rail's less the vial's
+    both = [(m[LEAN] + m[-1], v[LEAN] + v[-1]) for _, m, v in fits]
+    amounts[LEAN] = _amount(chances * lean, both)
+    before = [*AT_WORK, WINDY, 0.0]
+    before[LEAN] = 1.0 - (1.0 - AT_WORK[LEAN]) ** 2
+    masks[:, LEAN] = lean
+    told = [
+        DriftCause(cause, float(chances @ masks[:, i]), before[i], amounts[i])
+        for i, cause in enumerate((*OF_TERM, Cause.WIND))
+    ]
+    told.append(DriftCause(Cause.NONE, float(chances[0]), float(np.prod(1.0 - prior))))
     if p is not None and p < DIFFER_P:
         told.append(DriftCause(Cause.TORQUE, 1.0 - p))
         told = [each for each in told if each.cause != Cause.NONE]
@@ -250,8 +273,26 @@ def _causes(
     return tuple(listed)
 
 
-def _likely(known: Array, right: Array, sizes: Array, mask: Array) -> float:
-    """Ln likelihood of the groups [in their own errors], these causes being at work."""
+def _mixture(known: Array, right: Array, sizes: Array, mask: Array) -> tuple[float, Array, Array]:
+    """Ln likelihood of the groups [in their own errors], these causes being at work; how much there is then of each
+    cause, and its variance, nought of those that are not."""
     at_work = known[:, mask] * sizes[mask]
     whole = np.eye(len(right)) + at_work @ at_work.T
-    return -0.5 * float(right @ np.linalg.solve(whole, right) + np.linalg.slogdet(whole)[1])
+    solved = np.linalg.solve(whole, right)
+    likely = -0.5 * float(right @ solved + np.linalg.slogdet(whole)[1])
+    means, variances = np.zeros(len(sizes)), np.zeros(len(sizes))
+    means[mask] = sizes[mask] * (at_work.T @ solved)
+    left = 1.0 - np.einsum("ij,ij->j", at_work, np.linalg.solve(whole, at_work))
+    variances[mask] = sizes[mask] ** 2 * np.clip(left, 0.0, None)
+    return likely, means, variances
+
+
+def _amount(weights: Array, told: Sequence[tuple[float, float]]) -> Known | None:
+    """How much there is of a cause, over the mixtures that have it."""
+    total = float(weights.sum())
+    if total <= 0.0:
+        return None
+    part = weights / total
+    means, variances = (np.array(column) for column in zip(*told))
+    mean = float(part @ means)
+    return Known(mean, math.sqrt(float(part @ (variances + (means - mean) ** 2))))

@@ -45,12 +45,13 @@ class VerdictKind(StrEnum):
 
 class Doubt(StrEnum):
     """Why nothing can be told, where it is not for want of lines: the days differ more than believed, something moved
-    between two visits, or the tape is wrong and the cause open."""
+    between two visits, the tape is wrong and the cause open, or it is true by the lines of a single day."""
 
     NONE = ""
     DAYS = "days_differ"
     MOVED = "moved_between"
     CAUSE = "cause_open"
+    ONE_DAY = "one_day"
 
 
 @dataclass(frozen=True)
@@ -223,24 +224,23 @@ def _moved_after(lines: Lines, asked: Proving) -> str:
     if len(order) < 3:
         return ""
     weight: Array = np.asarray(np.linalg.inv(lines.variance(asked.day_mrad)), dtype=float)
-    best, after = 0.0, ""
+    plain, dof = _chi2(lines, weight, lines.shares), len(lines.said) - 3
+    best, after = plain, ""
     for place in range(1, len(order)):
         late = np.array([1.0 if order.index(day) >= place else 0.0 for day in lines.days])
-        gained = _gained(lines, weight, late)
-        if gained > best:
-            best, after = gained, order[place - 1]
-    return after if after and chi2_distribution.sf(best, 1) < STEP_P else ""
+        with_step = _chi2(lines, weight, np.column_stack([lines.shares, late]))
+        if with_step < best:
+            best, after = with_step, order[place - 1]
+    # lines that differ with the step too were not made so by one
+    agree = dof < 1 or chi2_distribution.sf(best, dof) >= DIFFER_P
+    return after if after and agree and chi2_distribution.sf(plain - best, 1) < STEP_P else ""
 
 
-def _gained(lines: Lines, weight: Array, late: Array) -> float:
-    """How much less chi-squared is with a step."""
-
-    def chi2(shares: Array) -> float:
-        solved = np.linalg.pinv(shares.T @ weight @ shares) @ (shares.T @ weight @ lines.said)
-        rest = lines.said - shares @ solved
-        return float(rest @ weight @ rest)
-
-    return chi2(lines.shares) - chi2(np.column_stack([lines.shares, late]))
+def _chi2(lines: Lines, weight: Array, shares: Array) -> float:
+    """Of the lines about the best of these shares."""
+    solved = np.linalg.pinv(shares.T @ weight @ shares) @ (shares.T @ weight @ lines.said)
+    rest = lines.said - shares @ solved
+    return float(rest @ weight @ rest)
 
 
 def _next(scale: TapeScale, lines: Lines, asked: Proving, worst_m: float, doubt: Doubt) -> NextGroup | None:

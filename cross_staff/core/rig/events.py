@@ -22,9 +22,11 @@ RESULTS = {
     "groups": "sight_in",
     "pins": "tape",
     "tape": "tape",
+    "proof": "prove",
 }
 EVERYTHING = tuple(RESULTS)
 ALL_MARKS = ("home", "pins", "tape")
+PROOF_HANGS_ON = (*ALL_MARKS, "proof")
 SPANS = ("pins", "tape")  # where only home is old, the distances between the marks still hold
 
 GROUPS = {
@@ -193,6 +195,12 @@ CAUSES = {
             ("sight.housing.inner_mm", "sight.housing.outer_mm"),
         ),
         Cause("indicator", "sight", "indicator or scale moved", {"home": "every mark reads otherwise, by as much"}),
+        Cause(
+            "strip",
+            "sight",
+            "tape laid on anew, or another strip",
+            {"proof": "its lines are where the old ones were not"},
+        ),
         Cause(
             "axis_screw",
             "sight",

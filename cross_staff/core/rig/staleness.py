@@ -204,6 +204,10 @@ class Timeline:
                 return next(event for event in reversed(self.events) if key in event.noticed)
         return None
 
+    def arrows(self, results: Iterable[str]) -> tuple[int, ...]:
+        """Which arrow was on the bow at each revision, numbered as they came, as far as these results go."""
+        return tuple(self._which_on("arrow", frozenset(results)))
+
     def _same(self, revision: int, key: str, wanted: frozenset[str]) -> bool:
         """Whether arrow or head of a revision is the one that is on the bow now, as far as these results go."""
         if not wanted.intersection(CAUSES[key].makes_stale):

@@ -7,13 +7,14 @@ from dataclasses import dataclass, replace
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.printing.sheet import PrintedSheet, PrintedStrip, SheetStyle, compose
 from cross_staff.core.rig.booklet import Booklet
-from cross_staff.core.rig.events import ALL_MARKS
+from cross_staff.core.rig.events import PROOF_HANGS_ON
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.tape.checks import check_span
 from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.rulers import BOOKLET, LINES, SAME_LINE_M, SCALE, STRIP, StripRuler, trial_span
 from cross_staff.core.tape.scale import millimetre_rule
 from cross_staff.services.rig import Rig
+from cross_staff.services.strips import strips_of
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.storage.printed_tapes import KeptTape
 
@@ -91,29 +92,12 @@ def _as_read(edit: RowEdit, held: TapeMark) -> bool:
 
 def rulers_of(rig: Rig, printed: list[KeptTape]) -> Rulers:
     """The rulers of a rig, with the tapes that were printed for it."""
-    strips = tuple(ruler for kept in reversed(printed) for ruler in _strips(rig, kept))
-    holding = Timeline([revision.state for revision in rig.history]).holding(ALL_MARKS)
+    strips = tuple(ruler for kept in reversed(printed) for ruler in strips_of(rig.history, kept))
+    holding = Timeline([revision.state for revision in rig.history]).holding(PROOF_HANGS_ON)
     revisions = {f"{STRIP} {kept.number}": kept.revision for kept in printed}
     fresh = frozenset(s.code for s in strips if revisions[s.code.partition(".")[0]] in holding)
     homes = (rig.card.goals.home_m, *rig.evaluation.pins.at_m[1:])
     return Rulers(strips, rig.card.sight.booklet, homes, fresh)
-
-
-def _strips(rig: Rig, kept: KeptTape) -> list[StripRuler]:
-    """The strips of one sheet, each by its first edge."""
-    tape, rulers = kept.tape, []
-    home = tape.home_m
-    if home is None:
-        home = rig.history[kept.revision - 1].card.goals.home_m or 0.0
-    for index, strip in enumerate(tape.strips):
-        edge = strip.edges[0]
-        ticks = sorted(edge.ticks, key=lambda tick: tick.count)
-        name = f"strip no. {kept.number}" + (f", {strip.name}" if len(tape.strips) > 1 else "")
-        lines = tuple(tick.count * edge.unit_m for tick in ticks)
-        places = tuple(tick.position_mm for tick in ticks)
-        code = f"{STRIP} {kept.number}.{index}"
-        rulers.append(StripRuler(code, name, edge.unit_m, lines, places, home, tape.home_mark_mm))
-    return rulers
 
 
 def rule_sheet(style: SheetStyle, heading: tuple[str, ...], waste: tuple[str, ...]) -> PrintedSheet:

@@ -30,6 +30,7 @@ RESULTS = {
     "groups": "groups",
     "pins": "pins",
     "tape": "tape",
+    "proof": "proof of the tape",
 }
 
 # dotted path on the card -> its name; a number in a path stands for any row

@@ -19,6 +19,7 @@ _KINDS = {
     "looks": ("look at an axis", "looks at the axes"),
     "ends": ("end of arrows", "ends of arrows"),
     "marks": ("mark", "marks"),
+    "proofs": ("proof line", "proof lines"),
     "speed": ("chronographed speed", "chronographed speeds"),
 }
 

@@ -68,6 +68,7 @@ ASKED = {
     "head": _HEAD,
     "housing": _HEAD,
     "indicator": {"home"},
+    "strip": {"proof"},
     "axis_screw": {"later_axes", "windage", "home"},
     "axis_turned": {"windage", "home"},
     "tuned": {"windage", "home"},

@@ -149,7 +149,7 @@ class Findings(unittest.TestCase):
         shot = sight_in(card, RangeLog(), evaluation)
         state = RigState(card, evaluation, checklist_of(card, []), (), level_state(card, [], []), shot)
         self.assertEqual(
-            [each.state for each in standings(state)], ["done", "due", "done", "blocked", "stale", "stale"]
+            [each.state for each in standings(state)], ["done", "due", "done", "blocked", "stale", "stale", "blocked"]
         )
 
 

@@ -69,6 +69,8 @@ class Sheet(WithDatabase):
         moved = replace(self.rig.card, eye_to_sight_m=0.80)
         card.save(self.database, self.rig_id, 2, moved, {}, NOON, "moved in")
         self.assertEqual(next_step(self.rig.state).station, "mount")
-        self.assertEqual([s.state for s in self.rig.standings], ["done", "done", "stale", "due", "due", "due"])
+        self.assertEqual(
+            [s.state for s in self.rig.standings], ["done", "done", "stale", "due", "due", "due", "blocked"]
+        )
         card.save(self.database, self.rig_id, 3, moved, {}, NOON, "new string", Said(("strings",)))
         self.assertEqual(next_step(self.rig.state).station, "prepare")

@@ -1,0 +1,1 @@
+"""The prove station: its lines, its tapes, its pages."""

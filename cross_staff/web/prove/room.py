@@ -1,0 +1,20 @@
+"""What staff, bench and application know of the pages of this station."""
+
+from __future__ import annotations
+
+from cross_staff.core.prove.triage import JOINTS
+from cross_staff.web.prove import drift, knocked, pairs, routes, slope, words
+from cross_staff.web.shared.room import StationRoom
+
+_FIELDS = (
+    "arrows back butt cold day dialled distance key kind laying name note right right_way seen side slope tape up "
+    "up_way way wind"
+)
+
+ROOM = StationRoom(
+    "prove",
+    (routes.router, drift.router, pairs.router, slope.router, knocked.router),
+    words.next_step,
+    words.STANDING,
+    (*_FIELDS.split(), *(f"mark_{joint.key}" for joint in JOINTS)),
+)
