@@ -1,7 +1,9 @@
 from cross_staff.core.estimation.groups import suspects
 from cross_staff.core.mount.planner import plan_all
+from cross_staff.core.prove.verdict import VerdictKind
 from cross_staff.demo.scenario import fill
 from cross_staff.services import bench
+from cross_staff.services.prove.sides import triage_of
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.storage.database import Database
 from tests.data import WithDatabase, put_database
@@ -20,18 +22,40 @@ class Scenario(WithDatabase):
         self.assertEqual(
             states,
             {
-                "Ledge": ("done", "done", "done", "done", "done", "due"),
-                "Terrace": ("done", "done", "done", "due", "done", "due"),
-                "Tower": ("done", "done", "done", "done", "done", "done"),
-                "Cartway": ("done", "done", "done", "done", "stale", "stale"),
-                "Kiln": ("due", "due", "due", "blocked", "blocked", "blocked"),
-                "Wicket": ("done", "due", "due", "blocked", "due", "due"),
-                "Gantry": ("done", "done", "done", "done", "due", "due"),
-                "Chapel": ("done", "done", "done", "done", "done", "done"),
+                "Ledge": ("done", "done", "done", "done", "done", "due", "blocked"),
+                "Terrace": ("done", "done", "done", "due", "done", "due", "blocked"),
+                "Tower": ("done", "done", "done", "done", "done", "done", "due"),
+                "Cartway": ("done", "done", "done", "done", "stale", "stale", "blocked"),
+                "Kiln": ("due", "due", "due", "blocked", "blocked", "blocked", "blocked"),
+                "Wicket": ("done", "due", "due", "blocked", "due", "due", "due"),
+                "Gantry": ("done", "done", "done", "done", "due", "due", "blocked"),
+                "Chapel": ("done", "done", "done", "done", "done", "done", "blocked"),
+                "Incline": ("done", "done", "done", "done", "done", "done", "done"),
+                "Hoist": ("done", "done", "done", "done", "done", "done", "stale"),
+                "Crane": ("done", "done", "done", "done", "done", "done", "due"),
+                "Winch": ("done", "done", "done", "stale", "stale", "stale", "due"),
             },
         )
         words = {name: row.standings[5].word for name, row in self.rows.items()}
         self.assertEqual((words["Terrace"], words["Cartway"]), ("disagrees", "marks_old"))
+
+    def test_four_tapes_are_proven_each_to_another_end(self) -> None:
+        told = {name: self.rows[name].prove for name in ("Incline", "Hoist", "Crane", "Winch")}
+        verdicts = {name: state.verdict.kind for name, state in told.items() if state.verdict}
+        self.assertEqual(
+            verdicts,
+            {
+                "Incline": VerdictKind.TRUE,
+                "Hoist": VerdictKind.STRETCHED,
+                "Crane": VerdictKind.CANNOT_TELL,
+                "Winch": VerdictKind.CANNOT_TELL,
+            },
+        )
+        before = told["Incline"].others[0]
+        self.assertEqual(before.verdict.kind, VerdictKind.SHIFTED)
+        self.assertEqual(before.days + told["Incline"].current.days, 7)
+        self.assertAlmostEqual(before.verdict.shift_alone_mm.value, 2.1, delta=0.4)
+        self.assertEqual(triage_of(self.rows["Winch"]).chances[0].key, "pointer")
 
     def test_the_wicket_bow_is_half_tuned(self) -> None:
         line = self.rows["Wicket"].checklist.line("paper_tear")

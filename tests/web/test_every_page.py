@@ -70,7 +70,8 @@ class Pages(WithClient):
         for path in GETS:
             made = [path]
             for name in re.findall(r"{(\w+)}", path):
-                made = [address.replace(f"{{{name}}}", value) for address in made for value in known[name]]
+                values = known[name][:1] and ["1"] if path.startswith("/instruments") else known[name]
+                made = [address.replace(f"{{{name}}}", value) for address in made for value in values]
             addresses += made
         return [address for address in addresses if address not in ("", "/phone.svg")]  # only of a served network
 

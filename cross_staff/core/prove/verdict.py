@@ -31,6 +31,7 @@ AGAINST_SHIFT = 0.7  # a stretch is called one where it is nearly as sure as the
 OTHER_CAUSE_SDS = 1.0  # where the other is at least so much, both may be at work
 LEARNED = 0.5  # how much of what was not known of the stretch must be gone before a shift is called one
 DIFFER_P = 0.01
+STEP_DAYS = 2  # on either side of a step
 STEP_P = 0.002  # of a step between two visits: there are several places for one
 
 
@@ -219,14 +220,14 @@ def _misfit(lines: Lines, asked: Proving) -> tuple[Misfit | None, tuple[int, ...
 
 def _moved_after(lines: Lines, asked: Proving) -> str:
     """The day after which the pointer seems to have moved: a step in the shift that the lines ask for; empty where
-    none does, or in fewer than three days."""
+    none does, or where there are fewer than two days on a side of it."""
     order = list(dict.fromkeys(lines.days))
-    if len(order) < 3:
+    if len(order) < 2 * STEP_DAYS:
         return ""
     weight: Array = np.asarray(np.linalg.inv(lines.variance(asked.day_mrad)), dtype=float)
     plain, dof = _chi2(lines, weight, lines.shares), len(lines.said) - 3
     best, after = plain, ""
-    for place in range(1, len(order)):
+    for place in range(STEP_DAYS, len(order) - STEP_DAYS + 1):
         late = np.array([1.0 if order.index(day) >= place else 0.0 for day in lines.days])
         with_step = _chi2(lines, weight, np.column_stack([lines.shares, late]))
         if with_step < best:

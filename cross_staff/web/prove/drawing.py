@@ -17,12 +17,17 @@ LEAST_HALF_M = 0.15
 NICE = (1.0, 2.0, 2.5, 5.0, 10.0)
 
 
+BIG, SMALL, TIP, FOOT = 8.5, 6.0, 8.0, 13.0  # a numbered dot, a plain one, a triangle
+NUMBER_BELOW, ROW_LEFT, COLUMN_BELOW = 4.4, 8.0, 20.0
+
+
 @dataclass(frozen=True)
 class Grid:
-    """A line of the grid: its place [px] and its number."""
+    """A line of the grid: its place [px], its number, and where that stands."""
 
     at: float
     words: str
+    text: tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -38,10 +43,25 @@ class Spot:
     words: str
     slope: str = ""
 
+    @property
+    def radius(self) -> float:
+        return BIG if self.number else SMALL
+
+    @property
+    def number_y(self) -> float:
+        return self.y + NUMBER_BELOW
+
+    @property
+    def triangle(self) -> str:
+        """The way of the mark of a group on a slope: its tip uphill or downhill."""
+        up = -1.0 if self.slope == "up" else 1.0
+        return f"M{self.x:.1f} {self.y + up * TIP:.1f}l{TIP:g} {-up * FOOT:g}h{-2.0 * TIP:g}z"
+
 
 @dataclass(frozen=True)
 class Chart:
-    """The frame with its grid, the target's half, the band and its middle as paths, the groups."""
+    """The frame with its grid, where the target's half begins and how high it is, the band and its middle as paths, the
+    groups."""
 
     columns: tuple[Grid, ...]
     rows: tuple[Grid, ...]
@@ -57,6 +77,12 @@ class Chart:
     right: float = WIDTH - RIGHT
     top: float = TOP
     bottom: float = HEIGHT - BOTTOM
+    tick: float = HEIGHT - BOTTOM + 5.0
+    label_y: float = HEIGHT - 4.0
+
+    @property
+    def wide(self) -> float:
+        return self.right - self.left
 
 
 class _Frame:
@@ -79,14 +105,16 @@ class _Frame:
         span = units.from_si("offset", self.half)
         step = _nice(span / 3.0)
         counts = range(-int(span / step), int(span / step) + 1)
-        return tuple(Grid(self.y(units.to_si("offset", n * step)), trimmed(abs(n * step), 1)) for n in counts)
+        told = ((self.y(units.to_si("offset", n * step)), trimmed(abs(n * step), 1)) for n in counts)
+        return tuple(Grid(y, words, (LEFT - ROW_LEFT, y + NUMBER_BELOW)) for y, words in told)
 
     def columns(self, distances: Sequence[float], units: Units) -> tuple[Grid, ...]:
         kept: list[float] = []
         for distance in sorted(set(distances)):
             if not kept or self.x(distance) - self.x(kept[-1]) > 34.0:
                 kept.append(distance)
-        return tuple(Grid(self.x(distance), units.as_typed("distance", distance)) for distance in kept)
+        below = HEIGHT - BOTTOM + COLUMN_BELOW
+        return tuple(Grid(self.x(d), units.as_typed("distance", d), (self.x(d), below)) for d in kept)
 
 
 def _nice(step: float) -> float:
@@ -112,13 +140,13 @@ def chart_of(chart: ProveChart, units: Units, wanted_m: Sequence[float]) -> Char
         x = frame.x(spot.distance_m) + (-1.0) ** place * 9.0 * ((place + 1) // 2)
         ends = frame.y(spot.up_m + COVERAGE * spot.sd_m), frame.y(spot.up_m - COVERAGE * spot.sd_m)
         spots.append(Spot(x, frame.y(spot.up_m), *ends, str(spot.visit), spot.suspect, spot.line.day.isoformat()))
-    half = (frame.y(0.5 * chart.target_m), frame.y(-0.5 * chart.target_m))
+    top, foot = frame.y(0.5 * chart.target_m), frame.y(-0.5 * chart.target_m)
     words = f"{len(spots)} lines of {len(chart.days)} days against distance, with what the tape does"
     return Chart(
         frame.columns(wanted_m, units),
         frame.rows(units),
         frame.y(0.0),
-        half,
+        (top, foot - top),
         _path([*upper, *lower]) + "Z",
         _path(middle),
         tuple(spots),

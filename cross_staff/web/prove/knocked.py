@@ -68,7 +68,7 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         "chances": [_chance(each) for each in page.chances if each.chance >= 0.02],
         "likely": bool(page.chances) and page.chances[0].chance >= LIKELY,
         "problem": page.problem,
-        "reproof": reproof_words(page.reproof, units) if page.reproof is not None else "",
+        "smallest": reproof_words(page.reproof, units) if page.reproof is not None else "",
         "one_distance": len({round(line.ranged_m) for line in page.lines}) == 1,
         "caution": words.CAUTION_KNOCK,
     }

@@ -140,11 +140,11 @@ def mended(request: Request, rig_id: int, typed: TypedForm) -> Response:
     form = FormInput(fields_of(rig, None) | typed, Units.of(rig.units))
     current = rig.prove.current
     shift = pages.shift_of(rig, current) if current is not None else None
-    said = words.shift_words(shift, form.units)[0] if shift is not None else ""
-    why = f"proof: {said[0].lower()}{said[1:-1]}" if said else "proof: the indicator was moved"
+    way = typed.get("way", "")
+    why = words.mended_words(shift, way)
     with form.refusals():
         laying = whole(typed.get("laying", "")) or 0
-        service.mend(database, rig_id, typed.get("way", ""), laying, why, datetime.now(UTC))
+        service.mend(database, rig_id, way, laying, why, datetime.now(UTC))
     if form.errors:
         return _page(request, rig, form, status=422)
     return RedirectResponse(f"/rigs/{rig_id}/prove?said=mended", 303)

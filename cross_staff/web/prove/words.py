@@ -28,8 +28,8 @@ PAGES = (
     ("/knocked", "After a knock"),
 )
 STANDING = {
-    "no_tape": "no tape printed",
-    "which_tape": "which tape is on?",
+    "no_tape": "nothing printed",
+    "which_tape": "which strip is on?",
     "waits_for_card": "waits for the card",
     "no_lines": "nothing shot by it",
     "lines_old": "{} lines old",
@@ -151,6 +151,15 @@ def shift_words(shift: Shift, units: Units) -> tuple[str, str]:
         f"Then it is within half the target {in_times(shift.chance_then)} everywhere."
     )
     return say, how
+
+
+def mended_words(shift: Shift | None, way: str) -> str:
+    """What was done about a shift, for the record."""
+    if shift is None:
+        return f"proof: the {way} was moved"
+    much, far = f"{abs(shift.toward_far_mm):.1f} mm", shift.toward_far_mm > 0.0
+    end = "far" if far == (way == "indicator") else "near"
+    return f"proof: the {way} moved {much} towards the {end} end of the tape"
 
 
 def stretch_words(stretch: Stretch) -> tuple[str, str]:

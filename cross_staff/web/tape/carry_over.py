@@ -77,7 +77,8 @@ def _carried(t: TapeView, was: service.Before, form: FormInput) -> dict[str, Any
         outlook = service.outlook(was, card, ranged, t.rig.setting)
     except InvalidValue as error:
         if error.field == "to":
-            form.errors["to"] = error.message
+            if to or weight is not None:  # a page that was only opened refuses nothing
+                form.errors["to"] = error.message
             return {}
         return {"problem": f"{error.field[0].upper()}{error.field[1:]} {error.message}."}
     except CrossStaffError as error:

@@ -235,8 +235,8 @@ class Documentation(WithClient):
     def test_the_schema_declares_problems_and_only_calculators(self) -> None:
         schema = self.client.get("/openapi.json").json()
         paths = (
-            "/arrow/build", "/axes/cost", "/axes/solve", "/booklet/match", "/cut-chart", "/flight/marks",
-            "/groups/analyse", "/pins/stack", "/reach", "/tape/fit",
+            "/arrow/build", "/axes/cost", "/axes/solve", "/booklet/match", "/cut-chart", "/drift/diagnose",
+            "/flight/marks", "/groups/analyse", "/pins/stack", "/proof/verdict", "/reach", "/tape/fit",
         )  # fmt: skip
         self.assertEqual(sorted(schema["paths"]), [f"/api/v1{path}" for path in paths])
         for path in schema["paths"].values():
