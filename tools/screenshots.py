@@ -17,7 +17,6 @@ VIEWS = {
     "prepare": ("/rigs/6/prepare", BENCH, "light"),
     "mount": ("/rigs/1/mount", BENCH, "light"),
     "level": ("/rigs/2/level", BENCH, "light"),
-    "level-cost": ("/rigs/2/level/cost", BENCH, "light"),
     "sight-in": ("/rigs/7/sight_in", BENCH, "light"),
     "sight-in-phone": ("/rigs/7/sight_in", PHONE, "light"),
     "tape": ("/rigs/1/tape", BENCH, "light"),
@@ -27,7 +26,8 @@ VIEWS = {
     "dialled": ("/rigs/7/tape/dialled?wanted=61", BENCH, "light"),
     "holds": ("/rigs/1/tape/holds", BENCH, "light"),
     "booklet": ("/rigs/3/tape/booklet", BENCH, "light"),
-    "change": ("/rigs/4/tape/change", BENCH, "light"),
+    "prove": ("/rigs/9/prove", BENCH, "light"),
+    "prove-phone": ("/rigs/11/prove", PHONE, "light"),
     "range-sheet-phone": ("/rigs/1/tape/range-sheet?show=ways&show=holds", PHONE, "light"),
 }
 

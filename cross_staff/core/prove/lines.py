@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -126,6 +126,10 @@ class Posterior:
     @property
     def mean(self) -> Array:
         return np.asarray(self.weights @ self.means)
+
+    def moved(self, mm: float) -> Posterior:
+        """The same once the pointer was moved so far."""
+        return replace(self, means=self.means - np.array((mm, 0.0)))
 
     @property
     def covariance(self) -> Array:

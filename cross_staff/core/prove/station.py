@@ -142,13 +142,13 @@ class ProveState:
 
 @dataclass(frozen=True)
 class Given:
-    """What the station goes by: the card, the rig's figures, the archer's scatter, mm of tape for a mm at the sight,
-    what still holds."""
+    """What the station goes by: the card, the rig's figures, the archer's scatter, mm of tape for a mm at the sight
+    (None: not known), what still holds."""
 
     card: RigCard
     figures: RigFigures | None
     scatter: Scatter
-    ratio: float
+    ratio: float | None
     holding: Holding
 
     @property
@@ -368,17 +368,17 @@ def scale_on(given: Given, tape: ProofTape) -> TapeScale | None:
         tape: the tape.
 
     Returns:
-        the scale [mm; m]; None while nobody knows how far the eye is from the sight.
+        the scale [mm; m]; None while nobody knows how far the eye is from the sight, or what a mm of tape is there.
 
     Source:
         docs/method.md, section 17.
     """
-    lever = given.card.eye_to_sight_m
-    if lever is None:
+    lever, ratio = given.card.eye_to_sight_m, given.ratio
+    if lever is None or ratio is None:
         return None
     lead = given.card.ranged_distance(0.0)
     strip = tape.strip
-    return TapeScale(lambda distance: strip.place_mm("distance", distance), lever, given.ratio, strip.home_m, lead)
+    return TapeScale(lambda distance: strip.place_mm("distance", distance), lever, ratio, strip.home_m, lead)
 
 
 def _wanted(card: RigCard, tape: ProofTape) -> tuple[tuple[float, ...], tuple[float, ...]]:

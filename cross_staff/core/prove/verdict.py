@@ -91,7 +91,7 @@ class TapeVerdict:
     """What the lines say: the verdict, whether the tape is wrong somewhere, why nothing can be told; the shift [mm]
     and the stretch, the shift if nothing is stretched [mm]; what comes in at each distance wanted and where it is
     worst; the next group; the misfit, lines that do not go with the others, and after which session something
-    moved."""
+    moved; the smallest chance once the pointer is moved by the shift alone."""
 
     kind: VerdictKind
     off: bool
@@ -105,6 +105,7 @@ class TapeVerdict:
     misfit: Misfit | None
     suspects: tuple[int, ...] = ()
     moved_after: str = ""
+    mended_chance: float = 0.0
 
     @property
     def smallest_chance(self) -> float:
@@ -144,20 +145,24 @@ def judge(scale: TapeScale, shots: Sequence[ProofShots], asked: Proving) -> Tape
     misfit, suspects = _misfit(lines, asked)
     moved = _moved_after(lines, asked)
     shift, stretch = (_known(posterior, place) for place in (0, 1))
-    kind, off, doubt = _told(asked, worst.chance_within, shift, stretch, misfit, moved)
+    alone = _shift_alone(lines, asked)
+    mended = min(row.chance_within for row in _rows(scale, posterior.moved(alone.value), asked, lines.farthest_m))
+    cause = _cause(asked, shift, stretch, mended)
+    kind, off, doubt = _told(worst.chance_within, cause, misfit, moved)
     return TapeVerdict(
         kind,
         off,
         doubt,
         shift,
         stretch,
-        _shift_alone(lines, asked),
+        alone,
         rows,
         worst.distance_m,
         _next(scale, lines, asked, worst.distance_m, doubt),
         misfit,
         suspects if doubt == Doubt.DAYS else (),
         moved if doubt == Doubt.MOVED else "",
+        mended,
     )
 
 
@@ -184,9 +189,7 @@ def _rows(scale: TapeScale, posterior: Posterior, asked: Proving, farthest_m: fl
     return tuple(rows)
 
 
-def _told(
-    asked: Proving, chance: float, shift: Known, stretch: Known, misfit: Misfit | None, moved: str
-) -> tuple[VerdictKind, bool, Doubt]:
+def _told(chance: float, cause: VerdictKind, misfit: Misfit | None, moved: str) -> tuple[VerdictKind, bool, Doubt]:
     if moved:
         return VerdictKind.CANNOT_TELL, False, Doubt.MOVED
     if misfit is not None and misfit.p < DIFFER_P:
@@ -195,12 +198,19 @@ def _told(
         return VerdictKind.TRUE, False, Doubt.NONE
     if chance > OFF_AT:
         return VerdictKind.CANNOT_TELL, False, Doubt.NONE
+    return cause, True, Doubt.CAUSE if cause == VerdictKind.CANNOT_TELL else Doubt.NONE
+
+
+def _cause(asked: Proving, shift: Known, stretch: Known, mended: float) -> VerdictKind:
+    """What makes a tape wrong: a stretch; a shift, where nothing speaks of a stretch beside it or the pointer alone
+    mends it; else not known."""
     shifted, stretched = (abs(each.value) / (each.sd or math.inf) for each in (shift, stretch))
     if stretched >= CAUSE_SDS and (shifted < CAUSE_SDS or stretched >= AGAINST_SHIFT * shifted):
-        return VerdictKind.STRETCHED, True, Doubt.NONE
-    if shifted >= CAUSE_SDS and stretched < OTHER_CAUSE_SDS and (stretch.sd or 0.0) <= LEARNED * asked.stretch:
-        return VerdictKind.SHIFTED, True, Doubt.NONE
-    return VerdictKind.CANNOT_TELL, True, Doubt.CAUSE
+        return VerdictKind.STRETCHED
+    learned = (stretch.sd or 0.0) <= LEARNED * asked.stretch
+    if shifted >= CAUSE_SDS and learned and (stretched < OTHER_CAUSE_SDS or mended >= TRUE_AT):
+        return VerdictKind.SHIFTED
+    return VerdictKind.CANNOT_TELL
 
 
 def _misfit(lines: Lines, asked: Proving) -> tuple[Misfit | None, tuple[int, ...]]:

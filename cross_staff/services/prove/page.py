@@ -85,7 +85,7 @@ def given_of(rig: Rig) -> Given:
     card, evaluation = rig.card, rig.evaluation
     ratio = ratio_known(card, evaluation) if card.sight_kind.dialled else 1.0
     scatter = evaluation.scatter or usual_scatter(card)
-    return Given(card, rig.figures, scatter, ratio or 1.0, holding_of(rig.measured.timeline))
+    return Given(card, rig.figures, scatter, ratio, holding_of(rig.measured.timeline))
 
 
 def chart(rig: Rig, chain: Chain) -> ProveChart | None:
@@ -137,7 +137,7 @@ def number_at(strip: StripRuler, place_mm: float) -> float | None:
     return float(np.interp(place_mm, places, strip.lines_m))
 
 
-def shift_of(rig: Rig, chain: Chain) -> Shift | None:
+def shift_of(chain: Chain) -> Shift | None:
     """How a shift is mended; None where the lines do not tell one."""
     verdict, strip = chain.verdict, chain.tape.strip
     if verdict is None or verdict.kind != VerdictKind.SHIFTED:
@@ -146,14 +146,7 @@ def shift_of(rig: Rig, chain: Chain) -> Shift | None:
     middle = min(chain.wanted_m, key=lambda d: abs(d - 0.5 * (chain.wanted_m[0] + chain.wanted_m[-1])))
     # the sight stands at m_p(x), which is right for the distance whose true mark that is: m_p(x) - a
     reads = number_at(strip, strip.place_mm("", middle) - away.value)
-    f = given_of(rig)
-    scale = scale_on(f, chain.tape)
-    chance = 0.0
-    if scale is not None:
-        moved = [replace(s, up_m=s.up_m + away.value / scale.mm_per_m(s.distance_m)) for s in chain.shots]
-        told = rejudged(rig, chain, chain.wanted_m, moved)
-        chance = 0.0 if told is None else told.smallest_chance
-    return Shift(-away.value, away.sd or 0.0, middle, middle if reads is None else reads, chance)
+    return Shift(-away.value, away.sd or 0.0, middle, middle if reads is None else reads, verdict.mended_chance)
 
 
 def stretch_of(rig: Rig, chain: Chain) -> Stretch | None:

@@ -10,10 +10,11 @@ from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prove.log import STATION, ProofLine, check_line
-from cross_staff.core.prove.station import LAID, check_entry, laid
+from cross_staff.core.prove.station import LAID, Chain, check_entry, laid
 from cross_staff.core.rig.events import CAUSES
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import Said
+from cross_staff.core.tape.rulers import STRIP as PRINTED
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.tape import record as tape
 from cross_staff.services.tape.record import RowEdit
@@ -123,7 +124,7 @@ def take_over(database: Database, rig: Rig) -> int:
     """Take the lines of the tape that is on the sight over as marks, each of the day it was shot on; returns how many
     are marks then. Lines that were taken over before are not doubled. Raises: NotFound; InvalidValue."""
     current = rig.prove.current
-    if current is None or not current.lines:
+    if current is None or not can_be_marks(current):
         raise NotFound("there is no line to take over")
     printed = tape.printed_of(database, rig.rig_id)
     rulers = rulers_of(rig, printed)
@@ -134,6 +135,11 @@ def take_over(database: Database, rig: Rig) -> int:
         tape.save_rows(database, rig.rig_id, edits, datetime.combine(day, time(12), tzinfo=UTC))
         count += len(edits)
     return count
+
+
+def can_be_marks(chain: Chain) -> bool:
+    """Whether lines of this tape are readings of a strip that was printed here."""
+    return bool(chain.lines) and chain.tape.code.startswith(PRINTED)
 
 
 def _mark(line: ProofLine, code: str, unit_m: float) -> RowEdit:

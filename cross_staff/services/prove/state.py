@@ -14,13 +14,14 @@ from cross_staff.core.rig.events import ALL_MARKS, PROOF_HANGS_ON
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.scatter import usual_scatter
 from cross_staff.core.rig.staleness import Timeline
-from cross_staff.core.tape.rulers import StripRuler
+from cross_staff.core.tape.booklet import strip_marks
+from cross_staff.core.tape.rulers import BOOKLET, StripRuler, trial_span
 from cross_staff.core.tape.station import Evaluation, ratio_known
 from cross_staff.services.strips import strips_of
 from cross_staff.storage.printed_tapes import KeptTape
 from cross_staff.storage.rigs import Revision
 
-PIN_LINES = 40
+LINES = 40  # of a scale that is worked out
 
 
 def holding_of(timeline: Timeline) -> Holding:
@@ -45,7 +46,7 @@ def state_of(
     """The state of the station."""
     holding = holding_of(timeline)
     ratio = ratio_known(card, evaluation) if card.sight_kind.dialled else 1.0
-    given = Given(card, figures, evaluation.scatter or usual_scatter(card), ratio or 1.0, holding)
+    given = Given(card, figures, evaluation.scatter or usual_scatter(card), ratio, holding)
     if not card.sight_kind.dialled:
         tapes = _pins(card, figures, holding, len(history))
     else:
@@ -54,7 +55,36 @@ def state_of(
             for each in reversed(printed)
             for strip in strips_of(history, each)
         ]
+        tapes += _booklet(history, card, evaluation, figures, given)
     return prove_state(given, tapes, kept(log), entries)
+
+
+def _booklet(
+    history: Sequence[Revision], card: RigCard, evaluation: Evaluation, figures: RigFigures | None, given: Given
+) -> list[ProofTape]:
+    """The strip of the booklet that is on the sight: this rig's tape with the speed that gives its length."""
+    book, goals = card.sight.booklet, card.goals
+    home = evaluation.tape_home_m or goals.home_m
+    ratio = given.ratio
+    if not book.used or figures is None or home is None or book.from_m is None or book.to_m is None or ratio is None:
+        return []
+    farthest = max(goals.farthest_m or 0.0, book.to_m)
+    ranged = [home + (farthest - home) * part / LINES for part in range(LINES + 1)]
+    near, far, start, *at = (card.distance_from_sight(d) for d in (book.from_m, book.to_m, home, *ranged))
+    try:
+        span = trial_span(book, book.used)[0] / ratio
+        places = strip_marks(figures, near, far, span, start, at)
+    except CrossStaffError:
+        return []
+    lines = [(d, ratio * place) for d, place in zip(ranged, places) if place is not None]
+    if len(lines) < 2 or any(b[1] <= a[1] for a, b in zip(lines, lines[1:])):
+        return []
+    since = max((n for n, r in enumerate(history, start=1) if r.card.sight.booklet.used != book.used), default=0) + 1
+    name = f"strip {book.used} of the booklet"
+    ruler = StripRuler(
+        f"{BOOKLET} {book.used}", name, card.tape.unit_m, tuple(d for d, _ in lines), tuple(p for _, p in lines), home
+    )
+    return [ProofTape(ruler, since, given.holding.arrow_at(since))]
 
 
 def _pins(card: RigCard, figures: RigFigures | None, holding: Holding, revision: int) -> list[ProofTape]:
@@ -65,8 +95,8 @@ def _pins(card: RigCard, figures: RigFigures | None, holding: Holding, revision:
     home, farthest = (card.distance_from_sight(d) for d in (goals.home_m, goals.farthest_m))
     try:
         scale = scale_of(figures, home)
-        step = (farthest - home) / PIN_LINES
-        lines = [home + step * i for i in range(-2, PIN_LINES + 1)]
+        step = (farthest - home) / LINES
+        lines = [home + step * i for i in range(-2, LINES + 1)]
         places = tuple(scale.place_mm(each) for each in lines)
     except CrossStaffError:
         return []

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cross_staff.core.prove.triage import JOINTS
-from cross_staff.web.prove import drift, knocked, pairs, routes, slope, words
+from cross_staff.web.prove import drift, files, knocked, pairs, routes, slope, words
 from cross_staff.web.shared.room import StationRoom
 
 _FIELDS = (
@@ -13,7 +13,7 @@ _FIELDS = (
 
 ROOM = StationRoom(
     "prove",
-    (routes.router, drift.router, pairs.router, slope.router, knocked.router),
+    (routes.router, drift.router, pairs.router, slope.router, knocked.router, files.router),
     words.next_step,
     words.STANDING,
     (*_FIELDS.split(), *(f"mark_{joint.key}" for joint in JOINTS)),

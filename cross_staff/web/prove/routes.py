@@ -133,18 +133,21 @@ def lay(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 @router.post("/rigs/{rig_id}/prove/mended")
 def mended(request: Request, rig_id: int, typed: TypedForm) -> Response:
-    """The indicator was moved, or the strip laid on anew, as the lines asked: one revision. Raises NotFound where the
-    tape was moved meanwhile."""
+    """The indicator was moved, or the strip laid on anew, as the lines asked: one revision; nothing is written where
+    the tape was moved meanwhile. Raises NotFound."""
     database = request.app.state.database
     rig = open_rig(database, rig_id)
     form = FormInput(fields_of(rig, None) | typed, Units.of(rig.units))
     current = rig.prove.current
-    shift = pages.shift_of(rig, current) if current is not None else None
+    shift = pages.shift_of(current) if current is not None else None
     way = typed.get("way", "")
     why = words.mended_words(shift, way)
     with form.refusals():
         laying = whole(typed.get("laying", "")) or 0
-        service.mend(database, rig_id, way, laying, why, datetime.now(UTC))
+        try:
+            service.mend(database, rig_id, way, laying, why, datetime.now(UTC))
+        except NotFound as error:
+            return _page(request, open_rig(database, rig_id), form, f"{str(error).capitalize()}.", 409)
     if form.errors:
         return _page(request, rig, form, status=422)
     return RedirectResponse(f"/rigs/{rig_id}/prove?said=mended", 303)
@@ -202,7 +205,7 @@ def _told(rig: Rig, chain: Chain, units: Units) -> dict[str, Any]:
     if verdict is None:
         return {"verdict": None, "tape": chain.tape.strip.name}
     target = rig.card.goals.target_size_m or 0.0
-    shift, stretch = pages.shift_of(rig, chain), pages.stretch_of(rig, chain)
+    shift, stretch = pages.shift_of(chain), pages.stretch_of(rig, chain)
     drawn = pages.chart(rig, chain)
     say = words.head(verdict, chain, units)
     now = _now(rig, units)
@@ -218,6 +221,8 @@ def _told(rig: Rig, chain: Chain, units: Units) -> dict[str, Any]:
         "rows": [words.row_words(row, units) for row in verdict.rows],
         "shift": words.shift_words(shift, units) if shift is not None else None,
         "stretch": words.stretch_words(stretch) if stretch is not None else None,
+        "pins": None if rig.card.sight_kind.dialled else words.pins_words(shift, stretch),
+        "can_be_marks": service.can_be_marks(chain),
         "taken_over": service.taken_over(rig, chain.lines),
         "laying": chain.laying,
         "suspects": [words.line_words(line, units) for line in chain.suspects],

@@ -48,7 +48,7 @@ PAIR_NAMES = {
 }
 SEEN = (("", "not looked"), ("stands", "lines meet"), ("moved", "moved"))
 _WAYS = {
-    "up_mm": ("at the sight {} mm {}", ("up", "down")),
+    "up_mm": ("worth {} mm {} at the sight", ("up", "down")),
     "side_mm": ("{} mm {}", ("to the right", "to the left")),
     "lean_deg": ("leaning {}° {}", ("to the right", "to the left")),
     "vial_deg": ("vial {}° {}", ("clockwise", "anticlockwise")),
@@ -64,10 +64,11 @@ def term_words(name: str, known: Known | None) -> str:
     if known is None:
         return "these groups do not tell"
     value, sd = known.value, COVERAGE * (known.sd or 0.0)
+    side = "right" if value >= 0.0 else "left"
     if name == "windage":
-        return f"{fixed(1e3 * value, 1)} ± {1e3 * sd:.1f} mrad to the right"
+        return f"{1e3 * abs(value):.1f} mrad {side} ± {1e3 * sd:.1f}"
     if name == "offset":
-        return f"{fixed(1e3 * value, 0)} ± {1e3 * sd:.0f} mm to the right"
+        return f"{1e3 * abs(value):.0f} mm {side} ± {1e3 * sd:.0f}"
     return f"{fixed(math.degrees(value), 1)} ± {math.degrees(sd):.1f}°"
 
 

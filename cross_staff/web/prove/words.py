@@ -33,7 +33,7 @@ STANDING = {
     "waits_for_card": "waits for the card",
     "no_lines": "nothing shot by it",
     "lines_old": "{} lines old",
-    "cannot_tell": "{} lines, not sure yet",
+    "cannot_tell": "{} lines, not sure",
     "true": "true, {} lines",
     "shifted": "shifted",
     "stretched": "stretched",
@@ -107,8 +107,8 @@ def head(verdict: TapeVerdict, chain: Chain, units: Units) -> tuple[str, str]:
     if verdict.doubt == Doubt.DAYS:
         return "The lines differ.", "not-yet"
     if verdict.kind == VerdictKind.TRUE:
-        end = whole_distance(units, chain.wanted_m[-1])
-        return ("True" if not chain.too_far_m else f"True to its end at {end}"), "ok"
+        first, end = units.as_typed("distance", chain.wanted_m[0]), whole_distance(units, chain.wanted_m[-1])
+        return f"True, {first} to {end}", "not-yet" if chain.too_far_m else "ok"
     if verdict.kind == VerdictKind.SHIFTED:
         return "Shifted", "wrong"
     if verdict.kind == VerdictKind.STRETCHED:
@@ -153,6 +153,24 @@ def shift_words(shift: Shift, units: Units) -> tuple[str, str]:
     return say, how
 
 
+def pins_words(shift: Shift | None, stretch: Stretch | None) -> tuple[str, str] | None:
+    """The same for pins that stand fixed: the housing is moved, or the gaps are set anew."""
+    if shift is not None:
+        way = "up" if shift.toward_far_mm > 0.0 else "down"
+        much = f"{abs(shift.toward_far_mm):.1f} mm"
+        return (
+            f"Move the housing {much} {way}.",
+            f"All pins are off alike, ± {COVERAGE * shift.sd_mm:.1f} mm at the sight.",
+        )
+    if stretch is not None:
+        wider = "wider" if stretch.longer > 0.0 else "closer"
+        return (
+            "Set the pins anew.",
+            f"Their gaps are to be {100.0 * abs(stretch.longer):.1f} % ± {100.0 * COVERAGE * stretch.sd:.1f} {wider}.",
+        )
+    return None
+
+
 def mended_words(shift: Shift | None, way: str) -> str:
     """What was done about a shift, for the record."""
     if shift is None:
@@ -182,6 +200,8 @@ def next_words(verdict: TapeVerdict, units: Units, worst_m: float) -> str:
     if following is None:
         return ""
     at = whole_distance(units, following.distance_m)
+    if verdict.doubt == Doubt.CAUSE:
+        return f"4 arrows at {at} on another day tell most of whether the indicator is off or the strip."
     then = on_target(units, COVERAGE * following.sd_then_m)
     may = f"true {in_times(following.may_be_true)}, wrong {in_times(following.may_be_off)}"
     return (

@@ -54,8 +54,14 @@ def aside_lines(rig: Rig, station: str = "") -> list[dict[str, Any]]:
             "station": each.station,
         }
         for each in rig.set_aside
+        if not (station == "prove" and _begins_a_chain(each.event))
         if station in ("", each.station) or (station == "tape" and each.kind == "speed")
     ]
+
+
+def _begins_a_chain(event: Event) -> bool:
+    """Whether it is only that pointer or strip were moved: the page of proving shows the chains by themselves."""
+    return all(cause.key in ("indicator", "strip") for cause in event.causes)
 
 
 def _but(kind: str, station: str) -> str:

@@ -8,6 +8,7 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.station import Aside, Chain
 from cross_staff.core.prove.verdict import Doubt, TapeVerdict, VerdictKind
+from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.stations import next_step
 from cross_staff.services import events
 from cross_staff.services.card import save as card
@@ -82,6 +83,24 @@ class Tapes(Proving):
         self.assertEqual(set(state.why_aside.values()), {Aside.OTHER_TAPE})
         self.assertEqual(self.current().too_far_m, (78.0,))
         self.assertEqual(self.current().tape.code, second)
+
+    def test_a_strip_of_the_booklet_is_proven_like_a_printed_one(self) -> None:
+        strips = (Strip("C", 3.0, 33.0), Strip("F", 6.0, 36.0))
+        self.shop.strips(self.rig, Booklet(17.0, 78.0, strips))
+        self.assertEqual(self.shop.open(self.rig).prove.tapes, ())
+        self.shop.strips(self.rig, Booklet(17.0, 78.0, strips, used="F"))
+        chain = self.current()
+        self.assertEqual(chain.tape.strip.name, "strip F of the booklet")
+        far, near = (chain.tape.strip.place_mm("", d) for d in (78.0, 38.0))
+        self.assertGreater(far - near, 15.0)
+        for day in range(9):
+            for distance in ((47.0, 78.0), (38.0, 61.0))[day % 2]:
+                away = -0.12 * chain.tape.strip.place_mm("", distance)
+                self.shop.proof(self.rig, day, distance, -away * (0.82 + distance) / 820.0)
+        self.assertEqual(self.verdict().kind, VerdictKind.STRETCHED)
+        self.assertFalse(record.can_be_marks(self.current()))
+        with self.assertRaisesRegex(NotFound, "no line to take over"):
+            record.take_over(self.database, self.shop.open(self.rig))
 
     def test_a_tape_that_ends_before_what_is_wanted_is_never_called_true(self) -> None:
         self.shop.printed(self.rig, 61.0)

@@ -133,6 +133,15 @@ class Lines(Proving):
         self.assertEqual(len(self.rig.prove.lines), 1)
         self.assertEqual(self.client.post(f"{self.path}/line/zz/undo").status_code, 404)
 
+    def test_the_log_goes_out_as_csv(self) -> None:
+        self.keep(right="2", note="gusts, from the left")
+        self.keep(key="b2", cold="yes")
+        rows = self.client.get(f"{self.path}/lines.csv").text.splitlines()
+        self.assertTrue(rows[0].lstrip("\ufeff").startswith("day,"))
+        self.assertIn("2026-11-20,61,61,4,-3,2,0,,,strip 1.0,,yes,", rows[1])
+        self.assertIn('"gusts, from the left"', rows[1])
+        self.assertIn("cold first shots", rows[2])
+
     def test_in_yards_and_inches(self) -> None:
         shop = Shop(self.database, dict(IMPERIAL))
         rig_id = shop.rig(rig_card(yards=True))
@@ -177,7 +186,7 @@ class Verdicts(Proving):
         laying = re.search(r'name="laying" value="(\d+)"', page)
         assert laying is not None
         before = self.rig.revision.number
-        for status in (303, 404):
+        for status in (303, 409):
             answer = self.client.post(f"{self.path}/mended", data={"laying": laying[1], "way": "strip"})
             self.assertEqual(answer.status_code, status)
         self.assertEqual(self.rig.revision.number, before + 1)
