@@ -256,7 +256,7 @@ def _causes(
     amounts = [_amount(chances * masks[:, i], [(m[i], v[i]) for _, m, v in fits]) for i in range(len(TERMS) + 1)]
     lean = masks[:, LEAN] | masks[:, -1]
     # what leans is told as one number, the rail's less the vial's
-    both = [(m[LEAN] + m[-1], v[LEAN] + v[-1]) for _, m, v in fits]
+    both = [(m[LEAN] - m[-1], v[LEAN] + v[-1]) for _, m, v in fits]
     amounts[LEAN] = _amount(chances * lean, both)
     before = [*AT_WORK, WINDY, 0.0]
     before[LEAN] = 1.0 - (1.0 - AT_WORK[LEAN]) ** 2

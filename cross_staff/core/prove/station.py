@@ -295,10 +295,10 @@ def chain(given: Given, tape: ProofTape, laying: int, lines: Sequence[ProofLine]
 
 
 def _over_days(verdict: TapeVerdict, shots: Sequence[ProofShots]) -> TapeVerdict:
-    """A tape is not true because it fits the arrows of one day."""
-    if verdict.kind == VerdictKind.TRUE and len({shot.session for shot in shots}) < 2:
-        return replace(verdict, kind=VerdictKind.CANNOT_TELL, doubt=Doubt.ONE_DAY)
-    return verdict
+    """A tape is not true because it fits the arrows of one day, nor is it mended by them."""
+    if verdict.kind == VerdictKind.CANNOT_TELL or len({shot.session for shot in shots}) > 1:
+        return verdict
+    return replace(verdict, kind=VerdictKind.CANNOT_TELL, doubt=Doubt.ONE_DAY)
 
 
 def _aside(

@@ -46,7 +46,7 @@ class VerdictKind(StrEnum):
 
 class Doubt(StrEnum):
     """Why nothing can be told, where it is not for want of lines: the days differ more than believed, something moved
-    between two visits, the tape is wrong and the cause open, or it is true by the lines of a single day."""
+    between two visits, the tape is wrong and the cause open, or it is told by the lines of a single day."""
 
     NONE = ""
     DAYS = "days_differ"

@@ -16,12 +16,17 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import Said
 from cross_staff.core.tape.rulers import STRIP as PRINTED
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.sight_in import record as at_range
 from cross_staff.services.tape import record as tape
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.services.tape.rulers import rulers_of
 from cross_staff.storage import bench_entries, proof_lines, rigs
 from cross_staff.storage.database import Database
 
+OF_PROOF = "proof "  # before the key of a line, in that of its mark
+INSTEAD = "the proof lines say otherwise"
+_ROW = ("ranged_m", "mark_mm", "up_m", "arrows", "line", "key", "pin", "ruler", "from_m", "reads", "reading_sd_mm",
+        "laid_mm")  # fmt: skip
 INDICATOR, STRIP = "indicator", "strip"  # what a shift is mended at, as the table of causes has it
 
 
@@ -120,9 +125,10 @@ def mend(database: Database, rig_id: int, way: str, laying: int, why: str, now: 
         return number
 
 
-def take_over(database: Database, rig: Rig) -> int:
+def take_over(database: Database, rig: Rig, now: datetime, instead: bool = False) -> int:
     """Take the lines of the tape that is on the sight over as marks, each of the day it was shot on; returns how many
-    are marks then. Lines that were taken over before are not doubled. Raises: NotFound; InvalidValue."""
+    are marks then. Lines that were taken over before are not doubled. Args: instead, the marks that there are were shot
+    with another bow than this is by now: they are left out, and stay on the record. Raises: NotFound; InvalidValue."""
     current = rig.prove.current
     if current is None or not can_be_marks(current):
         raise NotFound("there is no line to take over")
@@ -134,7 +140,25 @@ def take_over(database: Database, rig: Rig) -> int:
                  for line in current.lines if line.day == day]  # fmt: skip
         tape.save_rows(database, rig.rig_id, edits, datetime.combine(day, time(12), tzinfo=UTC))
         count += len(edits)
+    if instead:
+        _leave_others_out(database, rig, now)
     return count
+
+
+def _leave_others_out(database: Database, rig: Rig, now: datetime) -> None:
+    """Every mark and end that the lines stand for now, left out with the reason."""
+    edits = []
+    for row in rig.evaluation.listed:
+        entry = row.entry
+        if entry.left_out or not row.used or entry.key.startswith(OF_PROOF):
+            continue
+        if entry.from_range:
+            end = rig.range_log.ends[-entry.line - 1]
+            at_range.leave_out(database, rig.rig_id, end.key, INSTEAD, now)
+            continue
+        kept = {name: getattr(entry, name) for name in _ROW}
+        edits.append(RowEdit(**kept, left_out=True, reason=INSTEAD, base=entry.entry_id))
+    tape.save_rows(database, rig.rig_id, edits, now)
 
 
 def can_be_marks(chain: Chain) -> bool:
@@ -145,10 +169,12 @@ def can_be_marks(chain: Chain) -> bool:
 def _mark(line: ProofLine, code: str, unit_m: float) -> RowEdit:
     """A line as a row of the marks table: what the strip read, and how high the arrows came in."""
     reads = f"{(line.dialled_m or 0.0) / unit_m:.4f}".rstrip("0").rstrip(".")
-    return RowEdit(line.ranged_m, 0.0, line.up_m, line.arrows, key=f"proof {line.key}", ruler=code, reads=reads, pin=0)
+    return RowEdit(
+        line.ranged_m, 0.0, line.up_m, line.arrows, key=f"{OF_PROOF}{line.key}", ruler=code, reads=reads, pin=0
+    )
 
 
 def taken_over(rig: Rig, lines: Sequence[ProofLine]) -> int:
     """How many of these lines are marks by now."""
     keys = {entry.key for entry in rig.log if not entry.removed}
-    return sum(f"proof {line.key}" in keys for line in lines)
+    return sum(f"{OF_PROOF}{line.key}" in keys for line in lines)

@@ -154,10 +154,11 @@ def mended(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 
 @router.post("/rigs/{rig_id}/prove/take-over")
-def take_over(request: Request, rig_id: int) -> Response:
-    """The lines become marks of the tape. Raises NotFound."""
+def take_over(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The lines become marks of the tape, beside those that there are, or instead of them. Raises NotFound."""
     database = request.app.state.database
-    service.take_over(database, open_rig(database, rig_id))
+    instead = typed.get("way") == "instead"
+    service.take_over(database, open_rig(database, rig_id), datetime.now(UTC), instead)
     return RedirectResponse(f"/rigs/{rig_id}/tape", 303)
 
 

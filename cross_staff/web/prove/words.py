@@ -38,6 +38,7 @@ STANDING = {
     "shifted": "shifted",
     "stretched": "stretched",
     "cause_open": "wrong, cause open",
+    "one_day": "wrong on one day",
     "days_differ": "lines differ",
     "moved_between": "something moved",
 }
@@ -114,7 +115,7 @@ def head(verdict: TapeVerdict, chain: Chain, units: Units) -> tuple[str, str]:
     if verdict.kind == VerdictKind.STRETCHED:
         return "Stretched", "wrong"
     if verdict.doubt == Doubt.ONE_DAY:
-        return "True on this one day", "not-yet"
+        return ("Wrong on this one day", "wrong") if verdict.off else ("True on this one day", "not-yet")
     if verdict.off:
         return f"Wrong at {whole_distance(units, verdict.worst_m)}, cause open", "wrong"
     return ("Not sure yet" if chain.lines else "Nothing shot yet"), "not-yet"

@@ -122,6 +122,21 @@ class Causes(unittest.TestCase):
         self.assertEqual(self.first(SLOPES, third_axis=math.radians(2.0)), Cause.THIRD)
         self.assertEqual(self.first(LEVEL), Cause.NONE)
 
+    def test_amounts_come_out_where_a_cause_is_at_work(self) -> None:
+        """Also on level ground, where the terms together are not determined."""
+        for name, size, cause in (
+            ("windage", 2e-3, Cause.WINDAGE),
+            ("lean", math.radians(2.0), Cause.LEAN),
+            ("lean", math.radians(-2.0), Cause.LEAN),
+        ):
+            told = diagnose(RIG_A, HOME, groups(RIG_A, LEVEL, {name: size}))
+            amount = told.amount(cause)
+            assert amount is not None
+            self.assertEqual(told.causes[0].cause, cause)
+            self.assertAlmostEqual(amount.value, size, delta=2.0 * (amount.sd or 0.0))
+            self.assertLess(amount.sd or 0.0, 0.5 * abs(size))
+        self.assertIsNone(self.told(LEVEL).amount(Cause.TORQUE))
+
     def test_wind_stays_on_the_list(self) -> None:
         self.assertIn(Cause.WIND, [each.cause for each in self.told(LEVEL, wind=3.0).causes])
 

@@ -100,7 +100,7 @@ class Tapes(Proving):
         self.assertEqual(self.verdict().kind, VerdictKind.STRETCHED)
         self.assertFalse(record.can_be_marks(self.current()))
         with self.assertRaisesRegex(NotFound, "no line to take over"):
-            record.take_over(self.database, self.shop.open(self.rig))
+            record.take_over(self.database, self.shop.open(self.rig), NOON)
 
     def test_a_tape_that_ends_before_what_is_wanted_is_never_called_true(self) -> None:
         self.shop.printed(self.rig, 61.0)
@@ -152,13 +152,26 @@ class Verdicts(Proving):
         self.assertEqual(self.verdict().kind, VerdictKind.STRETCHED)
         rig = self.shop.open(self.rig)
         self.assertEqual(record.taken_over(rig, self.current().lines), 0)
-        self.assertEqual(record.take_over(self.database, rig), 18)
+        self.assertEqual(record.take_over(self.database, rig, NOON), 18)
         again = self.shop.open(self.rig)
-        self.assertEqual(record.take_over(self.database, again), 18)
+        self.assertEqual(record.take_over(self.database, again, NOON), 18)
         rows = self.shop.open(self.rig).log
         self.assertEqual(len(rows), 4 + 18)
         self.assertEqual({row.entered.date() for row in rows[4:]}, {line.day for line in self.current().lines})
         self.assertEqual({row.reads for row in rows[4:]}, {"26", "38", "61", "78"})
+
+    def test_a_stretch_is_taken_over_instead_of_the_marks_where_the_bow_changed(self) -> None:
+        self.shop.end(self.rig, "end1", 47.0, dial_mm=36.0)
+        self.shot(9, b=0.08)
+        record.take_over(self.database, self.shop.open(self.rig), NOON, instead=True)
+        rig = self.shop.open(self.rig)
+        used = [row.entry for row in rig.evaluation.used if not row.origin]
+        self.assertEqual({entry.ruler for entry in used}, {self.code})
+        left = [row.entry for row in rig.evaluation.listed if row.entry.left_out]
+        self.assertEqual({entry.reason for entry in left if not entry.from_range}, {record.INSTEAD})
+        self.assertIn(record.INSTEAD, rig.range_log.ends[0].note)
+        self.assertGreaterEqual(len(left), 4)
+        self.assertFalse(rig.evaluation.doubtful)
 
     def test_something_done_to_the_bow_begins_a_new_chain(self) -> None:
         self.shot(4)

@@ -277,14 +277,14 @@ class SetAside(AtWork):
         number = self.rig.revision.number
         self.say("knock")
         self.client.post(f"{self.here}/events/restore", data={"number": str(number)})
-        self.assertEqual(self.kinds(), aside("knock"))
+        self.assertEqual(self.kinds(), ASIDE["knock"])
 
     def test_a_bow_that_was_put_back_is_a_change(self) -> None:
         number = self.rig.revision.number
         sent = fields(self.text("card")) | {"eye_to_sight": "743", "meant_dovetail": "changed"}
         self.client.post(f"{self.here}/card", data=sent)
         self.client.post(f"{self.here}/events/restore", data={"number": str(number), "moved_back": "1"})
-        self.assertEqual(self.kinds(), aside("dovetail"))
+        self.assertEqual(self.kinds(), ASIDE["dovetail"])
 
     def test_a_head_and_an_arrow_have_their_results_again_when_they_come_back(self) -> None:
         ring = replace(CARD, sight=replace(CARD.sight, head_in_use="ring", housing=Housing(35.0, 42.0)))

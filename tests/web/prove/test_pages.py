@@ -174,6 +174,15 @@ class Verdicts(Proving):
         self.assertIn("True on this one day", page)
         self.assertIn("Shoot 4 arrows", page)
 
+    def test_one_day_alone_mends_nothing(self) -> None:
+        for distance in (38.0, 78.0, 47.0, 61.0):
+            self.shop.proof(self.rig_id, 1, distance, -0.006 * (distance + 0.82))
+        page = self.page()
+        self.assertIn("Wrong on this one day", page)
+        self.assertIn("wrong on one day", page)
+        self.assertNotIn("Move the indicator", page)
+        self.assertIn("Shoot 4 arrows", page)
+
     def test_a_shift_names_the_way_and_both_numbers_and_is_mended_once(self) -> None:
         self.shot(6, -0.0031)
         page = self.page()
@@ -213,8 +222,8 @@ class Verdicts(Proving):
                 shop.proof(self.rig_id, day, distance, -away * (0.82 + distance) / 820.0)
         page = self.page()
         self.assertIn("Print the tape anew, with these lines among its marks.", page)
-        self.assertIn("Take the lines over as marks", page)
-        self.assertEqual(self.client.post(f"{self.path}/take-over").status_code, 303)
+        self.assertIn("Take the lines over, beside the marks", page)
+        self.assertEqual(self.client.post(f"{self.path}/take-over", data={"way": "beside"}).status_code, 303)
         self.assertEqual(len(self.rig.log), 4 + 18)
         self.assertIn("tape/print", self.page())
 
