@@ -252,9 +252,9 @@ def _sight_in_step(rig: RigState) -> NextStep | None:
 
 def _tape_step(rig: RigState) -> NextStep | None:
     step = tape_step(rig.card, rig.evaluation)
-    current = rig.prove.current
-    on_sight = current is not None and (rig.card.sight_kind.dialled or bool(current.lines))
-    # a tape that is good enough and on the sight is proven next; pins are, once a line was shot with them
+    current, dialled = rig.prove.current, rig.card.sight_kind.dialled
+    on_sight = (dialled and bool(rig.prove.tapes)) or (current is not None and bool(current.lines))
+    # a tape that is good enough and was printed is proven next; pins are, once a line was shot with them
     return None if step.code == ready_code(rig.card) and on_sight else step
 
 

@@ -369,6 +369,7 @@ def evaluated(kept: Records) -> Rig:
             kept.printed,
             kept.proofs,
             kept.entries.get(PROVE, ()),
+            shot.moves,
         ),
     )
     return Rig(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 from enum import StrEnum
 from functools import cached_property
 
@@ -58,17 +59,29 @@ class ProofTape:
 @dataclass(frozen=True)
 class Holding:
     """What of the past still holds: revisions since which nothing was done to zero, gaps or tape, another arrow apart;
-    of each revision, by its number from 1, which arrow was on, and how much had been done before it."""
+    of each revision, by its number from 1, which arrow was on, and how much had been done before it; when pins or
+    housing were moved up or down at the range."""
 
     revisions: frozenset[int]
     arrows: tuple[int, ...]
     done: tuple[int, ...]
+    moved: tuple[datetime, ...] = ()
 
     def arrow_at(self, revision: int) -> int:
         return self.arrows[min(max(revision, 1), len(self.arrows)) - 1]
 
-    def done_at(self, revision: int) -> int:
-        return self.done[min(max(revision, 1), len(self.done)) - 1]
+    def done_before(self, line: ProofLine) -> int:
+        """How much had been done before a line was shot."""
+        revision = min(max(line.revision, 1), len(self.done))
+        return self.done[revision - 1] + sum(moment < line.entered for moment in self.moved)
+
+    @property
+    def done_now(self) -> int:
+        return self.done[-1] + len(self.moved)
+
+    def holds(self, line: ProofLine) -> bool:
+        """Whether nothing was done since a line was shot."""
+        return line.revision in self.revisions and not any(moment >= line.entered for moment in self.moved)
 
 
 @dataclass(frozen=True)
@@ -233,7 +246,7 @@ def _others(
     """Every other chain, the newest first: of another tape or laying, or from before something was done."""
     by_code, counted = {tape.code: tape for tape in tapes}, set(current.lines if current is not None else ())
     seen = dict.fromkeys(
-        (line.tape, line.laying, given.holding.done_at(line.revision))
+        (line.tape, line.laying, given.holding.done_before(line))
         for line in reversed(lines)
         if line.tape in by_code and line not in counted
     )
@@ -290,7 +303,7 @@ def chain(given: Given, tape: ProofTape, laying: int, lines: Sequence[ProofLine]
             verdict = None
     own = tuple((line, why) for line, why in aside.items() if (line.tape, line.laying) == (tape.code, laying))
     first = _cold(scale, shots, cold, asked) if scale is not None and asked is not None else None
-    past = done is not None and done != given.holding.done[-1]
+    past = done is not None and done != given.holding.done_now
     return Chain(tape, laying, tuple(counted), tuple(shots), verdict, own, first, wanted, past, too_far)
 
 
@@ -318,7 +331,7 @@ def _why_aside(given: Given, tape: ProofTape, laying: int, line: ProofLine, done
     if given.holding.arrow_at(line.revision) != tape.arrow:
         return Aside.OTHER_ARROW
     holding = given.holding
-    if line.revision not in holding.revisions if done is None else holding.done_at(line.revision) != done:
+    if not holding.holds(line) if done is None else holding.done_before(line) != done:
         return Aside.BEFORE
     if level_m(given, line) is None:
         return Aside.TOO_STEEP

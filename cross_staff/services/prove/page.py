@@ -12,11 +12,9 @@ from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.station import Chain, Given, scale_on
 from cross_staff.core.prove.verdict import TapeVerdict, VerdictKind, judge
 from cross_staff.core.rig.booklet import Strip
-from cross_staff.core.rig.scatter import usual_scatter
 from cross_staff.core.tape.booklet import sequences
 from cross_staff.core.tape.rulers import StripRuler
-from cross_staff.core.tape.station import ratio_known
-from cross_staff.services.prove.state import holding_of
+from cross_staff.services.prove import state
 from cross_staff.services.rig import Rig
 
 BAND_POINTS = 24
@@ -82,10 +80,7 @@ class ProveChart:
 
 def given_of(rig: Rig) -> Given:
     """What the station goes by."""
-    card, evaluation = rig.card, rig.evaluation
-    ratio = ratio_known(card, evaluation) if card.sight_kind.dialled else 1.0
-    scatter = evaluation.scatter or usual_scatter(card)
-    return Given(card, rig.figures, scatter, ratio, holding_of(rig.measured.timeline))
+    return state.given_of(rig.card, rig.evaluation, rig.figures, rig.measured.timeline, rig.range_log.moves)
 
 
 def chart(rig: Rig, chain: Chain) -> ProveChart | None:

@@ -14,6 +14,7 @@ from cross_staff.core.rig.events import ALL_MARKS, PROOF_HANGS_ON
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.scatter import usual_scatter
 from cross_staff.core.rig.staleness import Timeline
+from cross_staff.core.sight_in.log import Move
 from cross_staff.core.tape.booklet import strip_marks
 from cross_staff.core.tape.rulers import BOOKLET, StripRuler, trial_span
 from cross_staff.core.tape.station import Evaluation, ratio_known
@@ -21,16 +22,29 @@ from cross_staff.services.strips import strips_of
 from cross_staff.storage.printed_tapes import KeptTape
 from cross_staff.storage.rigs import Revision
 
+PINS_MOVED = ("elevation", "pin", "spread")  # what moves a pin past the pointer, or pins that stand fixed
+HOUSING_MOVED = ("gang_elevation",)  # on a slider the pointer goes with it
 LINES = 40  # of a scale that is worked out
 
 
-def holding_of(timeline: Timeline) -> Holding:
-    """What of the lines' past still holds."""
+def holding_of(card: RigCard, timeline: Timeline, moves: Sequence[Move]) -> Holding:
+    """What of the lines' past still holds. Args: moves, of the sight at the range, that stand."""
     revisions = timeline.holding(PROOF_HANGS_ON) | {number for number, _ in timeline.other_arrows()}
     wanted = frozenset(PROOF_HANGS_ON)
     touched = [event.number for event in timeline.events if event.touches(wanted)]
     done = tuple(sum(number <= revision for number in touched) for revision in range(1, len(timeline.history) + 1))
-    return Holding(frozenset(revisions), timeline.arrows(ALL_MARKS), done)
+    upright = PINS_MOVED if card.sight_kind.dialled else PINS_MOVED + HOUSING_MOVED
+    moved = tuple(sorted(move.entered for move in moves if move.moves in upright))
+    return Holding(frozenset(revisions), timeline.arrows(ALL_MARKS), done, moved)
+
+
+def given_of(
+    card: RigCard, evaluation: Evaluation, figures: RigFigures | None, timeline: Timeline, moves: Sequence[Move]
+) -> Given:
+    """What the station goes by."""
+    ratio = ratio_known(card, evaluation) if card.sight_kind.dialled else 1.0
+    scatter = evaluation.scatter or usual_scatter(card)
+    return Given(card, figures, scatter, ratio, holding_of(card, timeline, moves))
 
 
 def state_of(
@@ -42,11 +56,11 @@ def state_of(
     printed: Sequence[KeptTape],
     log: Sequence[ProofLine],
     entries: Sequence[BenchEntry],
+    moves: Sequence[Move],
 ) -> ProveState:
     """The state of the station."""
-    holding = holding_of(timeline)
-    ratio = ratio_known(card, evaluation) if card.sight_kind.dialled else 1.0
-    given = Given(card, figures, evaluation.scatter or usual_scatter(card), ratio, holding)
+    given = given_of(card, evaluation, figures, timeline, moves)
+    holding = given.holding
     if not card.sight_kind.dialled:
         tapes = _pins(card, figures, holding, len(history))
     else:

@@ -9,10 +9,12 @@ from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.station import Aside, Chain
 from cross_staff.core.prove.verdict import Doubt, TapeVerdict, VerdictKind
 from cross_staff.core.rig.booklet import Booklet, Strip
+from cross_staff.core.sight_in.log import Move
 from cross_staff.core.stations import next_step
 from cross_staff.services import events
 from cross_staff.services.card import save as card
 from cross_staff.services.prove import record
+from cross_staff.storage import range_log
 from cross_staff.storage.database import Database
 from tests.rigs import NOON
 from tests.shop import Shop
@@ -181,6 +183,26 @@ class Verdicts(Proving):
         self.assertEqual(set(state.why_aside.values()), {Aside.BEFORE})
         events.undo(self.database, self.rig, self.shop.open(self.rig).revision.number, "it was another bow", NOON)
         self.assertEqual(len(self.current().lines), 8)
+
+    def moved(self, key: str, moves: str) -> None:
+        revision, when = self.shop.open(self.rig).revision.number, self.shop.now()
+        with self.database.writing() as connection:
+            range_log.add_move(
+                connection, self.rig, Move(key, revision, when, "a control", moves, 1.5, "mm", order=1.0)
+            )
+
+    def test_a_pin_that_was_moved_at_the_range_begins_a_new_chain(self) -> None:
+        self.shot(4)
+        for key, moves in (("m1", "windage"), ("m2", "gang_elevation")):  # the pointer goes with a slider's housing
+            self.moved(key, moves)
+            self.assertEqual(len(self.current().lines), 8)
+        self.moved("m3", "elevation")
+        state = self.shop.open(self.rig).prove
+        self.assertEqual(self.current().lines, ())
+        self.assertEqual([len(each.lines) for each in state.others], [8])
+        self.assertTrue(state.others[0].past)
+        self.shop.proof(self.rig, 9, 38.0)
+        self.assertEqual(len(self.current().lines), 1)
 
     def test_another_arrow_is_set_aside_and_comes_back(self) -> None:
         self.shot(2)
