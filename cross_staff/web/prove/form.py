@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from datetime import date, datetime
 from secrets import token_hex
 
@@ -13,13 +14,19 @@ from cross_staff.web.forms.numbers import NotANumber, Typed, read_count, read_he
 from cross_staff.web.forms.units import Units
 
 UPS, SIDES = ("low", "high"), ("right", "left")
+_NO_KEY = re.compile(r"[^A-Za-z0-9 ._-]")  # what an address could not carry
 _SIDEWAYS = (("right", 1.0), ("left", -1.0))
+
+
+def fresh_key() -> str:
+    """A name for a line: never all figures, which an address would take for a number."""
+    return f"l{token_hex(8)}"
 
 
 def blank(units: Units, today: date, at_m: float | None, arrows: int) -> dict[str, str]:
     """The fields of a line that is not written yet: where the next group tells most."""
     return {
-        "key": token_hex(8),
+        "key": fresh_key(),
         "seen": "0",
         "distance": "" if at_m is None else units.as_typed("distance", at_m),
         "dialled": "",
@@ -76,7 +83,7 @@ def read_line(form: FormInput, now: datetime, held: ProofLine | None, tape: str,
     note = form.text("note", MOST_NOTE)
     if form.errors or ranged is None or arrows is None or day is None:
         return None
-    key = form.typed.get("key", "")[:60] or token_hex(8)
+    key = _NO_KEY.sub("", form.typed.get("key", ""))[:60] or fresh_key()
     cold = form.typed.get("cold") == "yes"
     return ProofLine(key, 0, now, day, ranged, dialled, arrows, up, right, slope, wind, cold, tape, 0, label, note)
 

@@ -61,8 +61,9 @@ class Lines(Proving):
             ("1 in low", "high", -0.0254),
         ):
             with self.subTest(text):
-                self.assertEqual(self.keep(key=text, up=text, up_way=way), 303)
-                newest = next(line for line in self.rig.prove.lines if line.key == text)
+                key = "key " + "".join(letter for letter in text if letter.isalnum()) + str(len(text))
+                self.assertEqual(self.keep(key=key, up=text, up_way=way), 303)
+                newest = next(line for line in self.rig.prove.lines if line.key == key)
                 self.assertAlmostEqual(newest.up_m or 0.0, up, places=6)
 
     def test_sideways_dialled_elsewhere_cold_wind_and_slope(self) -> None:
@@ -123,6 +124,13 @@ class Lines(Proving):
         assert again is not None
         self.assertEqual(self.keep(seen=again[1], up="9"), 303)
         self.assertAlmostEqual(self.rig.prove.lines[0].up_m or 0.0, -0.09)
+
+    def test_a_key_can_always_be_an_address(self) -> None:
+        self.assertEqual(self.keep(key="../a/b?c#d"), 303)
+        key = self.rig.prove.lines[0].key
+        self.assertEqual(key, "..abcd")
+        self.assertEqual(self.client.post(f"{self.path}/line/{key}/undo").status_code, 303)
+        self.assertFalse(re.search(r'name="key" value="(\d+)"', self.page()))
 
     def test_taken_back_and_put_back(self) -> None:
         self.keep()
