@@ -28,8 +28,8 @@ PAGES = (
     "/rigs/1/tape/slopes?there_m=1500", "/rigs/1/tape/fits", "/rigs/3/tape/booklet", "/rigs/5/tape/booklet",
     "/rigs/4/events", "/rigs/3/events?did=strings",
     "/rigs/4/tape/change", "/rigs/1/tape/change?to=1", "/rigs/1/tape/range-sheet",
-    "/rigs/1/prove", "/rigs/3/prove", "/rigs/9/prove", "/rigs/10/prove", "/rigs/11/prove", "/rigs/12/prove",
-    "/rigs/9/prove/drift", "/rigs/1/prove/drift", "/rigs/9/prove/pairs?kind=cant", "/rigs/9/prove/slope",
+    "/rigs/3/prove", "/rigs/9/prove", "/rigs/10/prove",
+    "/rigs/9/prove/drift", "/rigs/9/prove/pairs?kind=cant", "/rigs/9/prove/slope",
     "/rigs/12/prove/knocked",
     *STATUS,
 )  # fmt: skip
