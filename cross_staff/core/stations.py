@@ -239,10 +239,12 @@ def reproof_step(rig: RigState) -> NextStep | None:
 
 
 def _sight_in_step(rig: RigState) -> NextStep | None:
+    asks = rig.range.act.kind == ASK
+    if rig.prove.mended and not asks:  # the lines that follow prove it, by the tape itself
+        return None
     proof = reproof_step(rig)
     if proof is not None:
         return proof
-    asks = rig.range.act.kind == ASK
     if not asks and (rig.range.current is None or rig.sighted_by_marks):
         return None
     act = rig.range.act
@@ -255,7 +257,8 @@ def _tape_step(rig: RigState) -> NextStep | None:
     current, dialled = rig.prove.current, rig.card.sight_kind.dialled
     on_sight = (dialled and bool(rig.prove.tapes)) or (current is not None and bool(current.lines))
     # a tape that is good enough and was printed is proven next; pins are, once a line was shot with them
-    return None if step.code == ready_code(rig.card) and on_sight else step
+    mended = rig.prove.mended and step.code == "marks_old"
+    return None if mended or (step.code == ready_code(rig.card) and on_sight) else step
 
 
 def prove_step(rig: RigState) -> NextStep:

@@ -22,6 +22,7 @@ from cross_staff.core.rig.scatter import Scatter
 from cross_staff.core.tape.rulers import StripRuler
 
 LAID = "tape"  # the key of the entries that say which tape is on the sight
+MENDED = "proof:"  # how the note begins of a laying that lines had asked for
 MARK = "mark:"  # before the key of a joint: what its witness mark showed
 PINS = "pins"  # the code of fixed pins, proven like a tape
 NEXT_ARROWS = 4
@@ -130,13 +131,15 @@ class Chain:
 @dataclass(frozen=True)
 class ProveState:
     """The station: the chain of the tape that is on the sight, None where there is none, or nobody said which; tapes to
-    choose from; the chains of the others; every line that stands, those aside with why."""
+    choose from; the chains of the others; every line that stands, those aside with why; mended, where pointer or strip
+    were moved as lines had asked, and nothing was done since."""
 
     current: Chain | None
     tapes: tuple[ProofTape, ...] = ()
     others: tuple[Chain, ...] = ()
     lines: tuple[ProofLine, ...] = ()
     aside: tuple[tuple[ProofLine, Aside], ...] = ()
+    mended: bool = False
 
     @property
     def asks_which(self) -> bool:
@@ -237,6 +240,7 @@ def prove_state(
         others,
         tuple(lines),
         _aside(given, now, laying, lines) if now is not None else (),
+        laying > 0 and said is not None and said.note.startswith(MENDED) and said.revision in given.holding.revisions,
     )
 
 

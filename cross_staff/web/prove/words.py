@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cross_staff.core.prove.log import ProofLine
-from cross_staff.core.prove.station import Aside, Chain, ColdShots
+from cross_staff.core.prove.station import MENDED, Aside, Chain, ColdShots
 from cross_staff.core.prove.verdict import Doubt, TapeVerdict, VerdictKind, WantedRow
 from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.forecast import COVERAGE
@@ -175,10 +175,10 @@ def pins_words(shift: Shift | None, stretch: Stretch | None) -> tuple[str, str] 
 def mended_words(shift: Shift | None, way: str) -> str:
     """What was done about a shift, for the record."""
     if shift is None:
-        return f"proof: the {way} was moved"
+        return f"{MENDED} the {way} was moved"
     much, far = f"{abs(shift.toward_far_mm):.1f} mm", shift.toward_far_mm > 0.0
     end = "far" if far == (way == "indicator") else "near"
-    return f"proof: the {way} moved {much} towards the {end} end of the tape"
+    return f"{MENDED} the {way} moved {much} towards the {end} end of the tape"
 
 
 def stretch_words(stretch: Stretch) -> tuple[str, str]:

@@ -319,6 +319,18 @@ class Order(Proving):
         if before.code == "print_tape":
             self.assertEqual((after.station, after.code), ("prove", "shoot"))
 
+    def test_a_mended_pointer_is_proven_by_the_tape_itself_until_something_else_is_done(self) -> None:
+        self.rig = self.shop.ready()
+        self.shop.marks(self.rig, 17.0, 26.0, 38.0, 47.0, 61.0, 78.0)
+        self.shop.printed(self.rig)
+        self.shot(6, a_mm=2.5)
+        laying = self.current().laying
+        record.mend(self.database, self.rig, record.INDICATOR, laying, "proof: the indicator moved 2.5 mm", NOON)
+        step = next_step(self.shop.open(self.rig).state)
+        self.assertEqual((step.station, step.code), ("prove", "shoot"))
+        events.happened(self.database, self.rig, ("peep",), "", NOON)
+        self.assertNotEqual(next_step(self.shop.open(self.rig).state).station, "prove")
+
 
 if __name__ == "__main__":
     unittest.main()
