@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, time
+from datetime import UTC, date, datetime, time
 
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prove.log import STATION, ProofLine, check_line
-from cross_staff.core.prove.station import LAID, Chain, check_entry, laid
+from cross_staff.core.prove.station import LAID, Aside, Chain, check_entry, laid
 from cross_staff.core.rig.events import CAUSES
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import Said
@@ -123,6 +123,28 @@ def mend(database: Database, rig_id: int, way: str, laying: int, why: str, now: 
         number = rigs.add_revision(connection, rig_id, latest.number, latest.card, now, why, Said(happened=(way,)))
         _lay(connection, rig_id, current.tape.code, now, why)
         return number
+
+
+def split(database: Database, rig_id: int, after: date, laying: int, now: datetime) -> int:
+    """Count the lines of the tape that is on the sight that were shot after a day by themselves, for something moved
+    then; returns how many. Each is written anew, with another laying of its tape; the log keeps every entry.
+
+    Args: laying, the one that was looked at.
+    Raises: NotFound where another one is on the sight by now, or no line is on both sides of the day.
+    """
+    current = open_rig(database, rig_id).prove.current
+    if current is None or current.laying != laying:
+        raise NotFound("the tape was moved, or another laid on, meanwhile: look again")
+    later = [line for line in current.lines if line.day > after]
+    if not later or len(later) == len(current.lines):
+        raise NotFound("there are no lines on both sides of that day")
+    cold = [line for line, why in current.aside if why == Aside.COLD and line.day > after]
+    with database.writing() as connection:
+        _lay(connection, rig_id, current.tape.code, now, f"something moved after {after.isoformat()}")
+        said = laid(bench_entries.log(connection, rig_id, STATION))
+        for line in (*later, *cold):
+            proof_lines.add(connection, rig_id, replace(line, laying=said.entry_id if said else 0))
+    return len(later)
 
 
 def take_over(database: Database, rig: Rig, now: datetime, instead: bool = False) -> int:

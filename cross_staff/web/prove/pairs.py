@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 from datetime import UTC, date, datetime
 from typing import Any
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
@@ -58,7 +59,7 @@ def save_group(request: Request, rig_id: int, typed: TypedForm) -> Response:
             service.enter(database, rig_id, replace(line, dialled_m=None))
     if form.errors:
         return _page(request, rig, form, 422)
-    return RedirectResponse(f"/rigs/{rig_id}/prove/pairs?kind={kind}&name={name}", 303)
+    return RedirectResponse(f"/rigs/{rig_id}/prove/pairs?{urlencode({'kind': kind.value, 'name': name})}", 303)
 
 
 @router.post("/rigs/{rig_id}/prove/pairs/{key}/undo")

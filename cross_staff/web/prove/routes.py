@@ -26,6 +26,7 @@ from cross_staff.web.shared.words import Now
 
 router = APIRouter()
 QUICK_ARROWS = ("3", "4", "6")
+_NOT_MOVED = "By the lines as they are now nothing moved: look again."
 BACK = ("", "/knocked", "/drift")
 
 
@@ -49,6 +50,7 @@ _SAID = {
     "kept": "Kept.",
     "laid": "From now on lines count for this tape.",
     "mended": "Written down. A new chain of lines begins: the first ones tell whether it sits.",
+    "split": "The lines since count by themselves; the others are a chain of their own.",
     "back": "Taken back. It stays in the log below, and can be put back.",
 }
 
@@ -151,6 +153,19 @@ def mended(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if form.errors:
         return _page(request, rig, form, status=422)
     return RedirectResponse(f"/rigs/{rig_id}/prove?said=mended", 303)
+
+
+@router.post("/rigs/{rig_id}/prove/split")
+def split(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The lines since something moved count by themselves. Raises NotFound."""
+    database = request.app.state.database
+    rig = open_rig(database, rig_id)
+    verdict = rig.prove.verdict
+    if verdict is None or not verdict.moved_after:
+        return _page(request, rig, FormInput(fields_of(rig, None), Units.of(rig.units)), _NOT_MOVED, 409)
+    after, laying = date.fromisoformat(verdict.moved_after), whole(typed.get("laying", "")) or 0
+    service.split(database, rig_id, after, laying, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/prove?said=split", 303)
 
 
 @router.post("/rigs/{rig_id}/prove/take-over")

@@ -244,7 +244,17 @@ class Verdicts(Proving):
         page = self.page()
         self.assertIn("Something moved.", page)
         self.assertNotIn("Move the indicator", page)
-        self.assertIn("find the joint", page)
+        self.assertIn("Find the joint", page)
+        laying = re.search(r'name="laying" value="(\d+)"', page)
+        assert laying is not None
+        sent = {"laying": laying[1]}
+        self.assertEqual(self.client.post(f"{self.path}/split", data=sent).status_code, 303)
+        state = self.rig.prove
+        assert state.current is not None
+        self.assertEqual((len(state.current.lines), [len(each.lines) for each in state.others]), (8, [8]))
+        self.assertEqual(len(state.lines), 16)
+        self.assertIn("The lines since count by themselves", self.page("?said=split"))
+        self.assertEqual(self.client.post(f"{self.path}/split", data=sent).status_code, 409)
 
     def test_the_wrong_line_is_pointed_at(self) -> None:
         self.shot(4, 0.0)
