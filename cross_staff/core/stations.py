@@ -18,8 +18,9 @@ from cross_staff.core.mount.station import SKIPPED, MountStepState
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist
 from cross_staff.core.prove import station as prove
+from cross_staff.core.prove.chain import NEXT_ARROWS, Aside
 from cross_staff.core.prove.station import ProveState
-from cross_staff.core.prove.verdict import Doubt
+from cross_staff.core.prove.verdict import Doubt, VerdictKind
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import RESULTS
 from cross_staff.core.rig.log import BenchEntry
@@ -171,11 +172,13 @@ def _prove(rig: RigState) -> tuple[State, str, int]:
     current, verdict = proved.current, proved.verdict
     if current is None:
         return (DUE, "which_tape", 0) if proved.tapes else (BLOCKED, "no_tape", 0)
+    if proved.other_arrow:
+        return DUE, "other_arrow", 0
     if verdict is None:
         return BLOCKED, "waits_for_card", 0
     count = len(current.lines)
     if verdict.off or verdict.doubt == Doubt.MOVED:
-        return STALE, verdict.kind if verdict.kind != prove.VerdictKind.CANNOT_TELL else verdict.doubt, count
+        return STALE, verdict.kind if verdict.kind != VerdictKind.CANNOT_TELL else verdict.doubt, count
     if verdict.doubt == Doubt.DAYS:
         return DUE, verdict.doubt, count
     if prove.told_true(proved):
@@ -186,7 +189,7 @@ def _prove(rig: RigState) -> tuple[State, str, int]:
 
 
 def _lines_old(proved: ProveState) -> bool:
-    return any(why == prove.Aside.BEFORE for _, why in proved.aside)
+    return any(why == Aside.BEFORE for _, why in proved.aside)
 
 
 @dataclass(frozen=True)
@@ -264,18 +267,22 @@ def _tape_step(rig: RigState) -> NextStep | None:
 def prove_step(rig: RigState) -> NextStep:
     """What the lines of the tape that is on the sight ask for; every rig has a last step."""
     verdict, current = rig.prove.verdict, rig.prove.current
-    if current is None or verdict is None:
+    if current is None:
         return NextStep("prove", "which_tape")
+    if verdict is None:
+        return NextStep("prove", "waits_for_card")
+    if rig.prove.other_arrow:
+        return NextStep("prove", "other_arrow")
     numbers = {"shift_mm": verdict.shift_alone_mm.value, "stretch": verdict.stretch.value}
     if prove.told_true(rig.prove):
         return NextStep("prove", "true", {"worst_m": verdict.worst_m, "chance": verdict.smallest_chance})
     if verdict.doubt in (Doubt.DAYS, Doubt.MOVED):
         return NextStep("prove", verdict.doubt, about=verdict.moved_after)
-    if verdict.kind != prove.VerdictKind.CANNOT_TELL and verdict.off:
+    if verdict.kind != VerdictKind.CANNOT_TELL and verdict.off:
         return NextStep("prove", verdict.kind, numbers)
-    if verdict.next is None or verdict.kind == prove.VerdictKind.TRUE:
+    if verdict.next is None or verdict.kind == VerdictKind.TRUE:
         return NextStep("prove", "tape_ends", {"ends_m": current.tape.strip.lines_m[-1]})
-    numbers = {"ranged_m": verdict.next.distance_m, "arrows": float(prove.NEXT_ARROWS), "off": float(verdict.off)}
+    numbers = {"ranged_m": verdict.next.distance_m, "arrows": float(NEXT_ARROWS), "off": float(verdict.off)}
     return NextStep("prove", "shoot", numbers)
 
 

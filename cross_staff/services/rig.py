@@ -12,9 +12,8 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.card.waiting import waiting
-from cross_staff.core.errors import CrossStaffError, InvalidValue, OutOfReach, Unreckonable
+from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
 from cross_staff.core.level import station as level
-from cross_staff.core.level.cost import tolerances
 from cross_staff.core.level.log import LevelReading
 from cross_staff.core.level.screws import AnglePerTurnPrior
 from cross_staff.core.level.station import Given, LevelState, level_state
@@ -45,7 +44,6 @@ from cross_staff.core.sight_in.questions import Question
 from cross_staff.core.sight_in.shafts import without_weeded
 from cross_staff.core.sight_in.station import sight_in
 from cross_staff.core.stations import NextStep, RigState, StationStanding, prove_step, standings
-from cross_staff.core.tape.carry_over import other_arrow
 from cross_staff.core.tape.observation import OtherArrow
 from cross_staff.core.tape.pointers import PointerLine
 from cross_staff.core.tape.reproof import Reproof
@@ -54,25 +52,17 @@ from cross_staff.core.tape.stack import Stack, stack
 from cross_staff.core.tape.station import Evaluation, evaluate
 from cross_staff.core.tape.unchecked import Unchecked, unchecked
 from cross_staff.services.archer import other_bows
+from cross_staff.services.handed_on import figures_of, other_arrows, same_places, tolerances_of
 from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.measured import LEVEL_HANGS_ON, SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.measured import Records as Measured
 from cross_staff.services.memory import Memory
 from cross_staff.services.prove.state import state_of as prove_state_of
+from cross_staff.services.records import Records, records
 from cross_staff.services.reproof import Shot, reproof_ahead, reproof_of
-from cross_staff.storage import (
-    bench_entries,
-    level_readings,
-    observations,
-    printed_tapes,
-    proof_lines,
-    range_log,
-    rigs,
-    witness_marks,
-)
+from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
-from cross_staff.storage.printed_tapes import KeptTape
-from cross_staff.storage.rigs import Revision, RigRow
+from cross_staff.storage.rigs import Revision
 
 MOST_RIGS, MOST_RESULTS = 48, 400  # that are kept reckoned; results of each that its pages share
 MOST_LEARNED = 2000  # small: what the screws of a bow showed
@@ -197,7 +187,7 @@ class Rig:
     @property
     def figures(self) -> RigFigures | None:
         """What the marks say of speed, drag and geometry, else what the card says; None without either."""
-        return _figures(self.card, self.evaluation)
+        return figures_of(self.card, self.evaluation)
 
     @cached_property
     def measured(self) -> Measured:
@@ -229,54 +219,6 @@ def proof_ahead(rig: Rig, causes: Sequence[Cause]) -> Reproof | None:
 def set_aside_by(rig: Rig, causes: Sequence[Cause]) -> tuple[tuple[str, int], ...]:
     """How much of each kind that holds now these would set aside."""
     return would_set_aside(rig.measured, tuple(result for cause in causes for result in cause.makes_stale))
-
-
-@dataclass(frozen=True)
-class Records:
-    """Everything that was ever written down of a rig, as it stands in storage, what the screws of its sight model did
-    on other bows, and what the archer's other bows tell of him."""
-
-    rig_id: int
-    row: RigRow
-    history: tuple[Revision, ...]
-    marks: tuple[TapeMark, ...]
-    entries: dict[str, tuple[BenchEntry, ...]]
-    looks: tuple[LevelReading, ...]
-    witness: tuple[WitnessMark, ...]
-    sessions: tuple[RangeSession, ...]
-    ends: tuple[End, ...]
-    moves: tuple[Move, ...]
-    photos: frozenset[int]
-    angles_per_turn: dict[str, AnglePerTurnPrior]
-    other_bows: tuple[OtherBow, ...] = ()
-    proofs: tuple[ProofLine, ...] = ()
-    printed: tuple[KeptTape, ...] = ()
-
-
-def records(
-    connection: Connection,
-    rig_id: int,
-    angles_per_turn: dict[str, AnglePerTurnPrior],
-    bows: tuple[OtherBow, ...] = (),
-) -> Records:
-    """Read what was written down of a rig. Raises NotFound."""
-    return Records(
-        rig_id,
-        rigs.row(connection, rig_id),
-        tuple(rigs.revisions(connection, rig_id)),
-        tuple(observations.log(connection, rig_id)),
-        bench_entries.logs(connection, rig_id),
-        tuple(level_readings.log(connection, rig_id)),
-        tuple(witness_marks.log(connection, rig_id)),
-        range_log.sessions(connection, rig_id),
-        range_log.ends(connection, rig_id),
-        range_log.moves(connection, rig_id),
-        witness_marks.photo_ids(connection, rig_id),
-        angles_per_turn,
-        bows,
-        tuple(proof_lines.log(connection, rig_id)),
-        tuple(printed_tapes.of_rig(connection, rig_id)),
-    )
 
 
 def view(connection: Connection, rig_id: int) -> Rig:
@@ -324,14 +266,14 @@ def evaluated(kept: Records) -> Rig:
     )
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
-    marks_hold, spans, others = timeline.holding(ALL_MARKS), timeline.spans(), _other_arrows(timeline, card)
+    marks_hold, spans, others = timeline.holding(ALL_MARKS), timeline.spans(), other_arrows(timeline, card)
     scatter = of_archer(scatter_at_range(card, [end for end in shot.ends if not end.left_out]), kept.other_bows)
     evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter, others)
     holds = {result: timeline.holding((result,)) for result in RESULTS}
     holds_at_range = {
         "windage": holds["windage"],
         "home": timeline.holding(("home", "pins")),  # a heavier arrow drops more at every pin
-        "controls": _same_places(history),
+        "controls": same_places(history),
     }
     held = tuple(sorted(holds_at_range.items()))
     at_range = _sighted(card, shot, marks, marks_hold, pins, spans, scatter, others, held)
@@ -351,9 +293,9 @@ def evaluated(kept: Records) -> Rig:
             kept.entries.get(level.STATION, ()),
             timeline.holding(LEVEL_HANGS_ON),
             Given(
-                _tolerances(card, evaluation),
+                tolerances_of(card, evaluation),
                 kept.angles_per_turn,
-                _figures(card, evaluation),
+                figures_of(card, evaluation),
                 {revision.number: revision.card.level for revision in history},
             ),
         ),
@@ -365,7 +307,7 @@ def evaluated(kept: Records) -> Rig:
             timeline,
             card,
             evaluation,
-            _figures(card, evaluation),
+            figures_of(card, evaluation),
             kept.printed,
             kept.proofs,
             kept.entries.get(PROVE, ()),
@@ -389,39 +331,6 @@ def evaluated(kept: Records) -> Rig:
         kept.row.version,
         kept.proofs,
     )
-
-
-def _other_arrows(timeline: Timeline, card: RigCard) -> tuple[tuple[int, OtherArrow], ...]:
-    """Revisions whose marks were shot with another arrow of the same bow, with what that one is beside this one; none
-    of arrows whose mass or diameter nobody knows."""
-    told = []
-    for number, shot in timeline.other_arrows():
-        try:
-            told.append((number, other_arrow(shot, card)))
-        except InvalidValue:
-            continue
-    return tuple(told)
-
-
-def _figures(card: RigCard, evaluation: Evaluation) -> RigFigures | None:
-    """What the marks say of speed, drag and geometry, else what the card says; None without either."""
-    fit, priors = evaluation.fit, card.priors()
-    return fit.figures if fit else priors.figures if priors else None
-
-
-def _tolerances(card: RigCard, evaluation: Evaluation) -> dict[str, float]:
-    """What each axis may be off [rad] for the tolerance at the target; empty while that is not known."""
-    figures = _figures(card, evaluation)
-    wanted = card.level.tolerance_m
-    if figures is None or wanted is None or card.goals.home_m is None:
-        return {}
-    try:
-        return _tolerated(card, figures, wanted)
-    except OutOfReach:
-        return {}
-
-
-_tolerated = lru_cache(maxsize=128)(tolerances)
 
 
 def _present(log: Sequence[WitnessMark]) -> tuple[WitnessMark, ...]:
@@ -448,13 +357,6 @@ def _sighted(
 ) -> SightIn:
     evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter, others)
     return sight_in(card, log, evaluation, dict(holds), spans=dict(spans), question=asked)
-
-
-def _same_places(history: Sequence[Revision]) -> frozenset[int]:
-    """Revisions since the places of the sight's controls were last written down."""
-    places = [tuple((c.name, c.position_mm) for c in revision.card.sight.controls) for revision in history]
-    since = max((n for n, (a, b) in enumerate(zip(places, places[1:]), start=1) if a != b), default=0)
-    return frozenset(revision.number for revision in history[since:])
 
 
 # of each file: its rigs; and what rigs tell of one another

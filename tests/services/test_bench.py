@@ -15,7 +15,8 @@ from cross_staff.services.card import save as card
 from cross_staff.services.level import record as level
 from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.memory import Memory
-from cross_staff.services.rig import evaluated, open_rig, records
+from cross_staff.services.records import records
+from cross_staff.services.rig import evaluated, open_rig
 from cross_staff.services.tape import record as tape
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.storage import rigs, standings

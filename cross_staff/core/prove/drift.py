@@ -27,6 +27,7 @@ AT_WORK = (0.5, 0.15, 0.15, 0.25)  # how often, before any arrow; the lean of a 
 WIND_SD_MPS, WINDY = 1.0, 0.15
 DIFFER_P = 0.01
 UNTOLD = 0.08  # a chance that is so near to what it was before says nothing
+NAMED, CLEAR = 0.5, 0.9  # from when a cause is named, and from when it is said that nothing shows
 TELLING = 0.1  # a cause that is less likely is not listed
 
 
@@ -124,6 +125,12 @@ class Drift:
     def undetermined(self) -> tuple[str, ...]:
         """Terms that the groups do not determine."""
         return tuple(name for name in TERMS if self.terms[name] is None)
+
+    @property
+    def told(self) -> DriftCause | None:
+        """The likeliest cause, where it is likely enough to be named."""
+        first = self.causes[0] if self.causes else None
+        return first if first is not None and first.chance >= (CLEAR if first.cause == Cause.NONE else NAMED) else None
 
     def amount(self, cause: Cause) -> Known | None:
         """How much there is of a cause where it is at work [rad; m; m/s]; None for one that is not listed."""

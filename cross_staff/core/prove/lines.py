@@ -48,6 +48,11 @@ class TapeScale:
         """The same distance from the sight plane [m]."""
         return distance_m - self.lead_m
 
+    def up_dialled_right(self, shot: ProofShots) -> float:
+        """How high a line would have come in with the pointer on its distance [m]."""
+        off_mm = self.place_mm(shot.dialled_m) - self.place_mm(shot.distance_m)
+        return shot.up_m - off_mm / self.mm_per_m(shot.distance_m)
+
     def beyond_home_mm(self, distance_m: float) -> float:
         """How far beyond home a distance has its line [mm]."""
         return self.place_mm(distance_m) - self.place_mm(self.home_m)
@@ -93,8 +98,7 @@ class Lines:
         said, shares, per_day, own = [], [], [], []
         for shot in shots:
             f, d = scale.mm_per_m(shot.distance_m), scale.from_sight_m(shot.distance_m)
-            dialled, place = scale.place_mm(shot.dialled_m), scale.place_mm(shot.distance_m)
-            said.append(dialled - f * shot.up_m - place)
+            said.append(-f * scale.up_dialled_right(shot))
             shares.append((1.0, scale.beyond_home_mm(shot.distance_m)))
             per_day.append(-f * d * 1e-3)
             own.append((f * d * 1e-3 * asked.spread_mrad) ** 2 / shot.arrows + asked.reading_mm**2)

@@ -11,7 +11,7 @@ from functools import lru_cache
 import numpy as np
 from scipy.optimize import brentq
 from scipy.stats import chi2 as chi2_distribution
-from scipy.stats import ncx2
+from scipy.stats import ncx2, norm
 
 from cross_staff.core.ballistics.flight import Array
 from cross_staff.core.errors import InvalidValue
@@ -20,6 +20,7 @@ from cross_staff.core.rig.priors import Known
 REAL_P = 0.01
 TOLD_IN = 0.8  # how often a difference that stays is told by the arrows that are asked for
 MOST_ARROWS = 60
+SPREADS = 21  # that an unknown one is taken to be
 COVERAGE = 1.96
 
 
@@ -147,7 +148,11 @@ class PairDifference:
 
 
 def compare(
-    first: Sequence[PairGroup], second: Sequence[PairGroup], spread_mrad: float, day_mrad: float
+    first: Sequence[PairGroup],
+    second: Sequence[PairGroup],
+    spread_mrad: float,
+    day_mrad: float,
+    spread_sd_ln: float = 0.0,
 ) -> PairDifference:
     """Whether two kinds of group differ.
 
@@ -159,6 +164,7 @@ def compare(
         second: of the second, shape (m,).
         spread_mrad: one sd of an arrow in one direction [mrad].
         day_mrad: one sd of a day [mrad].
+        spread_sd_ln: how unsure both are, where nobody stated the spread [-].
 
     Returns:
         the difference [mrad].
@@ -181,7 +187,9 @@ def compare(
         raise InvalidValue("second", "note of both kinds how high or low, or how far left or right, they came in")
     arrows = (sum(g.arrows for g in first), sum(g.arrows for g in second))
     statistic = sum((each.value / (each.sd or 1.0)) ** 2 for each in told)
-    p = float(chi2_distribution.sf(statistic, len(told)))
+    # a spread that is not known may be a wider one: the chance is its mean over what it may be
+    wider = np.exp(2.0 * spread_sd_ln * norm.ppf((np.arange(SPREADS) + 0.5) / SPREADS))
+    p = float(np.mean(chi2_distribution.sf(statistic / wider, len(told))))
     more = None if p < REAL_P else _more(told, spread_mrad, arrows)
     return PairDifference(known["right_m"], known["up_m"], p, more, arrows)
 

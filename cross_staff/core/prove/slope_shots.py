@@ -10,6 +10,7 @@ import numpy as np
 
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import CrossStaffError, InvalidValue
+from cross_staff.core.level.methods import PART_SD_RAD
 from cross_staff.core.prove.drift import LIKELY, THIRD, SideGroup, shares
 
 WINDAGE_RAD, OFFSET_M = 0.4e-3, 4e-3  # what is left of windage and planes after sighting in, one sd
@@ -86,7 +87,8 @@ def _stand(
     for arrows in COUNTS:
         weight = math.sqrt(arrows) / (1e-3 * spread_mrad * distance)
         known = columns * weight
-        sd = math.sqrt(float(np.linalg.inv(known.T @ known + prior)[THIRD, THIRD]))
+        # grip and wind differ up and down, however many arrows are shot
+        sd = math.hypot(math.sqrt(float(np.linalg.inv(known.T @ known + prior)[THIRD, THIRD])), PART_SD_RAD["slope"])
         if 1.96 * sd <= wanted:
             break
     degree = math.radians(1.0)

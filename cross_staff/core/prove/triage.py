@@ -78,6 +78,7 @@ JOINTS = (
                 "slide the peep back to its mark, and tie it"),
 )  # fmt: skip
 OFTEN_NONE, OFTEN_SEVERAL = 0.17, 0.04
+LIKELY, CLEAR = 0.5, 0.9  # from when a joint is named, and from when it is said that none moved
 
 
 @dataclass(frozen=True)
@@ -100,6 +101,11 @@ class JointChance:
     joint: TriageJoint | None
     chance: float
     moved: dict[str, Known] = field(default_factory=dict)
+
+    @property
+    def told(self) -> bool:
+        """Whether it is likely enough to be named."""
+        return self.chance >= (CLEAR if self.key == NONE else LIKELY)
 
 
 def triage(

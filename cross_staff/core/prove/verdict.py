@@ -108,6 +108,11 @@ class TapeVerdict:
     mended_chance: float = 0.0
 
     @property
+    def agrees(self) -> bool:
+        """Whether the lines go together: else nothing is known of any distance."""
+        return self.doubt not in (Doubt.DAYS, Doubt.MOVED)
+
+    @property
     def smallest_chance(self) -> float:
         """That of the worst distance, which is the tape's."""
         return min(row.chance_within for row in self.rows)
@@ -164,6 +169,24 @@ def judge(scale: TapeScale, shots: Sequence[ProofShots], asked: Proving) -> Tape
         moved if doubt == Doubt.MOVED else "",
         mended,
     )
+
+
+def rows_at(scale: TapeScale, shots: Sequence[ProofShots], asked: Proving) -> tuple[WantedRow, ...]:
+    """What comes in at the distances wanted, dialled by the tape, without a judgement.
+
+    Args:
+        scale: the tape [mm; m].
+        shots: its lines, shape (n,).
+        asked: distances and target [m], scatter [mrad], priors.
+
+    Returns:
+        a row for each distance [m], shape (m,).
+
+    Source:
+        docs/method.md, section 17.
+    """
+    lines = Lines.of(scale, shots, asked)
+    return _rows(scale, shift_and_stretch(lines, asked), asked, lines.farthest_m)
 
 
 def _known(posterior: Posterior, place: int) -> Known:

@@ -3,22 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.prove.lines import ProofShots
+from cross_staff.core.prove.chain import Chain, Given, scale_on
+from cross_staff.core.prove.lines import TapeScale
 from cross_staff.core.prove.log import ProofLine
-from cross_staff.core.prove.station import Chain, Given, scale_on
-from cross_staff.core.prove.verdict import TapeVerdict, VerdictKind, judge
-from cross_staff.core.rig.booklet import Strip
-from cross_staff.core.tape.booklet import sequences
-from cross_staff.core.tape.rulers import StripRuler
+from cross_staff.core.prove.mending import Shift, Stretch, shift_of, stretch_of
+from cross_staff.core.prove.verdict import rows_at
 from cross_staff.services.prove import state
 from cross_staff.services.rig import Rig
 
 BAND_POINTS = 24
-NUDGE_MM = 0.05  # a pointer is set no finer
 
 
 @dataclass(frozen=True)
@@ -41,31 +36,6 @@ class BandPoint:
     distance_m: float
     up_m: float
     sd_m: float
-
-
-@dataclass(frozen=True)
-class Shift:
-    """How a shift is mended: how far the indicator goes towards the far end of the tape, nearer negative [mm], one sd;
-    where it stands now and what it is to read then, the sight left where it is [m as the tape counts]; the chance that
-    the tape is true then."""
-
-    toward_far_mm: float
-    sd_mm: float
-    from_m: float
-    to_m: float
-    chance_then: float
-
-
-@dataclass(frozen=True)
-class Stretch:
-    """How a stretch is mended: how much longer the strip has to be, shorter negative, one sd; its length from home to
-    the farthest distance now and then [mm]; the strip of the booklet that comes nearest, None without a booklet."""
-
-    longer: float
-    sd: float
-    now_mm: float
-    then_mm: float
-    strip: str | None
 
 
 @dataclass(frozen=True)
@@ -93,76 +63,21 @@ def chart(rig: Rig, chain: Chain) -> ProveChart | None:
     days = tuple(dict.fromkeys(shot.session for shot in chain.shots))
     spots = []
     for place, (line, shot) in enumerate(zip(chain.lines, chain.shots)):
-        f = scale.mm_per_m(shot.distance_m)
-        up = shot.up_m - (scale.place_mm(shot.dialled_m) - scale.place_mm(shot.distance_m)) / f
+        up = scale.up_dialled_right(shot)
         sd = 1e-3 * given.scatter.spread_mrad * scale.from_sight_m(shot.distance_m) / math.sqrt(shot.arrows)
         spots.append(LineSpot(line, shot.distance_m, up, sd, days.index(shot.session) + 1, place in verdict.suspects))
-    return ProveChart(tuple(spots), _band(rig, chain, verdict), days, target)
+    band = _band(scale, given, chain) if verdict.agrees else ()
+    return ProveChart(tuple(spots), band, days, target)
 
 
-def _band(rig: Rig, chain: Chain, verdict: TapeVerdict) -> tuple[BandPoint, ...]:
-    """The band between the distances wanted, read off a verdict that is asked for more of them."""
+def _band(scale: TapeScale, given: Given, chain: Chain) -> tuple[BandPoint, ...]:
+    """The band between the distances wanted."""
     low, high = min(chain.wanted_m), max(chain.wanted_m)
-    wanted = tuple(low + (high - low) * i / (BAND_POINTS - 1) for i in range(BAND_POINTS))
-    told = rejudged(rig, chain, wanted, chain.shots)
-    rows = verdict.rows if told is None else told.rows
+    asked = given.asked(tuple(low + (high - low) * i / (BAND_POINTS - 1) for i in range(BAND_POINTS)))
+    rows = () if asked is None else rows_at(scale, chain.shots, asked)
     return tuple(BandPoint(row.distance_m, row.up_m, row.sd_m) for row in rows)
 
 
-def rejudged(rig: Rig, chain: Chain, wanted_m: tuple[float, ...], shots: Sequence[ProofShots]) -> TapeVerdict | None:
-    """The verdict with other distances or lines; None where it cannot be had."""
-    given = given_of(rig)
-    scale = scale_on(given, chain.tape)
-    asked = given.asked(wanted_m)
-    if scale is None or asked is None:
-        return None
-    try:
-        return judge(scale, shots, replace(asked, shootable_m=chain.wanted_m))
-    except CrossStaffError:
-        return None
-
-
-def number_at(strip: StripRuler, place_mm: float) -> float | None:
-    """What a pointer reads at a place of the strip [mm from home -> m as the tape counts]; None beyond its ends."""
-    import numpy as np
-
-    places = strip.places_mm
-    if not places[0] <= place_mm <= places[-1]:
-        return None
-    return float(np.interp(place_mm, places, strip.lines_m))
-
-
-def shift_of(chain: Chain) -> Shift | None:
-    """How a shift is mended; None where the lines do not tell one."""
-    verdict, strip = chain.verdict, chain.tape.strip
-    if verdict is None or verdict.kind != VerdictKind.SHIFTED:
-        return None
-    away = verdict.shift_alone_mm
-    middle = min(chain.wanted_m, key=lambda d: abs(d - 0.5 * (chain.wanted_m[0] + chain.wanted_m[-1])))
-    # the sight stands at m_p(x), which is right for the distance whose true mark that is: m_p(x) - a
-    reads = number_at(strip, strip.place_mm("", middle) - away.value)
-    return Shift(-away.value, away.sd or 0.0, middle, middle if reads is None else reads, verdict.mended_chance)
-
-
-def stretch_of(rig: Rig, chain: Chain) -> Stretch | None:
-    """How a stretch is mended; None where the lines do not tell one."""
-    verdict, strip = chain.verdict, chain.tape.strip
-    if verdict is None or verdict.kind != VerdictKind.STRETCHED:
-        return None
-    length = strip.place_mm("", max(chain.wanted_m))
-    then = (1.0 + verdict.stretch.value) * length
-    return Stretch(verdict.stretch.value, verdict.stretch.sd or 0.0, length, then, _of_booklet(rig, strip, verdict))
-
-
-def _of_booklet(rig: Rig, strip: StripRuler, verdict: TapeVerdict) -> str | None:
-    """The strip of the booklet whose length comes nearest to what this one should have been."""
-    book = rig.card.sight.booklet
-    if book.from_m is None or book.to_m is None or len(book.strips) < 2:
-        return None
-    try:
-        span = strip.place_mm("", book.to_m) - strip.place_mm("", book.from_m)
-    except CrossStaffError:
-        return None
-    wanted = (1.0 + verdict.stretch.value) * span
-    every: list[Strip] = [each for row in sequences(book) for each in row]
-    return min(every, key=lambda each: abs(each.span_mm - wanted)).label
+def mending(rig: Rig, chain: Chain) -> tuple[Shift | None, Stretch | None]:
+    """How the tape is mended, by a shift or a stretch, where the lines tell one."""
+    return shift_of(chain), stretch_of(rig.card, chain)

@@ -9,8 +9,9 @@ from datetime import UTC, date, datetime, time
 from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.prove.chain import Aside, Chain
 from cross_staff.core.prove.log import STATION, ProofLine, check_line
-from cross_staff.core.prove.station import LAID, Aside, Chain, check_entry, laid
+from cross_staff.core.prove.station import LAID, check_entry, laid
 from cross_staff.core.rig.events import CAUSES
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.staleness import Said
@@ -53,7 +54,7 @@ def enter(database: Database, rig_id: int, line: ProofLine, seen: int = 0) -> Ke
                 line, revision=rigs.newest_number(connection, rig_id), laying=_laying(connection, rig_id, line)
             )
         else:
-            line = replace(line, revision=held.revision, laying=held.laying, tape=held.tape)
+            line = replace(line, revision=held.revision, laying=held.laying, tape=held.tape, label=held.label)
             if _same(line, held):
                 return Kept(held)
             if seen != held.entry_id:

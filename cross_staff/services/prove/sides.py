@@ -11,15 +11,18 @@ from cross_staff.core.ballistics.cant import Case, fall
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.errors import CrossStaffError, InvalidValue
 from cross_staff.core.level.log import kept as looks_kept
+from cross_staff.core.prove.chain import scale_on
 from cross_staff.core.prove.drift import Drift, SideGroup, diagnose
+from cross_staff.core.prove.lines import ProofShots
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.log import kept as proof_kept
 from cross_staff.core.prove.pairs import PairDifference, PairGroup, PairKind, canted_m, compare
 from cross_staff.core.prove.slope_shots import SlopeStand, slope_stands
-from cross_staff.core.prove.station import MARK, scale_on
+from cross_staff.core.prove.station import MARK
 from cross_staff.core.prove.triage import JOINTS, JointChance, KnockGroup, Seen, triage
 from cross_staff.core.rig.events import CAUSES
 from cross_staff.core.rig.log import newest
+from cross_staff.core.sight_in.controls import SIDEWAYS
 from cross_staff.core.tape.reproof import Reproof
 from cross_staff.services.prove.page import given_of
 from cross_staff.services.rig import Rig, proof_ahead
@@ -78,7 +81,7 @@ def side_groups(rig: Rig) -> tuple[SideSeen, ...]:
 
 def _windage_touched(rig: Rig) -> datetime | None:
     """When anything that moves left or right was moved last at the range."""
-    moved = [move.entered for move in rig.range_log.moves if move.moves in ("windage", "gang_windage", "coarse")]
+    moved = [move.entered for move in rig.range_log.moves if move.moves in SIDEWAYS]
     return max(moved, default=None)
 
 
@@ -88,7 +91,7 @@ def _after_windage(rig: Rig, entered: datetime) -> bool:
 
 
 def _range_ends(rig: Rig, holds: frozenset[int]) -> list[SideSeen]:
-    last = max((m.order for m in rig.range_log.moves if m.moves in ("windage", "gang_windage", "coarse")), default=-1.0)
+    last = max((move.order for move in rig.range_log.moves if move.moves in SIDEWAYS), default=-1.0)
     told = []
     for end in rig.range_log.ends:
         right = end.middle[0]
@@ -159,7 +162,9 @@ def pairs_of(rig: Rig) -> tuple[Pair, ...]:
 def _pair(rig: Rig, kind: PairKind, name: str, both: tuple[list[ProofLine], list[ProofLine]]) -> Pair:
     lines = (tuple(both[0]), tuple(both[1]))
     try:
-        told = compare(_paired(rig, lines[0]), _paired(rig, lines[1]), *given_of(rig).scatter_mrad)
+        scatter = given_of(rig).scatter
+        both_kinds = (_paired(rig, lines[0]), _paired(rig, lines[1]))
+        told = compare(*both_kinds, scatter.spread_mrad, scatter.day_mrad, scatter.spread_sd_ln)
     except InvalidValue as error:
         return Pair(kind, name, lines, problem=error.message)
     return Pair(kind, name, lines, told)
@@ -252,7 +257,7 @@ def _knock_group(rig: Rig, line: ProofLine) -> KnockGroup:
     scale = scale_on(given_of(rig), current.tape) if current is not None else None
     if up is not None and scale is not None and line.dialled_m is not None and line.dialled_m != line.ranged_m:
         try:
-            up -= (scale.place_mm(line.dialled_m) - scale.place_mm(line.ranged_m)) / scale.mm_per_m(line.ranged_m)
+            up = scale.up_dialled_right(ProofShots(line.ranged_m, line.dialled_m, up, line.arrows, ""))
         except CrossStaffError:
             up = None
     return KnockGroup(rig.card.distance_from_sight(line.ranged_m), line.arrows, line.right_m, up)

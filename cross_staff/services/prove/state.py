@@ -6,9 +6,10 @@ from collections.abc import Sequence
 
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.prove.chain import Given, Holding, ProofTape
 from cross_staff.core.prove.lines import scale_of
 from cross_staff.core.prove.log import ProofLine, kept
-from cross_staff.core.prove.station import PINS, Given, Holding, ProofTape, ProveState, prove_state
+from cross_staff.core.prove.station import PINS, ProveState, prove_state
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.events import ALL_MARKS, PROOF_HANGS_ON
 from cross_staff.core.rig.log import BenchEntry

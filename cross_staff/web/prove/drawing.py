@@ -147,8 +147,8 @@ def chart_of(chart: ProveChart, units: Units, wanted_m: Sequence[float]) -> Char
         frame.rows(units),
         frame.y(0.0),
         (top, foot - top),
-        _path([*upper, *lower]) + "Z",
-        _path(middle),
+        _path([*upper, *lower]) + "Z" if chart.band else "",
+        _path(middle) if chart.band else "",
         tuple(spots),
         words,
     )

@@ -63,6 +63,7 @@ def drift_page(request: Request, rig_id: int) -> Response:
         )
         if drift
         else "",
+        "told": drift is not None and drift.told is not None,
         "apart": side_words.apart_words(drift) if drift else "",
         "caution": words.CAUTION_RANGE,
     }

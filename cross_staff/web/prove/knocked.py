@@ -24,7 +24,6 @@ from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.set_aside import reproof_words
 
 router = APIRouter()
-LIKELY = 0.5
 
 
 @router.get("/rigs/{rig_id}/prove/knocked")
@@ -66,7 +65,7 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         "joints": [(j.key, j.mark, j.mark in witnessed, page.seen[j.key].value) for j in JOINTS],
         "seen_words": side_words.SEEN,
         "chances": [_chance(each) for each in page.chances if each.chance >= 0.02],
-        "likely": bool(page.chances) and page.chances[0].chance >= LIKELY,
+        "likely": bool(page.chances) and page.chances[0].told,
         "problem": page.problem,
         "smallest": reproof_words(page.reproof, units) if page.reproof is not None else "",
         "one_distance": len({round(line.ranged_m) for line in page.lines}) == 1,

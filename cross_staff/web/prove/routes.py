@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Any
 
@@ -10,8 +9,8 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import NotFound
+from cross_staff.core.prove.chain import NEXT_ARROWS, Chain
 from cross_staff.core.prove.log import ProofLine
-from cross_staff.core.prove.station import NEXT_ARROWS, Chain
 from cross_staff.services.prove import page as pages
 from cross_staff.services.prove import record as service
 from cross_staff.services.rig import Rig, open_rig
@@ -22,7 +21,6 @@ from cross_staff.web.prove.drawing import chart_of
 from cross_staff.web.prove.form import blank, read_line, texts_of
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
-from cross_staff.web.shared.words import Now
 
 router = APIRouter()
 QUICK_ARROWS = ("3", "4", "6")
@@ -98,9 +96,9 @@ def save_line(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 def _met(form: FormInput, theirs: ProofLine) -> FormInput:
     """A line that somebody else changed meanwhile: what was typed stays, beside what holds."""
+    became = "taken back" if theirs.removed else f"changed to: {words.line_words(theirs, form.units)}"
     form.errors["distance"] = (
-        f"this line was changed meanwhile, in another window, to: {words.line_words(theirs, form.units)}. What you "
-        "typed is still here: save again to have it so"
+        f"this line was meanwhile, in another window, {became}. What you typed is still here: save again to have it so"
     )
     form.typed = {**form.typed, "seen": str(theirs.entry_id)}
     return form
@@ -141,7 +139,7 @@ def mended(request: Request, rig_id: int, typed: TypedForm) -> Response:
     rig = open_rig(database, rig_id)
     form = FormInput(fields_of(rig, None) | typed, Units.of(rig.units))
     current = rig.prove.current
-    shift = pages.shift_of(current) if current is not None else None
+    shift = pages.mending(rig, current)[0] if current is not None else None
     way = typed.get("way", "")
     why = words.mended_words(shift, way)
     with form.refusals():
@@ -189,6 +187,7 @@ def _page(request: Request, rig: Rig, form: FormInput, said: str = "", status: i
         "tapes": [(tape.code, _tape_words(rig, tape.code, tape.strip.name)) for tape in state.tapes],
         "tape_on": state.current.tape.code if state.current else "",
         "asks_which": state.asks_which,
+        "other_arrow": state.other_arrow,
         "dialled": rig.card.sight_kind.dialled,
         "told": _told(rig, state.current, units) if state.current else None,
         "others": [_other(rig, chain, units) for chain in state.others],
@@ -219,22 +218,22 @@ def _told(rig: Rig, chain: Chain, units: Units) -> dict[str, Any]:
     """Everything that is said of the tape that is on the sight."""
     verdict = chain.verdict
     if verdict is None:
-        return {"verdict": None, "tape": chain.tape.strip.name}
+        return {"verdict": None, "tape": chain.tape.strip.name, "lacks": words.LACKS[chain.lacks]}
     target = rig.card.goals.target_size_m or 0.0
-    shift, stretch = pages.shift_of(chain), pages.stretch_of(rig, chain)
+    shift, stretch = pages.mending(rig, chain)
     drawn = pages.chart(rig, chain)
     say = words.head(verdict, chain, units)
-    now = _now(rig, units)
+    step, settled = rig.prove_step, bool(chain.lines) and verdict.agrees
     return {
         "verdict": verdict.kind,
         "doubt": verdict.doubt,
         "tape": chain.tape.strip.name,
         "head": say[0],
         "state": say[1],
-        "now": now.words,
-        "worst": words.worst(verdict, units, target) if chain.lines else "",
-        "next": words.next_words(verdict, units, verdict.worst_m) if now.shoot and chain.lines else "",
-        "rows": [words.row_words(row, units) for row in verdict.rows],
+        "now": words.next_step(step, units),
+        "worst": words.worst(verdict, units, target) if settled else "",
+        "next": words.next_words(verdict, units, verdict.worst_m) if step.code == "shoot" and chain.lines else "",
+        "rows": [words.row_words(row, units) for row in verdict.rows] if settled else [],
         "shift": words.shift_words(shift, units) if shift is not None else None,
         "stretch": words.stretch_words(stretch) if stretch is not None else None,
         "pins": None if rig.card.sight_kind.dialled else words.pins_words(shift, stretch),
@@ -250,19 +249,6 @@ def _told(rig: Rig, chain: Chain, units: Units) -> dict[str, Any]:
         "too_far": ", ".join(words.whole_distance(units, d) for d in chain.too_far_m),
         "ends": units.as_typed("distance", chain.tape.strip.lines_m[-1]),
     }
-
-
-@dataclass(frozen=True)
-class _Now:
-    """What this station itself has next, in words; whether it is to shoot."""
-
-    words: Now
-    shoot: bool
-
-
-def _now(rig: Rig, units: Units) -> _Now:
-    step = rig.prove_step
-    return _Now(words.next_step(step, units), step.code == "shoot")
 
 
 def _other(rig: Rig, chain: Chain, units: Units) -> dict[str, Any]:

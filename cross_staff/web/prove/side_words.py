@@ -21,7 +21,7 @@ CAUSES = {
     Cause.THIRD: "Third axis",
     Cause.WIND: "Wind",
     Cause.TORQUE: "Grip torque, or out of tune",
-    Cause.NONE: "Nothing is wrong",
+    Cause.NONE: "Nothing shows",
 }
 APART = {
     frozenset((Cause.WINDAGE, Cause.OFFSET)): "a group at the nearest stake: windage is all but nought there",

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from cross_staff.core.prove.chain import Aside, Chain, ColdShots
 from cross_staff.core.prove.log import ProofLine
-from cross_staff.core.prove.station import MENDED, Aside, Chain, ColdShots
+from cross_staff.core.prove.mending import Shift, Stretch
+from cross_staff.core.prove.station import MENDED
 from cross_staff.core.prove.verdict import Doubt, TapeVerdict, VerdictKind, WantedRow
 from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.forecast import COVERAGE
-from cross_staff.services.prove.page import Shift, Stretch
 from cross_staff.web.forms.units import Units, fixed
 from cross_staff.web.shared.words import CAUTION_RANGE, Now, on_target, whole_distance
 
@@ -30,6 +31,7 @@ PAGES = (
 STANDING = {
     "no_tape": "nothing printed",
     "which_tape": "which strip is on?",
+    "other_arrow": "another arrow's tape",
     "waits_for_card": "waits for the card",
     "no_lines": "nothing shot by it",
     "lines_old": "{} lines old",
@@ -52,6 +54,14 @@ WHY_ASIDE = {
     Aside.COLD: "cold first shots",
     Aside.TOO_STEEP: "too steep to be worth a level distance",
 }
+LACKS = {
+    "target": (
+        "The card names no target.",
+        "How large a target, and how far: then the lines have something to be held against.",
+    ),
+    "scale": ("Nobody knows what a millimetre of this tape is.", "The card lacks eye to sight, or the tape ratio."),
+    "distances": ("The tape ends before home.", "None of the card's distances is on it: print it farther."),
+}
 DAYS_DIFFER = "The lines differ from one another by more than arrows and days do."
 
 
@@ -65,6 +75,11 @@ def next_step(step: NextStep, units: Units) -> Now:
         return Now(say, f"{why} On a day of its own, as you would in earnest.", CAUTION_RANGE, "prove", "Write it down")
     sayings = {
         "which_tape": ("Say which tape is on the sight.", "Lines count for the tape that they were shot by."),
+        "waits_for_card": ("Fill in the card.", "Without it the lines have nothing to be held against."),
+        "other_arrow": (
+            "Lay on the tape of this arrow.",
+            "The one on the sight is for another, and proves nothing of this.",
+        ),
         "true": ("The tape is true.", "Lock each screw, mark the joints, print the card."),
         "shifted": ("Move the indicator.", "The lines say that the tape lies shifted."),
         "stretched": ("Another strip, or print anew.", "The lines say that this one is stretched."),

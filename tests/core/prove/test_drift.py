@@ -137,6 +137,13 @@ class Causes(unittest.TestCase):
             self.assertLess(amount.sd or 0.0, 0.5 * abs(size))
         self.assertIsNone(self.told(LEVEL).amount(Cause.TORQUE))
 
+    def test_nothing_is_said_to_show_only_where_much_was_shot(self) -> None:
+        few = [SideGroup(d, 0.0, 0.0, 1e-3 * d) for d in (20.0, 61.0)]
+        self.assertIsNone(diagnose(RIG_A, HOME, few).told)
+        many = diagnose(RIG_A, HOME, [replace(g, se_m=2e-4) for g in groups(RIG_A, SLOPES, {})])
+        assert many.told is not None
+        self.assertEqual(many.told.cause, Cause.NONE)
+
     def test_wind_stays_on_the_list(self) -> None:
         self.assertIn(Cause.WIND, [each.cause for each in self.told(LEVEL, wind=3.0).causes])
 

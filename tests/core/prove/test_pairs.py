@@ -36,6 +36,12 @@ class Differences(unittest.TestCase):
         same, other = self.told(0.06, 0.0), self.told(0.06, 0.0, day="b")
         self.assertLess(same.p, other.p)
 
+    def test_a_spread_that_nobody_stated_makes_it_less_sure(self) -> None:
+        pair = ([group(0.0, 0.0)], [group(0.09, 0.0)])
+        known, unknown = (compare(*pair, 1.0, 0.35, unsure).p for unsure in (0.0, 0.4))
+        self.assertLess(known, 0.01)
+        self.assertGreater(unknown, 4.0 * known)
+
     def test_none_at_all_cannot_be_told_by_sixty_arrows(self) -> None:
         self.assertIsNone(self.told(0.001, 0.0).more)
 

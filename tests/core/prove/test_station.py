@@ -3,18 +3,10 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.prove.chain import Aside, Given, Holding, ProofTape
 from cross_staff.core.prove.log import ProofLine
-from cross_staff.core.prove.station import (
-    LAID,
-    MARK,
-    Aside,
-    Given,
-    Holding,
-    ProofTape,
-    ProveState,
-    check_entry,
-    prove_state,
-)
+from cross_staff.core.prove.station import LAID, MARK, ProveState, check_entry, prove_state
+from cross_staff.core.prove.verdict import VerdictKind
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.scatter import Scatter
 from cross_staff.core.stations import next_step, standings
@@ -86,6 +78,9 @@ class Sorting(unittest.TestCase):
         ):
             told = state(*days(6), given=given)
             self.assertIsNone(told.verdict)
+            assert told.current is not None
+            self.assertIn(told.current.lacks, ("scale", "target"))
+            self.assertEqual(next_step(replace(rig(), prove=told)).code, "waits_for_card")
             self.assertEqual(len(told.lines), 12)
 
     def test_a_log_that_cannot_be(self) -> None:
@@ -120,6 +115,14 @@ class AtTheStaff(unittest.TestCase):
             (state(*days(4), line(5, 61.0, 0.9)), ("due", "days_differ", "prove", "days_differ")),
         ):  # fmt: skip
             self.assertEqual(self.told(proved), told)
+
+    def test_a_tape_of_another_arrow_is_never_called_true(self) -> None:
+        other = replace(GIVEN, holding=Holding(frozenset((1, 2)), (0, 1), (0, 0)))
+        laid_on = BenchEntry("prove", LAID, 1, NOON, choice=STRIP.code)
+        told = prove_state(other, (TAPE,), days(9), [laid_on])
+        assert told.current is not None and told.verdict is not None
+        self.assertEqual(told.verdict.kind, VerdictKind.TRUE)  # of its own arrow
+        self.assertEqual(self.told(told), ("due", "other_arrow", "prove", "other_arrow"))
 
     def test_old_lines_alone_are_stale(self) -> None:
         later = replace(GIVEN, holding=Holding(frozenset((2,)), (0, 0), (0, 1)))

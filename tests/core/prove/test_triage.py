@@ -47,8 +47,10 @@ class Triage(unittest.TestCase):
     def test_nothing_moved(self) -> None:
         calm = [KnockGroup(d, 6, 0.0, 0.0) for d in (26.0, 61.0)]
         self.assertEqual(told(calm)[0].key, NONE)
+        self.assertFalse(told(calm)[0].told)  # six arrows at two distances do not clear a bow
         stands = {joint.key: Seen.STANDS for joint in JOINTS}
         self.assertGreater(self.chances(calm, **stands)[NONE], 0.9)
+        self.assertTrue(told(calm, **stands)[0].told)
 
     def test_marks_alone_say_something_and_nothing_is_refused(self) -> None:
         self.assertEqual(told([], rest=Seen.MOVED)[0].key, "rest")

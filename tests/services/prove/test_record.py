@@ -5,8 +5,8 @@ from datetime import timedelta
 from pathlib import Path
 
 from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.prove.chain import Aside, Chain
 from cross_staff.core.prove.log import ProofLine
-from cross_staff.core.prove.station import Aside, Chain
 from cross_staff.core.prove.verdict import Doubt, TapeVerdict, VerdictKind
 from cross_staff.core.rig.booklet import Booklet, Strip
 from cross_staff.core.sight_in.log import Move

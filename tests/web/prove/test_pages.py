@@ -118,7 +118,7 @@ class Lines(Proving):
         self.keep(seen=seen, up="5")
         answer = self.client.post(self.path, data=LINE | {"seen": seen, "up": "9"})
         self.assertEqual(answer.status_code, 409)
-        self.assertIn("changed meanwhile", answer.text)
+        self.assertIn("meanwhile, in another window, changed to: at 61", answer.text)
         self.assertIn('value="9"', answer.text)
         again = re.search(r'name="seen" value="(\d+)"', answer.text)
         assert again is not None

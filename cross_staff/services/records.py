@@ -1,0 +1,76 @@
+"""Everything that was written down of a rig, read at once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy import Connection
+
+from cross_staff.core.level.log import LevelReading
+from cross_staff.core.level.screws import AnglePerTurnPrior
+from cross_staff.core.mount.station import WitnessMark
+from cross_staff.core.prove.log import ProofLine
+from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.scatter import OtherBow
+from cross_staff.core.sight_in.log import End, Move, RangeSession
+from cross_staff.core.tape.rows import TapeMark
+from cross_staff.storage import (
+    bench_entries,
+    level_readings,
+    observations,
+    printed_tapes,
+    proof_lines,
+    range_log,
+    rigs,
+    witness_marks,
+)
+from cross_staff.storage.printed_tapes import KeptTape
+from cross_staff.storage.rigs import Revision, RigRow
+
+
+@dataclass(frozen=True)
+class Records:
+    """Everything that was ever written down of a rig, as it stands in storage, what the screws of its sight model did
+    on other bows, and what the archer's other bows tell of him."""
+
+    rig_id: int
+    row: RigRow
+    history: tuple[Revision, ...]
+    marks: tuple[TapeMark, ...]
+    entries: dict[str, tuple[BenchEntry, ...]]
+    looks: tuple[LevelReading, ...]
+    witness: tuple[WitnessMark, ...]
+    sessions: tuple[RangeSession, ...]
+    ends: tuple[End, ...]
+    moves: tuple[Move, ...]
+    photos: frozenset[int]
+    angles_per_turn: dict[str, AnglePerTurnPrior]
+    other_bows: tuple[OtherBow, ...] = ()
+    proofs: tuple[ProofLine, ...] = ()
+    printed: tuple[KeptTape, ...] = ()
+
+
+def records(
+    connection: Connection,
+    rig_id: int,
+    angles_per_turn: dict[str, AnglePerTurnPrior],
+    bows: tuple[OtherBow, ...] = (),
+) -> Records:
+    """Read what was written down of a rig. Raises NotFound."""
+    return Records(
+        rig_id,
+        rigs.row(connection, rig_id),
+        tuple(rigs.revisions(connection, rig_id)),
+        tuple(observations.log(connection, rig_id)),
+        bench_entries.logs(connection, rig_id),
+        tuple(level_readings.log(connection, rig_id)),
+        tuple(witness_marks.log(connection, rig_id)),
+        range_log.sessions(connection, rig_id),
+        range_log.ends(connection, rig_id),
+        range_log.moves(connection, rig_id),
+        witness_marks.photo_ids(connection, rig_id),
+        angles_per_turn,
+        bows,
+        tuple(proof_lines.log(connection, rig_id)),
+        tuple(printed_tapes.of_rig(connection, rig_id)),
+    )
