@@ -28,6 +28,7 @@ WIND_SD_MPS, WINDY = 1.0, 0.15
 DIFFER_P = 0.01
 UNTOLD = 0.08  # a chance that is so near to what it was before says nothing
 NAMED, CLEAR = 0.5, 0.9  # from when a cause is named, and from when it is said that nothing shows
+COVERAGE = 1.96
 TELLING = 0.1  # a cause that is less likely is not listed
 
 
@@ -92,6 +93,11 @@ class DriftCause:
     def told(self) -> bool:
         """Whether the groups say anything of it."""
         return abs(self.chance - self.before) > UNTOLD
+
+    @property
+    def amount_told(self) -> bool:
+        """Whether how much there is of it is more than nothing, 19 times in 20: else nothing is turned for it."""
+        return self.amount is not None and abs(self.amount.value) > COVERAGE * (self.amount.sd or 0.0)
 
     @property
     def station(self) -> str:

@@ -28,6 +28,7 @@ from cross_staff.services.prove.page import given_of
 from cross_staff.services.rig import Rig, proof_ahead
 
 RANGE, LEVEL, PROOF = "range", "level", "proof"
+SIDES_HANG_ON = ("windage", "level", "later_axes")
 _KNOCKS = ("knock", "sight_off")
 
 
@@ -70,7 +71,7 @@ def drift_of(rig: Rig) -> DriftPage:
 def side_groups(rig: Rig) -> tuple[SideSeen, ...]:
     """Groups with a left and right that hold, and were shot since windage was last touched, by distance."""
     timeline = rig.measured.timeline
-    holds = timeline.holding(("windage",))
+    holds = timeline.holding(SIDES_HANG_ON)
     told = [*_range_ends(rig, holds), *_slope_looks(rig, holds)]
     for line in proof_kept(rig.proof_log):
         if line.right_m is not None and not line.label and line.revision in holds and _after_windage(rig, line.entered):

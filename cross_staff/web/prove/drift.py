@@ -51,7 +51,7 @@ def drift_page(request: Request, rig_id: int) -> Response:
                 "why": each.why,
                 "check": each.check,
                 "station": each.station,
-                "mend": side_words.mend_words(each.cause, drift),
+                "mend": side_words.mend_words(each.cause, drift) if each.amount_told else "",
             }
             for place, each in enumerate(drift.causes)
             if each.told or not place

@@ -223,6 +223,8 @@ def _told(rig: Rig, chain: Chain, units: Units) -> dict[str, Any]:
     shift, stretch = pages.mending(rig, chain)
     drawn = pages.chart(rig, chain)
     say = words.head(verdict, chain, units)
+    if rig.prove.other_arrow:
+        say = (f"For its own arrow: {say[0][0].lower()}{say[0][1:]}", "not-yet")
     step, settled = rig.prove_step, bool(chain.lines) and verdict.agrees
     return {
         "verdict": verdict.kind,

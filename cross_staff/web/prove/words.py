@@ -31,7 +31,7 @@ PAGES = (
 STANDING = {
     "no_tape": "nothing printed",
     "which_tape": "which strip is on?",
-    "other_arrow": "another arrow's tape",
+    "other_arrow": "another arrow's",
     "waits_for_card": "waits for the card",
     "no_lines": "nothing shot by it",
     "lines_old": "{} lines old",
@@ -113,7 +113,8 @@ def in_times(chance: float) -> str:
         return "hardly ever"
     if chance < 0.1 or chance > 0.9:
         return f"{100.0 * chance:.0f} times in 100"
-    return f"{10.0 * chance:.0f} times in 10"
+    tenths = round(10.0 * chance)
+    return "once in 10" if tenths == 1 else f"{tenths} times in 10"
 
 
 def head(verdict: TapeVerdict, chain: Chain, units: Units) -> tuple[str, str]:

@@ -313,6 +313,12 @@ class Sides(Proving):
         self.assertIn("only the bench tells which", page)
         self.assertIn(f'href="/rigs/{self.rig_id}/sight_in"', page)
 
+    def test_groups_from_before_a_knock_do_not_count_for_left_and_right(self) -> None:
+        self.shop.proof(self.rig_id, 1, 47.0, 0.0, right_m=0.2)
+        self.assertIn("20\u00a0cm right", self.page("/drift"))
+        self.client.post(f"/rigs/{self.rig_id}/events", data={"did_knock": "yes"})
+        self.assertIn("Note left and right.", self.page("/drift"))
+
     def test_two_kinds_of_point(self) -> None:
         base = {"kind": "points", "name": "", "distance": "38", "arrows": "6", "day": "2026-11-20"}
         first = base | {"key": "p1", "side": "0", "up": "0", "right": "0"}
