@@ -4,7 +4,7 @@ BIN := .venv/bin
 UV_VERSION := 0.13.9
 export PYTHONPATH := .
 
-.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture vendor lock
+.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture schemas vendor lock
 
 setup: .venv/runtime
 
@@ -57,6 +57,10 @@ screenshots: .venv/development
 # the picture of the house, from the contracts and the registry of stations
 architecture: .venv/runtime
 	$(BIN)/python tools/architecture.py docs/architecture.svg
+
+# what the files of rigs, sights and instruments hold, from the program's own records
+schemas: .venv/runtime
+	$(BIN)/python tools/schemas.py docs/files
 
 vendor: .venv/development
 	tools/vendor.sh

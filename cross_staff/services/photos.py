@@ -43,3 +43,14 @@ def checked(data: bytes, field: str = "photo") -> Photo:
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
         raise InvalidValue(field, "is not a PNG, JPEG or WebP picture that can be read") from error
     return Photo(out.getvalue(), upright.width, upright.height)
+
+
+def size_of(jpeg: bytes) -> tuple[int, int] | None:
+    """Width and height of a JPEG in points, off its head; None for what is none, or is larger than any that is kept."""
+    from PIL import Image, UnidentifiedImageError
+
+    try:
+        with Image.open(io.BytesIO(jpeg), formats=("JPEG",)) as picture:
+            return picture.size if max(picture.size) <= LONGEST_SIDE else None
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        return None

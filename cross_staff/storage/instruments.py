@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from uuid import uuid4
 
 from pydantic import TypeAdapter
 from sqlalchemy import Connection, func, insert, select
@@ -24,12 +25,13 @@ class KeptInstrument:
     saved: datetime
     record: Instrument
     removed: bool = False
+    uid: str = ""
 
 
 def add(connection: Connection, record: Instrument, now: datetime) -> int:
     """A new one; returns which it is."""
     newest = connection.execute(select(func.coalesce(func.max(instruments.c.instrument), 0))).scalar_one()
-    _write(connection, KeptInstrument(int(newest) + 1, 1, now, record))
+    _write(connection, KeptInstrument(int(newest) + 1, 1, now, record, uid=uuid4().hex))
     return int(newest) + 1
 
 
@@ -38,7 +40,7 @@ def change(connection: Connection, based_on: int, changed: KeptInstrument) -> No
     current = find(connection, changed.instrument)
     if current.number != based_on:
         raise StaleRevision(based_on, current.number)
-    _write(connection, replace(changed, number=current.number + 1))
+    _write(connection, replace(changed, number=current.number + 1, uid=current.uid))
 
 
 def find(connection: Connection, instrument: int) -> KeptInstrument:
@@ -59,6 +61,7 @@ def every(connection: Connection) -> list[KeptInstrument]:
             row.saved_utc.replace(tzinfo=UTC),
             _RECORD.validate_python(row.record),
             row.removed,
+            row.uid,
         )
         for row in rows
     }
@@ -73,5 +76,6 @@ def _write(connection: Connection, kept: KeptInstrument) -> None:
             saved_utc=kept.saved.astimezone(UTC).replace(tzinfo=None),
             record=_RECORD.dump_python(kept.record, mode="json"),
             removed=kept.removed,
+            uid=kept.uid,
         )
     )

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import Connection, insert, select
+from sqlalchemy import Connection, func, insert, select
 
 from cross_staff.core.printing.sheet import PrintedTape
 from cross_staff.storage.tables import printed_tapes
@@ -35,23 +35,30 @@ def _modern(sheet: dict[str, Any]) -> dict[str, Any]:
     return modern | {"strips": [{"name": name, "edges": edges} for _, name, edges in names]}
 
 
+def tape_of(sheet: dict[str, Any]) -> PrintedTape:
+    """A tape as it is kept, of any layout."""
+    return _TAPE.validate_python(_modern(sheet))
+
+
 def add(connection: Connection, rig_id: int, revision: int, tape: PrintedTape, now: datetime) -> int:
-    """Keep a tape; returns its number."""
-    result = connection.execute(
+    """Keep a tape; returns its number, which no other tape of the shop has."""
+    number = int(connection.execute(select(func.max(printed_tapes.c.number))).scalar() or 0) + 1
+    connection.execute(
         insert(printed_tapes).values(
             rig_id=rig_id,
             revision=revision,
             printed_utc=now.astimezone(UTC).replace(tzinfo=None),
             sheet=_TAPE.dump_python(tape, mode="json"),
+            number=number,
         )
     )
-    return int(result.inserted_primary_key[0])  # type: ignore[index]
+    return number
 
 
 def of_rig(connection: Connection, rig_id: int) -> list[KeptTape]:
     """Every tape that was printed for a rig, oldest first."""
     query = select(printed_tapes).where(printed_tapes.c.rig_id == rig_id).order_by(printed_tapes.c.id)
     return [
-        KeptTape(row.id, row.revision, row.printed_utc.replace(tzinfo=UTC), _TAPE.validate_python(_modern(row.sheet)))
+        KeptTape(row.number, row.revision, row.printed_utc.replace(tzinfo=UTC), tape_of(row.sheet))
         for row in connection.execute(query)
     ]

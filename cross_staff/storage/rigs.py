@@ -6,6 +6,8 @@ import json
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import lru_cache
+from typing import Any
+from uuid import uuid4
 
 from pydantic import TypeAdapter
 from sqlalchemy import ColumnElement, Connection, Row, String, func, insert, literal_column, select, type_coerce, update
@@ -43,7 +45,7 @@ class Revision:
 
 def add_rig(connection: Connection, card: RigCard, units: dict[str, str], now: datetime, why: str) -> int:
     """A new rig with its first revision; returns its id."""
-    result = connection.execute(insert(rigs).values(created_utc=_naive(now), units=units))
+    result = connection.execute(insert(rigs).values(created_utc=_naive(now), units=units, uid=uuid4().hex))
     rig_id = int(result.inserted_primary_key[0])  # type: ignore[index]
     _add_revision(connection, rig_id, 1, card, now, why)
     return rig_id
@@ -185,9 +187,14 @@ def set_units(connection: Connection, rig_id: int, chosen: dict[str, str]) -> No
         connection.execute(update(rigs).where(rigs.c.id == rig_id).values(units=chosen))
 
 
+def card_of(kept: dict[str, Any]) -> RigCard:
+    """A card as it is kept, of any layout."""
+    return _CARD.validate_python(modern(kept))
+
+
 @lru_cache(maxsize=2048)
 def _card(text: str) -> RigCard:
-    return _CARD.validate_python(modern(json.loads(text)))
+    return card_of(json.loads(text))
 
 
 def _revision(row: Row) -> Revision:

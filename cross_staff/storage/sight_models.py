@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from uuid import uuid4
 
 from pydantic import TypeAdapter
 from sqlalchemy import Connection, func, insert, select
@@ -24,12 +25,13 @@ class KeptModel:
     saved: datetime
     sight: SightModel
     removed: bool = False
+    uid: str = ""
 
 
 def add(connection: Connection, sight: SightModel, now: datetime) -> int:
     """A new model; returns its name in the library."""
     model = int(connection.execute(select(func.coalesce(func.max(sight_models.c.model), 0))).scalar_one()) + 1
-    _write(connection, KeptModel(model, 1, now, sight))
+    _write(connection, KeptModel(model, 1, now, sight, uid=uuid4().hex))
     return model
 
 
@@ -43,9 +45,8 @@ def change(
     current = find(connection, model)
     if current.number != based_on:
         raise StaleRevision(based_on, current.number)
-    _write(
-        connection, KeptModel(model, current.number + 1, now, sight, current.removed if removed is None else removed)
-    )
+    taken_off = current.removed if removed is None else removed
+    _write(connection, KeptModel(model, current.number + 1, now, sight, taken_off, current.uid))
     return current.number + 1
 
 
@@ -67,7 +68,12 @@ def _newest(connection: Connection) -> list[KeptModel]:
     rows = connection.execute(select(sight_models).order_by(sight_models.c.model, sight_models.c.number))
     models = {
         row.model: KeptModel(
-            row.model, row.number, row.saved_utc.replace(tzinfo=UTC), _SIGHT.validate_python(row.sight), row.removed
+            row.model,
+            row.number,
+            row.saved_utc.replace(tzinfo=UTC),
+            _SIGHT.validate_python(row.sight),
+            row.removed,
+            row.uid,
         )
         for row in rows
     }
@@ -82,5 +88,6 @@ def _write(connection: Connection, kept: KeptModel) -> None:
             saved_utc=kept.saved.astimezone(UTC).replace(tzinfo=None),
             sight=_SIGHT.dump_python(kept.sight, mode="json"),
             removed=kept.removed,
+            uid=kept.uid,
         )
     )

@@ -38,6 +38,9 @@ rigs = Table(
     Column("archived", Boolean, nullable=False, server_default="0"),
     # grows with every record of the rig, by triggers
     Column("version", Integer, nullable=False, server_default="1"),
+    # by which it is known in every shop
+    Column("uid", String, nullable=False, server_default=""),
+    Index("ix_rigs_uid", "uid", unique=True),
 )
 
 # How each rig stands, worked out from its records by a version of the rules. A rig has a row from its first
@@ -116,7 +119,7 @@ observations = Table(
     Column("laid_mm", Float),
 )
 
-# Tapes as they were printed, with everything that lays them out again.
+# Tapes as they were printed, with everything that lays them out again; the number stands on the paper.
 printed_tapes = Table(
     "printed_tapes",
     metadata,
@@ -125,6 +128,7 @@ printed_tapes = Table(
     Column("revision", Integer, nullable=False),
     Column("printed_utc", DateTime, nullable=False),
     Column("sheet", JSON, nullable=False),
+    Column("number", Integer, nullable=False, server_default="0"),
 )
 
 # What was measured, seen or done at a station of the bench, a row an entry; the newest of a key holds.
@@ -145,6 +149,7 @@ bench_entries = Table(
     Column("removed", Boolean, nullable=False),
 )
 
+# A photo that came in a file without its picture is empty until it is given it, known by its sum.
 photos = Table(
     "photos",
     metadata,
@@ -154,6 +159,7 @@ photos = Table(
     Column("width", Integer, nullable=False),
     Column("height", Integer, nullable=False),
     Column("jpeg", LargeBinary, nullable=False),
+    Column("sha256", String, nullable=False, server_default=""),
 )
 
 witness_marks = Table(
@@ -180,6 +186,7 @@ sight_models = Table(
     Column("saved_utc", DateTime, nullable=False),
     Column("sight", JSON, nullable=False),
     Column("removed", Boolean, nullable=False),
+    Column("uid", String, nullable=False, server_default=""),
     UniqueConstraint("model", "number"),
 )
 
@@ -221,6 +228,7 @@ instruments = Table(
     Column("saved_utc", DateTime, nullable=False),
     Column("record", JSON, nullable=False),
     Column("removed", Boolean, nullable=False),
+    Column("uid", String, nullable=False, server_default=""),
     UniqueConstraint("instrument", "number"),
 )
 

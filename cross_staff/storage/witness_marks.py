@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from hashlib import sha256
 
-from sqlalchemy import Connection, insert, select
+from sqlalchemy import Connection, func, insert, select
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.mount.station import WitnessMark
@@ -55,6 +56,7 @@ def add_photo(connection: Connection, rig_id: int, photo: Photo, now: datetime) 
             width=photo.width,
             height=photo.height,
             jpeg=photo.jpeg,
+            sha256=sha256(photo.jpeg).hexdigest(),
         )
     )
     return int(result.inserted_primary_key[0])  # type: ignore[index]
@@ -64,11 +66,12 @@ def photo(connection: Connection, rig_id: int, photo_id: int) -> Photo:
     """A photo of this rig. Raises NotFound."""
     query = select(photos).where(photos.c.rig_id == rig_id, photos.c.id == photo_id)
     row = connection.execute(query).first()
-    if row is None:
+    if row is None or not row.jpeg:
         raise NotFound(f"rig {rig_id} has no photo {photo_id}")
     return Photo(row.jpeg, row.width, row.height)
 
 
 def photo_ids(connection: Connection, rig_id: int) -> frozenset[int]:
-    """Every photo of this rig."""
-    return frozenset(connection.execute(select(photos.c.id).where(photos.c.rig_id == rig_id)).scalars())
+    """Every photo of this rig that is here."""
+    query = select(photos.c.id).where(photos.c.rig_id == rig_id, func.length(photos.c.jpeg) > 0)
+    return frozenset(connection.execute(query).scalars())

@@ -31,6 +31,7 @@ WRITTEN = {
     "0009_range.py": "e2aaecf40e5ecaeb",
     "0010_rulers.py": "56f0c5a621d392d9",
     "0011_proof.py": "b7d269c079e382a2",
+    "0012_identity.py": "d88f4e21d92bcbae",
 }
 
 
@@ -53,7 +54,8 @@ class Migrations(WithDatabase):
     def test_every_row_of_every_version_arrives(self) -> None:
         names = sorted(path.stem for path in OLD.glob("*.sql"))
         self.assertEqual(
-            names, ["0001", "0001_first", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010"]
+            names,
+            ["0001", "0001_first", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011"],
         )
         for name in names:
             with self.subTest(name):
@@ -68,7 +70,7 @@ class Migrations(WithDatabase):
                     for old, new in zip(before[table], after[table]):
                         self.assertEqual(old, {column: new[column] for column in old}, table)
                 self.assertEqual([row["key"] for row in after["observations"] if row["key"] is None], [])
-                copy = file.with_name(f"{name}-before-0011.sqlite3")
+                copy = file.with_name(f"{name}-before-0012.sqlite3")
                 self.assertEqual(rows(copy), before)
                 self.assertEqual(copy.stat().st_mode & 0o777, 0o600)
 

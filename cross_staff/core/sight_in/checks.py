@@ -69,10 +69,11 @@ def check_session(session: RangeSession) -> None:
 
 
 def check_move(move: Move) -> None:
-    """Raises InvalidValue for a movement of nothing, or farther than any control goes; how far may be unknown."""
+    """Raises InvalidValue for a movement of nothing, or farther than any control goes; how far may be unknown, and a
+    pin that was set to its place has none."""
     if not move.counted:
         return
-    if move.amount == 0.0:
+    if move.amount == 0.0 and not move.placed:
         raise InvalidValue("amount", "say how far it was moved")
     MOVED.check("amount", move.amount, move.unit)
 

@@ -1,0 +1,1 @@
+"""Rigs, sight models and instruments as files: written, read, checked, taken in."""

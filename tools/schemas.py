@@ -1,0 +1,22 @@
+"""Write the JSON schemas of the files that travel: schemas.py FOLDER."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+
+from cross_staff.services.carry.documents import INSTRUMENTS, RIG, SIGHT, schema
+
+NAMES = {"rig": RIG, "sight-model": SIGHT, "instruments": INSTRUMENTS}
+
+
+def main(folder: Path) -> None:
+    """Write each under its name."""
+    for name, kind in NAMES.items():
+        text = json.dumps(schema(kind), indent=1, ensure_ascii=False)
+        (folder / f"{name}.schema.json").write_text(f"{text}\n", encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))
