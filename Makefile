@@ -4,15 +4,16 @@ BIN := .venv/bin
 UV_VERSION := 0.13.9
 export PYTHONPATH := .
 
-.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture schemas vendor lock
+.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture schemas demo-shop vendor lock
 
 setup: .venv/runtime
 
+# make demo PORT=8001 where 8000 is taken
 demo: setup
-	$(BIN)/cross-staff demo
+	@$(BIN)/cross-staff demo $(if $(PORT),--port $(PORT))
 
 serve: setup
-	$(BIN)/cross-staff serve
+	@$(BIN)/cross-staff serve $(if $(PORT),--port $(PORT))
 
 test: .venv/development
 	@tools/browser.sh
@@ -61,6 +62,10 @@ architecture: .venv/runtime
 # what the files of rigs, sights and instruments hold, from the program's own records
 schemas: .venv/runtime
 	$(BIN)/python tools/schemas.py docs/files
+
+# the demo rigs that ship, from their scenario
+demo-shop: .venv/runtime
+	$(BIN)/python tools/demo_shop.py cross_staff/demo/shop.zip
 
 vendor: .venv/development
 	tools/vendor.sh

@@ -16,7 +16,7 @@ from pathlib import Path
 from sqlalchemy import text
 from starlette.testclient import TestClient
 
-from cross_staff.demo.scenario import fill
+from cross_staff.demo.shop import fill
 from cross_staff.services import bench
 from cross_staff.services.rig import open_rig
 from cross_staff.settings import Settings

@@ -14,6 +14,10 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="CROSS_STAFF_")
 
     data: Path = user_data_path("cross-staff", appauthor=False)
+    backups: Path | None = None  # where the backups of the night go; a folder beside the data where it is not said
+    nightly: bool = False  # whether they are made
+    demo: bool = False  # whether all of it is made up, and goes with the program
+    behind: str = ""  # the address that a reverse proxy gives it, as https://staff.example
     off_loopback: bool = False  # whether it listens to the network too, behind the shop's passphrase
     port: int = 8000
     busy_timeout_ms: int = 5000  # how long a save waits for another program that holds the data

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from cross_staff.demo.scenario import fill
+from cross_staff.demo.shop import fill
 from tests.browser import TIMEOUT_MS, Chromium, LiveServer
 
 BENCH, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}

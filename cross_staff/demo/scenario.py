@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 
 import numpy as np
@@ -24,6 +24,7 @@ from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.hidden_sight import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
 from cross_staff.demo import bench_work, level_work, prove_work, range_work, tape_work
+from cross_staff.demo.made_on import MADE_ON
 from cross_staff.services import bench, events
 from cross_staff.services.card import save as card
 from cross_staff.services.rig import open_rig
@@ -59,10 +60,11 @@ class DemoRig:
     third_by: str = "hand_plumb"  # how its third axis is read
 
 
-def fill(database: Database) -> None:
-    """Put the demo rigs into an empty database."""
+def make(database: Database) -> None:
+    """Put the demo rigs into an empty database, as they stand on MADE_ON, by the application's own acts."""
     generator = np.random.default_rng(SEED)
-    start = datetime.now(UTC) - timedelta(days=6)
+    made = datetime.combine(MADE_ON, time(), UTC)
+    start = made - timedelta(days=6)
     setup = bench_work.proved_on((start - timedelta(days=9)).date())
     setup = level_work.shop_levels(database, setup, start - timedelta(days=9))
     for number, rig in enumerate(_rigs()):
@@ -71,7 +73,7 @@ def fill(database: Database) -> None:
     _tuned_rig(database, generator, start + timedelta(days=2))
     _range_rig(database, setup, start + timedelta(days=3))
     _scope_rig(database, setup, start + timedelta(days=4))
-    _change_arrow(database, 4, datetime.now(UTC) - timedelta(hours=20))
+    _change_arrow(database, 4, made - timedelta(hours=20))
     sight_in.choose(database, 1, "dialled", "near", start + timedelta(hours=6))
     tape_work.strips(database, 3, start + timedelta(days=1, hours=20))
     tape_work.printed(database, 3, start + timedelta(days=1, hours=21))
@@ -245,7 +247,7 @@ def _sight(kind: str, words: str, travel_mm: float = SLIDER_MM, **tape: Any) -> 
 
 
 def _due(days: int) -> date:
-    return (datetime.now() + timedelta(days=days)).date()
+    return MADE_ON + timedelta(days=days)
 
 
 def _parts(length_m: float, nock_g: float, vanes_g: float, collar_g: float, point_g: float) -> tuple[Component, ...]:

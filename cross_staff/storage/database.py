@@ -5,18 +5,17 @@ from __future__ import annotations
 import os
 import sqlite3
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
 from alembic import command
-from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
-from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 
 from cross_staff.core.errors import Busy, NotKept
+from cross_staff.storage import backups, layout
 
 BUSY_TIMEOUT_MS = 5000
 _PRAGMAS = ("PRAGMA journal_mode=WAL", "PRAGMA synchronous=FULL", "PRAGMA foreign_keys=ON")
@@ -80,54 +79,35 @@ class Database:
 
         Raises: Busy; NotKept for a damaged file, or one that a newer program wrote.
         """
-        config = Config()
-        config.set_main_option("script_location", "cross_staff.storage:migrations")
         with _failures_said(), self._writer.connect() as connection:
-            revision = self._sound(connection, ScriptDirectory.from_config(config))
+            revision = self._sound(connection)
             if revision is None:
                 return
             connection.rollback()
+            config = layout.migrations()
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
 
-    def _sound(self, connection: Connection, scripts: ScriptDirectory) -> str | None:
+    def _sound(self, connection: Connection) -> str | None:
         """The layout that the file has, where it is sound and older than the newest; None where it is new."""
         damage = connection.exec_driver_sql("PRAGMA quick_check(1)").scalar()
         if damage != "ok":
             raise NotKept(f"{self.file} is damaged ({damage})", _RESTORE)
         now = MigrationContext.configure(connection).get_current_revision()
-        if now == scripts.get_current_head():
+        if now == layout.newest():
             return None
-        if now is not None and now not in {script.revision for script in scripts.walk_revisions()}:
+        if now is not None and not layout.is_known(now):
             newer = f"{self.file} was written by a newer version of this program (layout {now})"
             raise NotKept(newer, f"start that version, or {_ELSEWHERE}")
         if now is not None:
             connection.rollback()
-            self._copy(f"before-{scripts.get_current_head()}")
+            folder = self.file.parent / backups.FOLDER
+            backups.copy(self.file, backups.free(folder, f"{self.file.stem}-before-{layout.newest()}"))
         return now or ""
-
-    def _copy(self, why: str) -> Path:
-        """A checked copy of the file beside it, of its own name; returns its path. Raises NotKept."""
-        free = (
-            self.file.with_name(f"{self.file.stem}-{why}{n}.sqlite3") for n in ("", *(f"-{i}" for i in range(2, 999)))
-        )
-        target = next(path for path in free if not path.exists())
-        with closing(sqlite3.connect(self.file)) as source, closing(sqlite3.connect(target)) as copy:
-            source.backup(copy)
-            counts = [[each.execute(f'SELECT count(*) FROM "{table}"').fetchone() for table in _tables(source)]
-                      for each in (source, copy)]  # fmt: skip
-            if counts[0] != counts[1] or copy.execute("PRAGMA integrity_check").fetchone() != ("ok",):
-                raise NotKept(f"the copy {target} is not whole", "look at the disk, then try again")
-        target.chmod(_OWN_FILE)
-        return target
 
     def close(self) -> None:
         for engine in (self._writer, self._reader, self._hasty):
             engine.dispose()
-
-
-def _tables(connection: sqlite3.Connection) -> list[str]:
-    return [name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
 
 
 def _made(file: Path) -> None:

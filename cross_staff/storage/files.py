@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from cross_staff.core.errors import NotKept
@@ -25,7 +25,8 @@ def whole_or_nothing(target: Path) -> Iterator[Path]:
         yield draft
         with draft.open("rb+") as written:
             os.fsync(written.fileno())
-        draft.chmod(0o600)
+        with suppress(OSError):  # a disk of another system knows no owners
+            draft.chmod(0o600)
         draft.replace(target)
         _sync_folder(target.parent)
     except OSError as error:

@@ -1,7 +1,7 @@
 from cross_staff.core.estimation.groups import suspects
 from cross_staff.core.mount.planner import plan_all
 from cross_staff.core.prove.verdict import VerdictKind
-from cross_staff.demo.scenario import fill
+from cross_staff.demo.shop import fill
 from cross_staff.services import bench
 from cross_staff.services.prove.sides import triage_of
 from cross_staff.services.rig import Rig, open_rig

@@ -70,7 +70,7 @@ class Migrations(WithDatabase):
                     for old, new in zip(before[table], after[table]):
                         self.assertEqual(old, {column: new[column] for column in old}, table)
                 self.assertEqual([row["key"] for row in after["observations"] if row["key"] is None], [])
-                copy = file.with_name(f"{name}-before-0012.sqlite3")
+                copy = file.parent / "backups" / f"{name}-before-0012.sqlite3"
                 self.assertEqual(rows(copy), before)
                 self.assertEqual(copy.stat().st_mode & 0o777, 0o600)
 
@@ -88,7 +88,7 @@ class Migrations(WithDatabase):
 
     def test_the_same_layout_is_not_copied(self) -> None:
         self.database.migrate()
-        self.assertEqual(list(self.file.parent.glob("*before*")), [])
+        self.assertEqual(list(self.file.parent.rglob("*before*")), [])
 
     def test_no_migration_was_edited(self) -> None:
         editeds = {path.name: hashlib.sha256(path.read_bytes()).hexdigest()[:16] for path in VERSIONS.glob("0*.py")}

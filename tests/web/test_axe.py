@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from cross_staff.demo.scenario import fill
+from cross_staff.demo.shop import fill
 from tests.browser import InBrowser
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"

@@ -13,7 +13,7 @@ from starlette.requests import Request
 
 from cross_staff.core.rig.card import Mount
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.demo.scenario import fill
+from cross_staff.demo.shop import fill
 from cross_staff.services import bench
 from cross_staff.services.card import sight_library as sights
 from cross_staff.services.rig import Rig, open_rig

@@ -16,7 +16,7 @@ from dataclasses import dataclass, field
 from html.parser import HTMLParser
 from itertools import combinations
 
-from cross_staff.demo.scenario import fill
+from cross_staff.demo.shop import fill
 from cross_staff.services import bench
 from tests.web.client import WithClient
 

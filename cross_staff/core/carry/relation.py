@@ -83,3 +83,12 @@ def of_rig(here: CarriedRig | None, there: CarriedRig) -> Relation:
         docs/files.md.
     """
     return relation(None if here is None else here.logs, there.logs)
+
+
+WORDS = {
+    Lies.NEW: "is not known here: it is put in",
+    Lies.SAME: "is here already, with all of it",
+    Lies.AHEAD: "is known here: what is new in the file is added",
+    Lies.BEHIND: "is further here than in the file: it stays as it is",
+    Lies.PARTED: "went on here and in the file: nothing of the two is joined",
+}

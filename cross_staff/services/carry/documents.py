@@ -9,6 +9,7 @@ import zipfile
 import zlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -16,9 +17,11 @@ from pydantic import TypeAdapter, ValidationError
 from cross_staff import __version__
 from cross_staff.core.carry.faults import Fault, instrument_faults, rig_faults, sight_faults
 from cross_staff.core.carry.records import CarriedInstrument, CarriedRig, CarriedSight
+from cross_staff.core.errors import NotKept
 
 FORMAT_VERSION = 1
 RIG, SIGHT, INSTRUMENTS = "cross-staff rig", "cross-staff sight model", "cross-staff instruments"
+MOST_FILE_BYTES = 512 * 1024 * 1024
 MOST_JSON_BYTES, MOST_PHOTO_BYTES, MOST_PHOTOS = 64 * 1024 * 1024, 16 * 1024 * 1024, 2000
 MOST_FAULTS = 40
 DOCUMENT, PHOTOS = "rig.json", "photos/"
@@ -99,17 +102,31 @@ def archived(rig: CarriedRig, pictures: Mapping[str, bytes]) -> bytes:
     """A rig and its photos as a zip, the same bytes for the same rig."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
-        _put(archive, DOCUMENT, written(RIG, rig), zipfile.ZIP_DEFLATED)
+        put(archive, DOCUMENT, written(RIG, rig))
         for name in dict.fromkeys(photo.sha256 for photo in rig.photos):
             if name in pictures:
-                _put(archive, f"{PHOTOS}{name}.jpg", pictures[name], zipfile.ZIP_STORED)
+                put(archive, f"{PHOTOS}{name}.jpg", pictures[name])
     return out.getvalue()
 
 
-def _put(archive: zipfile.ZipFile, name: str, content: bytes, way: int) -> None:
+def put(archive: zipfile.ZipFile, name: str, content: bytes) -> None:
+    """Add a member, always with the same bytes: text pressed, pictures as they are."""
     entry = zipfile.ZipInfo(name, _FIRST_DAY)
-    entry.compress_type, entry.external_attr, entry.create_system = way, 0o600 << 16, 3
+    entry.external_attr, entry.create_system = 0o600 << 16, 3
+    entry.compress_type = zipfile.ZIP_STORED if name.endswith(".jpg") else zipfile.ZIP_DEFLATED
     archive.writestr(entry, content)
+
+
+def read_file(file: Path) -> Document:
+    """`read` of a file. Raises: Unreadable; NotKept where it cannot be opened."""
+    try:
+        with file.open("rb") as opened:
+            content = opened.read(MOST_FILE_BYTES + 1)
+    except OSError as error:
+        raise NotKept(
+            f"{file} cannot be read: {(error.strerror or str(error)).lower()}", "name another file"
+        ) from error
+    return read(content)
 
 
 def read(content: bytes) -> Document:
@@ -124,6 +141,8 @@ def read(content: bytes) -> Document:
     Raises:
         Unreadable: with what is wrong, and where: damaged, foreign, of another version, or not by the rules.
     """
+    if len(content) > MOST_FILE_BYTES:
+        raise Unreadable(Fault("file", f"is larger than {MOST_FILE_BYTES // 1024 // 1024} MB"))
     if content.startswith(b"PK"):
         return _unpacked(content)
     return _document(content, {})
