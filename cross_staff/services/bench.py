@@ -151,6 +151,22 @@ def archive(database: Database, rig_id: int, off_the_bench: bool = True) -> None
         rigs.set_archived(connection, rig_id, off_the_bench)
 
 
+def every_line(database: Database) -> tuple[BenchLine, ...]:
+    """The line of every rig as it stands now, archived ones too, by their numbers."""
+    left = bring_up(database)
+    while left and (now := bring_up(database)) < left:
+        left = now
+    with database.reading() as connection:
+        lines = (standings.line(connection, rig_id) for rig_id in rigs.rig_ids(connection))
+        return tuple(line for line in lines if line is not None)
+
+
+def answers(database: Database) -> None:
+    """Whether the data can be read. Raises NotKept."""
+    with database.reading() as connection:
+        standings.count(connection, Filter())
+
+
 def every(database: Database) -> list[int]:
     """The ids of all rigs, archived ones too, oldest first."""
     with database.reading() as connection:

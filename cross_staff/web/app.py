@@ -16,12 +16,16 @@ from cross_staff import __version__
 from cross_staff.core import stations
 from cross_staff.core.errors import NotFound, Unanswered
 from cross_staff.services import bench as bench_service
+from cross_staff.services.keeping.backups import Keeping
+from cross_staff.services.keeping.keeper import Keeper
 from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, prove, reach, tape
+from cross_staff.web.bench import about, shop, trouble
 from cross_staff.web.bench import routes as bench
-from cross_staff.web.bench import shop, trouble
+from cross_staff.web.carry import routes as carry
+from cross_staff.web.carry import tables
 from cross_staff.web.events import routes as events
 from cross_staff.web.events.ask import asked
 from cross_staff.web.failures import Unexpected, handle_errors
@@ -32,7 +36,7 @@ from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
 from cross_staff.web.shared.room import room_of
 
-BENCH = (bench.router, trouble.router, shop.router)
+BENCH = (bench.router, trouble.router, shop.router, about.router)
 BENCH_FIELDS = ("archer", "key", "kind", "name", "passphrase", "to")
 CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet, prove)
 _STATIC = Path(__file__).parent / "static"
@@ -48,6 +52,8 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     """The bench's pages, and those of every station, with the fields that their forms may bring."""
     yield from ((router, BENCH_FIELDS) for router in BENCH)
     yield events.router, events.FIELDS
+    yield carry.router, carry.FIELDS
+    yield tables.router, ()
     for station in stations.STATIONS:
         room = room_of(station.key)
         yield from ((router, room.fields) for router in room.routers)
@@ -67,7 +73,10 @@ def create_app(settings: Settings) -> FastAPI:
         app.state.database = Database(settings.database_file, settings.busy_timeout_ms)
         app.state.database.migrate()
         bench_service.begin(app.state.database)
+        keeper = Keeper(app.state.keeping, settings.nightly)
+        keeper.start()
         yield
+        keeper.stop()
         app.state.database.close()
 
     app = FastAPI(
@@ -92,7 +101,8 @@ def create_app(settings: Settings) -> FastAPI:
     app.add_exception_handler(Unanswered, asked)  # type: ignore[arg-type]
     _declare_problem(app)
     keeper = Gatekeeper(settings.data) if settings.off_loopback else None
-    app.state.gatekeeper, app.state.off_loopback, app.state.port = keeper, settings.off_loopback, settings.port
+    app.state.gatekeeper, app.state.settings = keeper, settings
+    app.state.keeping = Keeping.of(settings.database_file, settings.backups)
     app.add_middleware(Unexpected)
     app.add_middleware(Saves)
     app.add_middleware(
@@ -101,6 +111,7 @@ def create_app(settings: Settings) -> FastAPI:
         upload_limit_bytes=settings.upload_limit_bytes,
         docs_path=DOCS_PATH,
         gatekeeper=keeper,
+        behind=settings.behind,
     )
     return app
 

@@ -22,9 +22,10 @@ DOCS_POLICY = (
     "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; "
     "img-src 'self' data:; base-uri 'none'; frame-ancestors 'none'"
 )
-UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)")
+UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)|/carry")
 BODY_SECONDS = 30.0  # how long the next piece of what is sent may be waited for
-COOKIE, DOOR = "cross-staff-shop", "/shop"
+COOKIE, DOOR, HEALTH = "cross-staff-shop", "/shop", "/health"
+FORWARDED = ("x-forwarded-for", "x-forwarded-host", "forwarded", "via")
 LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",
@@ -51,8 +52,10 @@ class Guard:
         upload_limit_bytes: int,
         docs_path: str,
         gatekeeper: Gatekeeper | None = None,
+        behind: str = "",
     ) -> None:
         self.app = app
+        self.behind = urlsplit(behind).netloc.lower()
         self.gatekeeper = gatekeeper
         self.body_limit = body_limit_bytes
         self.upload_limit = upload_limit_bytes
@@ -75,6 +78,8 @@ class Guard:
                 out["Content-Security-Policy"] = policy
                 for name, value in _HEADERS.items():
                     out[name] = value
+                if self.behind:
+                    out["Strict-Transport-Security"] = "max-age=31536000"
             await send(message)
 
         refusal = self._refusal(scope, headers)
@@ -84,22 +89,27 @@ class Guard:
         await self._limited(scope, receive, send_guarded)
 
     def _refusal(self, scope: Scope, headers: Headers) -> Response | None:
-        at_home = _loopback_name(headers.get("host", ""))
-        if not at_home and (self.gatekeeper is None or not _address(headers.get("host", ""))):
+        host = headers.get("host", "")
+        at_home = _loopback_name(host)
+        proxied = bool(self.behind) and host.lower() == self.behind
+        if not at_home and not proxied and (self.gatekeeper is None or not _address(host)):
             return _answer(scope, 403, "This name does not belong to this machine.")
+        if not self.behind and any(name in headers for name in FORWARDED):
+            return _answer(scope, 403, "A proxy stands before this program, which was started without --behind.")
         if scope["method"] not in SAFE_METHODS and not same_site(headers):
             return _answer(scope, 403, "This request came from another site and was refused.")
         length = headers.get("content-length", "0")
         if not length.isdecimal() or int(length) > self._limit(scope):
             return _too_much(scope, self._limit(scope))
-        if self.gatekeeper is not None and not (at_home and _from_loopback(scope)):
+        # whoever comes through a proxy comes from this machine: then everybody is asked
+        if self.gatekeeper is not None and (self.behind or not (at_home and _from_loopback(scope))):
             return self._stranger(scope, headers)
         return None
 
     def _stranger(self, scope: Scope, headers: Headers) -> Response | None:
         """Who comes over the network is let in with the cookie; else to the door, or to what dresses it."""
         assert self.gatekeeper is not None
-        if scope["path"] == DOOR or scope["path"].startswith("/static/"):
+        if scope["path"] in (DOOR, HEALTH) or scope["path"].startswith("/static/"):
             return None
         cookie = cookie_parser(headers.get("cookie", "")).get(COOKIE, "")
         if self.gatekeeper.knows(cookie):

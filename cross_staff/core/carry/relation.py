@@ -90,5 +90,5 @@ WORDS = {
     Lies.SAME: "is here already, with all of it",
     Lies.AHEAD: "is known here: what is new in the file is added",
     Lies.BEHIND: "is further here than in the file: it stays as it is",
-    Lies.PARTED: "went on here and in the file: nothing of the two is joined",
+    Lies.PARTED: "is not the same here and in the file: nothing of the two is joined",
 }

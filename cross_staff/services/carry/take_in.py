@@ -139,7 +139,8 @@ def _take_rig(connection: Connection, seen: Preview, now: datetime) -> Taken:
         rig_id = part.here
         whole_rigs.extend(connection, rig_id, rig, dict(pictures), instruments)
     _reckonable(connection, rig_id)
-    return Taken(rig_id, sum(part.relation.brings.values()))
+    whole = lies == Lies.PARTED
+    return Taken(rig_id, sum(map(len, rig.logs.values())) if whole else sum(part.relation.brings.values()))
 
 
 def _reckonable(connection: Connection, rig_id: int) -> None:

@@ -123,6 +123,19 @@ def _let_go(folder: Path) -> None:
         nights[night].unlink(missing_ok=True)
 
 
+def folder_of(keeping: Keeping) -> list[Path]:
+    """Every copy that is kept, the newest first: of nights, and from before a migration or a restore."""
+    folders = {keeping.folder, keeping.database_file.parent / backups.FOLDER}
+    files = [file for folder in folders if folder.is_dir() for file in folder.glob("*.sqlite3") if file.is_file()]
+    return sorted(files, key=lambda file: file.stat().st_mtime, reverse=True)
+
+
+def size_of(database_file: Path) -> int:
+    """How large the data is, with what stands in its log [bytes]."""
+    own = database_file.stat().st_size if database_file.exists() else 0
+    return own + backups.waits_in_log(database_file)
+
+
 def idle_since(database_file: Path, now: datetime) -> timedelta | None:
     """How long nothing was written that is not in the file itself yet; None where all of it is."""
     log = database_file.with_name(f"{database_file.name}-wal")

@@ -83,13 +83,21 @@ def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) ->
         return EndWriter(connection, rig_id, now).save(draft)
 
 
+@dataclass(frozen=True)
+class Imported:
+    """How many shots, or groups as one line, came in; how many were here already."""
+
+    new: int
+    known: int = 0
+
+
 def import_ends(
     database: Database,
     rig_id: int,
     drafts: Sequence[EndDraft],
     now: datetime,
     tell: Callable[[int, int], None] = lambda _done, _of: None,
-) -> None:
+) -> Imported:
     """Keep several ends, all of them or none, so that they can be taken back together; `tell` is told again and
     again how many shots are in, of how many. Raises NotFound; InvalidValue."""
     count, done = sum(len(draft.shots) for draft in drafts), 0
@@ -101,10 +109,15 @@ def import_ends(
             writer.save(replace(draft, seen=draft.head))
             done += len(draft.shots)
         tell(done, count)
-        points = ((float(first), float(range_log.newest_shot(connection))),)
-        revision = rigs.newest_number(connection, rig_id)
-        entry = BenchEntry(STATION, IMPORT, revision, now, float(count), points=points)
-        bench_entries.add(connection, rig_id, entry)
+        last = range_log.newest_shot(connection)
+        groups = sum(draft.line is not None and draft.key not in writer.known for draft in drafts)
+        imported = Imported(last - first + groups, count - (last - first))
+        if imported.new:
+            revision = rigs.newest_number(connection, rig_id)
+            points = ((float(first), float(last)),)
+            entry = BenchEntry(STATION, IMPORT, revision, now, float(imported.new), points=points)
+            bench_entries.add(connection, rig_id, entry)
+        return imported
 
 
 def take_import_back(database: Database, rig_id: int, now: datetime) -> int:
@@ -122,12 +135,13 @@ def take_import_back(database: Database, rig_id: int, now: datetime) -> int:
             known, removed = before or (shot, True)
             range_log.add_shots(connection, rig_id, end_key, [(known, removed)], now)
         ends = {end.key: end for end in range_log.ends(connection, rig_id)}
-        for end_key in dict.fromkeys(end_key for end_key, _ in brought):
+        groups = [end.key for end in ends.values() if end.line is not None and end.entered == imports[-1].entered]
+        for end_key in dict.fromkeys((*(end_key for end_key, _ in brought), *groups)):
             end = ends[end_key]
             if not end.removed and not end.shots:
                 range_log.add_end(connection, rig_id, replace(end, removed=True, entered=now))
         bench_entries.add(connection, rig_id, replace(imports[-1], entered=now, removed=True))
-        return len(brought)
+        return len(brought) + len(groups)
 
 
 class EndWriter:
@@ -138,6 +152,7 @@ class EndWriter:
         latest = rigs.latest(connection, rig_id)
         self.revision, self.build = latest.number, latest.card.build.name
         self.ends = {end.key: end for end in range_log.ends(connection, rig_id)}
+        self.known = frozenset(self.ends)
         self.sessions = list(range_log.sessions(connection, rig_id))
         self.pins = pins_at(connection, rig_id, latest.card)
         self.place = range_log.next_place(connection, rig_id)

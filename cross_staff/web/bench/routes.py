@@ -13,7 +13,9 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services import bench
 from cross_staff.services.bench import SORTS, STATES, Asked, BenchLine
+from cross_staff.services.keeping.backups import state_of
 from cross_staff.services.memory import Memory
+from cross_staff.web.bench.about import backup_words, nightly
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.units import Units
@@ -102,6 +104,7 @@ def _page(request: Request, form: FormInput, status: int = 200) -> Response:
         waiting=page.waiting,
         pages=_pages(request, asked.page, page.pages),
         count=page.count,
+        backups=backup_words(state_of(request.app.state.keeping), datetime.now(UTC), nightly(request)),
     )
 
 

@@ -48,14 +48,15 @@ def knock(request: Request, typed: TypedForm) -> Response:
         waiting = "wait" in error.message
         return render(request, "bench/shop.html", 429 if waiting else 422, to=to, error=error.message)
     answer = RedirectResponse(to, 303)
-    answer.set_cookie(COOKIE, cookie, max_age=COOKIE_DAYS * 86400, httponly=True, samesite="lax")
+    secure = bool(request.app.state.settings.behind)
+    answer.set_cookie(COOKIE, cookie, max_age=COOKIE_DAYS * 86400, httponly=True, samesite="lax", secure=secure)
     return answer
 
 
 @router.get("/phone")
 def phone(request: Request, to: str = "/") -> Response:
     """The address for a phone, to be scanned."""
-    addresses = [f"http://{host}{inside(to)}" for host in _hosts(request)]
+    addresses = [f"{begins}{inside(to)}" for begins in _addresses(request)]
     codes = [(address, f"/phone.svg?address={quote(address, safe='')}") for address in addresses]
     return render(request, "bench/phone.html", codes=codes, to=inside(to))
 
@@ -65,8 +66,8 @@ def code(request: Request, address: str) -> Response:
     """An address of this machine as a QR code. Anything else is refused."""
     import segno
 
-    hosts = [f"http://{host}/" for host in _hosts(request)]
-    if not any(address.startswith(host) for host in hosts) or len(address) > 400 or not address.isprintable():
+    begins = tuple(f"{each}/" for each in _addresses(request))
+    if not address.startswith(begins) or len(address) > 400 or not address.isprintable():
         raise InvalidValue("address", "is not one of this machine's")
     out = io.BytesIO()
     segno.make(address, error="m").save(
@@ -75,15 +76,18 @@ def code(request: Request, address: str) -> Response:
     return Response(out.getvalue(), media_type="image/svg+xml")
 
 
-def _hosts(request: Request) -> list[str]:
-    """Names and ports under which a phone in the same network finds this machine; none while it only
-    listens to itself."""
-    if not request.app.state.off_loopback:
+def _addresses(request: Request) -> list[str]:
+    """Addresses under which a phone finds this machine: its proxy's, or those in the same network; none while it
+    only listens to itself."""
+    settings = request.app.state.settings
+    if settings.behind:
+        return [settings.behind.rstrip("/")]
+    if not settings.off_loopback:
         return []
     name, own_port = host_of(request.headers.get("host", ""))
-    port = own_port or request.app.state.port
+    port = own_port or settings.port
     hosts = [] if name in LOOPBACK_NAMES or not name else [name]
-    return [f"{host}:{port}" for host in dict.fromkeys([*hosts, *network_addresses()])]
+    return [f"http://{host}:{port}" for host in dict.fromkeys([*hosts, *network_addresses()])]
 
 
 def network_addresses() -> list[str]:

@@ -12,6 +12,12 @@ def local_time(moment: datetime) -> str:
     return moment.astimezone().strftime("%Y-%m-%d %H:%M")
 
 
+def ago_words(moment: datetime, now: datetime) -> str:
+    """How long ago something was, by the clock on the wall."""
+    days = (now.astimezone().date() - moment.astimezone().date()).days
+    return {0: "today", 1: "yesterday"}.get(days, f"{days} days ago")
+
+
 def due_words(due: date | None, today: date) -> str:
     """How long until the due date, in words; empty without one."""
     if due is None:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from datetime import date
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlencode
 
 from fastapi.templating import Jinja2Templates
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
@@ -15,7 +17,9 @@ from starlette.responses import Response
 from cross_staff import __version__
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
+from cross_staff.web.shared.downloads import csv_of
 from cross_staff.web.shared.moments import due_words, waits_words
+from cross_staff.web.shared.page_tables import table_rows, tables_in
 from cross_staff.web.shared.room import standing_word
 from cross_staff.web.shared.set_aside import aside_lines, reproof_context
 from cross_staff.web.shared.words import PLUS_MINUS, plus_minus
@@ -29,6 +33,8 @@ _ENVIRONMENT = Environment(
     lstrip_blocks=True,
 )
 _ENVIRONMENT.globals["version"] = __version__
+_ENVIRONMENT.filters["tables"] = tables_in
+TABLE = "table"
 _TEMPLATES = Jinja2Templates(env=_ENVIRONMENT)
 
 
@@ -49,7 +55,22 @@ _ENVIRONMENT.globals["plus_minus_words"] = PLUS_MINUS
 def render(request: Request, name: str, status: int = 200, **context: Any) -> Response:
     """A page or a fragment as the answer; one whose form is kept as it is typed is asked for anew by Back."""
     headers = {"Cache-Control": "no-store"} if "draft_form" in context else None
+    settings = request.app.state.settings
+    context["demo"] = str(settings.data) if settings.demo else ""
+    context["tables_at"] = _tables_at(request)
+    wanted = request.query_params.get(TABLE, "")
+    if request.method == "GET" and wanted.isdecimal() and len(wanted) < 4:
+        rows = table_rows(_ENVIRONMENT.get_template(name).render(request=request, **context), int(wanted))
+        if rows is not None:
+            page = re.sub(r"[^a-z0-9]+", "-", request.url.path.lower()).strip("-") or "bench"
+            return csv_of(rows, f"{page}-{wanted}.csv")
     return _TEMPLATES.TemplateResponse(request, name, context, status_code=status, headers=headers)
+
+
+def _tables_at(request: Request) -> str:
+    """The address under which the page's tables are files, but for their number; empty where it was posted to."""
+    others = [(name, value) for name, value in request.query_params.multi_items() if name != TABLE]
+    return f"?{urlencode([*others, (TABLE, '')])}" if request.method == "GET" else ""
 
 
 def drawn(name: str, **context: Any) -> str:
@@ -82,6 +103,7 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "staff": staff(rig, here, units),
         "due": due_words(rig.card.due, today),
         "here": here,
+        "photos": rig.photos,
         "waits": waits_words(rig.state.waiting, today),
         "aside": aside_lines(rig, here),
         "reproof": reproof_context(rig, units) if here in ("sight_in", "tape") else None,

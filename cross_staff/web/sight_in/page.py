@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 from secrets import token_hex
@@ -30,6 +31,9 @@ from cross_staff.web.sight_in import asking, judged, words
 from cross_staff.web.sight_in.drawing import FACES, target
 from cross_staff.web.sight_in.form import head_texts
 from cross_staff.web.sight_in.log_rows import LOGGED, log_rows, marks_words, visits
+from cross_staff.web.sight_in.shots_csv import WrongLine
+
+MOST_WRONG = 60
 
 HEAD_FIELDS = (
     "distance", "pin", "dial", "dial_as", "stands", "note", "line_arrows", "line_up", "line_up_way", "line_right",
@@ -44,6 +48,7 @@ def station_page(
     status: int = 200,
     said: str = "",
     left_over: str = "",
+    wrong_lines: Sequence[WrongLine] = (),
     step: str = "",
 ) -> Response:
     """The station as it stands; `form` brings what was typed, and refused; `step`, the one that was refused."""
@@ -112,15 +117,21 @@ def station_page(
         "units_label": units.label("offset"),
         "said": said or _came_back(request),
         "left_over": left_over,
+        "wrong_lines": wrong_lines[:MOST_WRONG],
+        "more_wrong": max(len(wrong_lines) - MOST_WRONG, 0),
         "imports": page.imports,
     }
     return render(request, "sight_in/page.html", status, **context)
 
 
 def _came_back(request: Request) -> str:
-    taken, back = (whole(request.query_params.get(name, "")) for name in ("taken", "back"))
+    taken, back, known = (whole(request.query_params.get(name, "")) for name in ("taken", "back", "known"))
     if taken is not None:
-        return f"{taken} shots were taken in; under “Shots out and in” they can be taken back together."
+        here = f" {known} {'was' if known == 1 else 'were'} here already." if known else ""
+        if not taken:
+            return f"Nothing new was in it.{here}"
+        come = f"{taken} shot{'s were' if taken != 1 else ' was'} taken in"
+        return f"{come}; under “Shots out and in” they can be taken back together.{here}"
     return "" if back is None else f"{back} shots were taken back; the log keeps them."
 
 
