@@ -181,7 +181,7 @@ def _would_do(seen: Preview) -> Iterator[str]:
     for part in (*seen.parts, *seen.instruments):
         yield f"{part.what} “{part.name}”: {_lies(part)}"
         for name, count in part.relation.brings.items():
-            yield f"  {count} {LOGS.get(name, name)}"
+            yield f"  {LOGS.get(name, name)}: {count}"
     if seen.pictures:
         yield f"{seen.pictures} photos come with it."
     if seen.without_picture:

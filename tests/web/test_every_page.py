@@ -11,6 +11,7 @@ from urllib.parse import urlsplit
 
 from starlette.requests import Request
 
+from cross_staff.core.carry.records import LOGS
 from cross_staff.core.rig.card import Mount
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.shop import fill
@@ -65,6 +66,9 @@ class Pages(WithClient):
             "number": [str(tape.number) for tape in tapes][:1],
             "ending": ["pdf", "svg"],
             "model": [str(self.model)],
+            "written_as": ["json", "zip"],
+            "name": list(LOGS),
+            "token": [],  # of a file that was sent: tests/web/carry
         }
         addresses = [""]
         for path in GETS:

@@ -34,7 +34,7 @@ class BackupState:
     @property
     def failing(self) -> bool:
         """Whether the last try failed."""
-        return self.failed is not None and (self.made is None or self.failed > self.made)
+        return self.failed is not None and (self.made is None or self.failed >= self.made)
 
     def late(self, now: datetime) -> bool:
         """Whether the last one is older than it should be."""

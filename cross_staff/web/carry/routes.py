@@ -55,12 +55,12 @@ def keep_page(request: Request, rig_id: int) -> Response:
     )
 
 
-@router.get("/rigs/{rig_id}/rig.{ending}")
-def whole_file(request: Request, rig_id: int, ending: str) -> Response:
+@router.get("/rigs/{rig_id}/rig.{written_as}")
+def whole_file(request: Request, rig_id: int, written_as: str) -> Response:
     """The rig as JSON, or as a zip with its photos. Raises NotFound."""
-    if ending not in _MEDIA:
+    if written_as not in _MEDIA:
         raise NotFound("a rig is written as .json or .zip")
-    return _download(rig_file(request.app.state.database, rig_id, ending))
+    return _download(rig_file(request.app.state.database, rig_id, written_as))
 
 
 @router.get("/sights/{model}/sight.json")

@@ -11,6 +11,7 @@ from cross_staff.core.sight_in.acts import SKIPPED, SightInStepState
 from cross_staff.core.sight_in.log import End
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in.ends import import_ends, take_import_back
+from cross_staff.services.sight_in.record import pins_of
 from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.numbers import NotANumber
 from cross_staff.web.forms.units import Units
@@ -51,7 +52,7 @@ def import_csv(request: Request, rig_id: int, typed: TypedForm) -> Response:
     form = FormInput(typed, Units.of(rig.units))
     text = form.typed.get("csv", "")
     try:
-        shots = read_shots(text, form.units, rig.every_end)
+        shots = read_shots(text, form.units, rig.every_end, pins_of(rig))
     except NotANumber as error:
         form.errors["csv"] = f"{str(error)[0].upper()}{str(error)[1:]}."
         return station_page(request, rig, form, 422, left_over=text)

@@ -8,8 +8,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from zlib import crc32
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.ranges import DISTANCE_M
+from cross_staff.core.rig.log import check_pin
 from cross_staff.core.sight_in.checks import DIAL_MM
 from cross_staff.core.sight_in.log import MOST_SHOTS, End, GroupLine
 from cross_staff.services.sight_in.ends import EndDraft
@@ -47,11 +49,11 @@ class ShotsRead:
     wrong: list[WrongLine] = field(default_factory=list)
 
 
-def read_shots(text: str, units: Units, kept: Iterable[End] = ()) -> ShotsRead:
+def read_shots(text: str, units: Units, kept: Iterable[End] = (), pins: int = MOST_PINS) -> ShotsRead:
     """Ends from CSV lines: heads first, comma, semicolon or tab between; a distance may have its unit behind it. Lines
     of one `end` are one end; without that column a new end begins where distance, pin or dial changes.
 
-    Args: kept, the ends that are here: an end of the same name must be of the same aim.
+    Args: kept, the ends that are here: an end of the same name must be of the same aim; pins, how many this sight has.
     Raises: NotANumber for a text that is no such lines at all.
     """
     lines = [(n, line) for n, line in enumerate(text.lstrip("\ufeff").splitlines(), start=1) if line.strip()]
@@ -67,7 +69,7 @@ def read_shots(text: str, units: Units, kept: Iterable[End] = ()) -> ShotsRead:
         raise NotANumber(f"the first line must name the columns; missing: {', '.join(missing)}")
     if len(rest) > MOST_SHOTS:
         raise NotANumber(f"at most {MOST_SHOTS} shots at once")
-    reader = _Reader(units, {end.key: end for end in kept})
+    reader = _Reader(units, {end.key: end for end in kept}, pins)
     outcome = ShotsRead(lines=len(rest))
     for number, line in rest:
         try:
@@ -92,8 +94,8 @@ def _cells(line: str, mark: str) -> list[str]:
 class _Reader:
     """Ends as they grow, line by line."""
 
-    def __init__(self, units: Units, kept: dict[str, End]) -> None:
-        self.units, self.kept = units, kept
+    def __init__(self, units: Units, kept: dict[str, End], pins: int) -> None:
+        self.units, self.kept, self.pins = units, kept, pins
         self.ends: dict[str, EndDraft] = {}
         self.aims: dict[str, tuple[str, ...]] = {}
         self.last: tuple[tuple[str, ...], str] | None = None
@@ -146,6 +148,10 @@ class _Reader:
         place = (whole(pin) or 0) - 1 if pin else 0
         if not 0 <= place < MOST_PINS:
             raise NotANumber(f"“{pin[:12]}” is not a pin: 1 is the top one")
+        try:
+            check_pin(place, self.pins, self.kept[key].pin if key in self.kept else None)
+        except InvalidValue as error:
+            raise NotANumber(f"pin {place + 1}: {error.message}") from error
         reading = self._number(dial, "dial_mm") if dial else None
         if reading is not None and not DIAL_MM.holds(reading):
             raise NotANumber("the dial reading is off any scale")

@@ -157,7 +157,7 @@ class Ends(Posted):
     def test_an_import_over_what_is_here_is_taken_back_to_what_it_was(self) -> None:
         self.client.post(f"{self.here}/end", data={"key": "own", "distance": "17", "pin": "0", "shots": "1 2\n3 4"})
         before = self.ends()
-        lines = "end,shot,distance_m,right_mm,up_mm\nown,own-1,26,90,90\nown,own-9,26,5,5\n"
+        lines = "end,shot,distance_m,right_mm,up_mm\nown,own-1,17,90,90\nown,own-9,17,5,5\n"
         self.client.post(f"{self.here}/import", data={"csv": lines})
         self.assertEqual((self.ends()[0].ranged_m, len(self.ends()[0].shots)), (17.0, 3))
         self.client.post(f"{self.here}/import/undo")
@@ -410,7 +410,7 @@ class Files(Posted):
         wrong = {
             "": "paste the lines",
             "right,up\n1,2": "missing: distance_m",
-            "distance,right,up\n17,1,2\n17,x,2": "line 3",
+            "distance,right,up\n17,1,2\n17,x,2": "1 of 2 lines is not sound",
             "distance,right,up\n9000,1,2": "between 0.5 and 400",
             "distance,pin,right,up\n17,9,1,2": "of the sight",
             "distance,pin,right,up\n17,b,1,2": "not a pin",
