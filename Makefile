@@ -70,10 +70,10 @@ demo-shop: .venv/runtime
 vendor: .venv/development
 	tools/vendor.sh
 
-# exact versions, without index or download addresses
+# exact versions with the sums of their files, without index or download addresses
 lock: .venv/runtime
-	$(BIN)/uv pip compile --quiet --no-header --no-annotate --no-emit-index-url --upgrade pyproject.toml -o requirements.txt
-	$(BIN)/uv pip compile --quiet --no-header --no-annotate --no-emit-index-url --upgrade --extra development -c requirements.txt pyproject.toml -o requirements-dev.txt
+	$(BIN)/uv pip compile --quiet --no-header --no-annotate --no-emit-index-url --generate-hashes --upgrade pyproject.toml -o requirements.txt
+	$(BIN)/uv pip compile --quiet --no-header --no-annotate --no-emit-index-url --generate-hashes --upgrade --extra development -c requirements.txt pyproject.toml -o requirements-dev.txt
 
 .venv/bin/uv:
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Cross Staff needs Python 3.11 or newer: make PYTHON=python3.11 demo"; exit 1; }
@@ -81,10 +81,10 @@ lock: .venv/runtime
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check uv==$(UV_VERSION)
 
 .venv/runtime: requirements.txt pyproject.toml .venv/bin/uv
-	$(BIN)/uv pip install --quiet --python $(BIN)/python --compile-bytecode -r requirements.txt
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --compile-bytecode --require-hashes -r requirements.txt
 	$(BIN)/uv pip install --quiet --python $(BIN)/python --no-deps --editable .
 	@touch $@
 
 .venv/development: requirements-dev.txt .venv/runtime
-	$(BIN)/uv pip install --quiet --python $(BIN)/python --compile-bytecode -r requirements-dev.txt
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --compile-bytecode --require-hashes -r requirements-dev.txt
 	@touch $@

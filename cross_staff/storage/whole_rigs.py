@@ -44,7 +44,7 @@ _POINTERS = {"photo": "photo_id"}  # columns that have another name here than in
 
 
 @dataclass(frozen=True)
-class _Log:
+class Log:
     """A log of a rig: its table, what a row of it is in a file."""
 
     table: Table
@@ -52,19 +52,19 @@ class _Log:
 
 
 # in the order in which they are written: what is pointed at comes first
-_LOGS: dict[str, _Log] = {
-    "revisions": _Log(tables.rig_revisions, RevisionRecord),
-    "photos": _Log(tables.photos, PhotoRecord),
-    "range_sessions": _Log(tables.range_sessions, SessionRecord),
-    "range_ends": _Log(tables.range_ends, EndRecord),
-    "range_shots": _Log(tables.range_shots, ShotRecord),
-    "range_moves": _Log(tables.range_moves, MoveRecord),
-    "bench_entries": _Log(tables.bench_entries, BenchRecord),
-    "witness_marks": _Log(tables.witness_marks, WitnessRecord),
-    "level_readings": _Log(tables.level_readings, LevelRecord),
-    "observations": _Log(tables.observations, MarkRecord),
-    "printed_tapes": _Log(tables.printed_tapes, PrintedRecord),
-    "proof_lines": _Log(tables.proof_lines, ProofRecord),
+LOGGED: dict[str, Log] = {
+    "revisions": Log(tables.rig_revisions, RevisionRecord),
+    "photos": Log(tables.photos, PhotoRecord),
+    "range_sessions": Log(tables.range_sessions, SessionRecord),
+    "range_ends": Log(tables.range_ends, EndRecord),
+    "range_shots": Log(tables.range_shots, ShotRecord),
+    "range_moves": Log(tables.range_moves, MoveRecord),
+    "bench_entries": Log(tables.bench_entries, BenchRecord),
+    "witness_marks": Log(tables.witness_marks, WitnessRecord),
+    "level_readings": Log(tables.level_readings, LevelRecord),
+    "observations": Log(tables.observations, MarkRecord),
+    "printed_tapes": Log(tables.printed_tapes, PrintedRecord),
+    "proof_lines": Log(tables.proof_lines, ProofRecord),
 }
 _POINTED_AT = ("photos", "range_shots", "bench_entries", "level_readings")
 
@@ -90,14 +90,14 @@ def whole(connection: Connection, rig_id: int) -> CarriedRig:
         raise NotFound(f"there is no rig {rig_id}")
     ids = {name: numbers(connection, rig_id, name) for name in _POINTED_AT}
     reader = _Reader(ids)
-    logs = {name: tuple(map(reader.record(name), _rows(connection, rig_id, name))) for name in _LOGS}
+    logs = {name: tuple(map(reader.record(name), _rows(connection, rig_id, name))) for name in LOGGED}
     instruments, logs["revisions"] = _with_instruments(connection, logs["revisions"])
     created = row.created_utc.replace(tzinfo=UTC)
     return CarriedRig(row.uid, created, dict(row.units), bool(row.archived), instruments=instruments, **logs)
 
 
 def _rows(connection: Connection, rig_id: int, name: str) -> list[Row]:
-    table, record = _LOGS[name].table, _LOGS[name].record
+    table, record = LOGGED[name].table, LOGGED[name].record
     columns = [table.c[_POINTERS.get(each.name, each.name)] for each in fields(record)]
     query = select(table.c.id, *columns).where(table.c.rig_id == rig_id)
     order = table.c.number if name == "revisions" else table.c.id
@@ -106,7 +106,7 @@ def _rows(connection: Connection, rig_id: int, name: str) -> list[Row]:
 
 def numbers(connection: Connection, rig_id: int, name: str) -> list[int]:
     """The numbers in this file of the rows of a log, oldest first."""
-    table = _LOGS[name].table
+    table = LOGGED[name].table
     return list(connection.execute(select(table.c.id).where(table.c.rig_id == rig_id).order_by(table.c.id)).scalars())
 
 
@@ -119,7 +119,7 @@ class _Reader:
 
     def record(self, name: str) -> Callable[[Row], Any]:
         """What makes a record of a row of this log."""
-        record = _LOGS[name].record
+        record = LOGGED[name].record
         names = [each.name for each in fields(record)]
         special = getattr(self, f"_{name}", None)
 
@@ -220,7 +220,7 @@ def _append(
     connection: Connection, rig_id: int, rig: CarriedRig, pictures: dict[str, bytes], instruments: Sequence[int]
 ) -> None:
     writer = _Writer(pictures, instruments)
-    for name, log in _LOGS.items():
+    for name, log in LOGGED.items():
         ids = numbers(connection, rig_id, name)
         writer.ids[name] = ids
         for record in getattr(rig, name)[len(ids) :]:

@@ -94,3 +94,49 @@ class OnLoopback(WithClient):
 
     def test_the_machine_s_own_addresses_are_not_loopback(self) -> None:
         self.assertEqual([a for a in network_addresses() if a.startswith("127.")], [])
+
+
+class BehindAProxy(unittest.TestCase):
+    """A proxy on this machine speaks TLS, and everybody comes through it."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        choose_passphrase(Path(folder.name), WORDS)
+        settings = Settings(data=Path(folder.name), off_loopback=True, behind="https://staff.example")
+        self.client = TestClient(
+            create_app(settings), base_url="https://staff.example", follow_redirects=False, client=AT_HOME
+        )
+        self.client.__enter__()
+        self.addCleanup(self.client.__exit__, None, None, None)
+
+    def test_everybody_is_asked_though_they_come_from_this_machine(self) -> None:
+        for host in ("staff.example", "127.0.0.1:8000", "localhost"):
+            answer = self.client.get("/", headers={"Host": host, "X-Forwarded-For": "203.0.113.9"})
+            self.assertEqual((answer.status_code, answer.headers["location"]), (303, "/shop?to=/"), host)
+            self.assertEqual(self.client.get("/rigs/1/rig.zip", headers={"Host": host}).status_code, 303)
+
+    def test_the_cookie_is_for_tls_alone(self) -> None:
+        headers = {"Origin": "https://staff.example", "Sec-Fetch-Site": "same-origin"}
+        answer = self.client.post("/shop", data={"passphrase": WORDS, "to": "/sights"}, headers=headers)
+        self.assertIn("; secure", answer.headers["set-cookie"].lower())
+        self.assertIn("max-age", answer.headers["strict-transport-security"])
+        self.assertEqual(self.client.get("/sights").status_code, 200)
+        self.assertIn("https://staff.example/sights", self.client.get("/phone?to=/sights").text)
+
+    def test_another_name_is_refused(self) -> None:
+        self.assertEqual(self.client.get("/", headers={"Host": "rebound.example"}).status_code, 403)
+        cross = {"Origin": "https://elsewhere.example"}
+        self.assertEqual(self.client.post("/shop", data={"passphrase": WORDS}, headers=cross).status_code, 403)
+
+    def test_a_supervisor_needs_no_passphrase_and_learns_nothing(self) -> None:
+        answer = self.client.get("/health", headers={"Host": "127.0.0.1:8000"})
+        self.assertEqual((answer.status_code, sorted(answer.json())), (200, ["status", "version"]))
+
+
+class AProxyNobodyTold(WithClient):
+    def test_what_comes_through_a_proxy_is_refused_unless_it_was_said(self) -> None:
+        for name in ("X-Forwarded-For", "Forwarded", "Via"):
+            answer = self.client.get("/", headers={name: "203.0.113.9"})
+            self.assertEqual(answer.status_code, 403)
+            self.assertIn("--behind", answer.text)
