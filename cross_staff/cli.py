@@ -175,13 +175,14 @@ def take_in(
 def _would_do(seen: Preview) -> Iterator[str]:
     """What taking a file in would do, a line each."""
     from cross_staff.core.carry.records import LOGS
+    from cross_staff.services.carry.take_in import NUMBERS
 
     if seen.edited:
         yield "This file was edited since it was written; every rule was checked."
     for part in (*seen.parts, *seen.instruments):
         yield f"{part.what} “{part.name}”: {_lies(part)}"
         for name, count in part.relation.brings.items():
-            yield f"  {LOGS.get(name, name)}: {count}"
+            yield f"  {'revisions' if name == NUMBERS else LOGS[name]}: {count}"
     if seen.pictures:
         yield f"{seen.pictures} photos come with it."
     if seen.without_picture:

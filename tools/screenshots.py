@@ -28,7 +28,7 @@ VIEWS = {
     "booklet": ("/rigs/3/tape/booklet", BENCH, "light"),
     "prove": ("/rigs/9/prove", BENCH, "light"),
     "prove-phone": ("/rigs/11/prove", PHONE, "light"),
-    "range-sheet-phone": ("/rigs/1/tape/range-sheet?show=ways&show=holds", PHONE, "light"),
+    "keep": ("/rigs/9/keep", BENCH, "light"),
 }
 
 

@@ -19,6 +19,7 @@ from cross_staff.storage import carried, whole_rigs
 from cross_staff.storage.database import Database
 
 MOST_NAME = 90
+NUMBERS = "numbers"  # the one log of a sight model, or of an instrument
 BESIDE = "taken in from a file, beside the rig that went on here"
 
 
@@ -96,14 +97,14 @@ def _preview(connection: Connection, document: Document) -> Preview:
 def _instrument_part(connection: Connection, each: CarriedInstrument) -> Part:
     numbers = {uid: number for number, uid in carried.instrument_uids(connection).items()}
     own = carried.instrument(connection, each.uid).log if each.uid in numbers else None
-    lies = relation(None if own is None else {"numbers": own}, {"numbers": each.log})
+    lies = relation(None if own is None else {NUMBERS: own}, {NUMBERS: each.log})
     return Part("instrument", each.log[-1].instrument.name, lies, numbers.get(each.uid))
 
 
 def _sight_part(connection: Connection, sight: CarriedSight) -> Part:
     numbers = {uid: number for number, uid in carried.sight_uids(connection).items()}
     own = carried.sight(connection, sight.uid).log if sight.uid in numbers else None
-    lies = relation(None if own is None else {"numbers": own}, {"numbers": sight.log})
+    lies = relation(None if own is None else {NUMBERS: own}, {NUMBERS: sight.log})
     return Part("sight model", sight.log[-1].sight.name, lies, numbers.get(sight.uid))
 
 

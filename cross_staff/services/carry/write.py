@@ -95,7 +95,7 @@ def write_rig(database: Database, rig_id: int, file: Path) -> None:
     """Write a rig's file, as JSON or zip by its ending. Raises NotFound, InvalidValue, NotKept."""
     ending = file.suffix.lower().removeprefix(".")
     if ending not in (JSON, ZIP):
-        raise InvalidValue("file", "must end in .json, or in .zip to have the photos in it")
+        raise InvalidValue("file", f"{file.name} must end in .json, or in .zip to have the photos in it")
     put_file(file, rig_file(database, rig_id, ending).content)
 
 

@@ -28,7 +28,8 @@ from cross_staff.services.carry.write import (
 )
 from cross_staff.services.rig import open_rig
 from cross_staff.web.carry import words
-from cross_staff.web.forms.form import TypedForm
+from cross_staff.web.carry.words import LOG_WORDS
+from cross_staff.web.forms.form import TypedForm, whole
 from cross_staff.web.forms.known import refuse_unknown
 from cross_staff.web.shared.render import render, rig_context
 
@@ -42,16 +43,17 @@ _MEDIA = {JSON: "application/json", ZIP: "application/zip"}
 def keep_page(request: Request, rig_id: int) -> Response:
     """What there is of a rig to take away. Raises NotFound."""
     database = request.app.state.database
-    rig, whole = open_rig(database, rig_id), whole_rig(database, rig_id)
-    logs = [{"name": name, "words": words, "count": len(whole.logs[name])} for name, words in LOGS.items()]
+    rig, carried = open_rig(database, rig_id), whole_rig(database, rig_id)
+    logs = [{"name": name, "words": words, "count": len(carried.logs[name])} for name, words in LOGS.items()]
     return render(
         request,
         "carry/rig.html",
         **rig_context(rig, "keep", date.today()),
         logs=[log for log in logs if log["count"]],
-        photo_count=len(whole.photos),
-        faults=[str(fault) for fault in not_taken_elsewhere(whole)],
-        uid=whole.uid,
+        photo_count=len(carried.photos),
+        faults=[str(fault) for fault in not_taken_elsewhere(carried)],
+        uid=carried.uid,
+        taken=whole(request.query_params.get("taken", "")),
     )
 
 
@@ -155,8 +157,9 @@ def _look(request: Request, token: str, refused: str = "") -> Response:
         say=words.say(seen),
         why=words.why(seen),
         parts=parts,
-        instruments=[_part(part) for part in seen.instruments],
-        same=[part.name for part in seen.instruments if part.relation.lies == Lies.SAME],
+        instruments=[_part(part) for part in seen.instruments if part.relation.lies not in (Lies.NEW, Lies.SAME)],
+        fresh=_names(seen, Lies.NEW),
+        same=_names(seen, Lies.SAME),
         edited=seen.edited,
         pictures=seen.pictures,
         without_picture=seen.without_picture,
@@ -174,14 +177,17 @@ def _here(seen: Preview) -> str:
     return f"/rigs/{part.here}/card" if part and part.here is not None and seen.document.format == RIG else ""
 
 
+def _names(seen: Preview, lies: Lies) -> list[str]:
+    return [part.name for part in seen.instruments if part.relation.lies == lies]
+
+
 def _part(part: Part) -> dict[str, Any]:
     relation = part.relation
     return {
         "what": part.what,
         "name": part.name,
         "lies": words.LIES[relation.lies],
-        "brings": [(count, LOGS.get(name, name)) for name, count in relation.brings.items()],
-        "lacks": [(count, LOGS.get(name, name)) for name, count in relation.lacks.items()],
+        "brings": [(count, LOG_WORDS[name]) for name, count in relation.brings.items()],
+        "lacks": [(count, LOG_WORDS[name]) for name, count in relation.lacks.items()],
         "parted": relation.lies == Lies.PARTED,
-        "same": relation.lies == Lies.SAME,
     }

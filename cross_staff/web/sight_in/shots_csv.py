@@ -106,10 +106,10 @@ class _Reader:
         key = self._key(cells.get("end", ""), aim)
         end = self.ends.get(key) or self._end(key, aim, cells)
         self._refuse_other_aim(key, aim, end)
+        self.aims.setdefault(key, aim)  # also of a line that is wrong otherwise
         arrows = cells.get("arrows", "") or "1"
         taken = self._shot(end, aim, cells) if arrows == "1" else self._group(end, arrows, cells)
         self.ends[key], self.last = taken, (aim, key)
-        self.aims.setdefault(key, aim)
 
     def _key(self, name: str, aim: tuple[str, ...]) -> str:
         if name:
