@@ -33,6 +33,7 @@ lint: .venv/development
 fuzz: .venv/development
 	FUZZ_EXAMPLES=60 FUZZ_SEEDS=5 $(BIN)/python -m unittest tests.web.test_fuzz
 	FUZZ_SECONDS=240 $(BIN)/python -m unittest tests.web.api.test_schema
+	FUZZ_EXAMPLES=60 $(BIN)/python -m unittest tests.web.carry.test_edited
 
 # the core changed a little, a fixed sample of changes, whether its tests notice: most of an hour
 mutants: .venv/development

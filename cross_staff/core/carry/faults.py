@@ -200,6 +200,10 @@ def _revisions(rig: CarriedRig) -> Iterator[Fault]:
         for kind, number in card.level.from_shop:
             if kind not in INSTRUMENT_KINDS or not 1 <= number <= len(rig.instruments):
                 yield Fault(f"{where}, card.level.from_shop", f"instrument {number} is not in the file")
+    named = {number for revision in rig.revisions for _, number in revision.card.level.from_shop}
+    for place in range(1, len(rig.instruments) + 1):
+        if place not in named:
+            yield Fault(f"instruments {place}", "no card of the rig names it")
 
 
 class _Checks:

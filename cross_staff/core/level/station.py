@@ -303,9 +303,13 @@ def middle_of(setup: LevelSetup, log: History) -> float:
 
 
 def check_reading(setup: LevelSetup, reading: LevelReading) -> None:
-    """Refuse what cannot be reckoned with. Raises InvalidValue for a tilt at which the axis cannot be told, or a seat
-    that the method does not read."""
+    """Refuse what cannot be reckoned with. Raises InvalidValue for a tilt at which the axis cannot be told, a seat
+    that the method does not read, or an end that no glass has."""
     method = BY_KEY[reading.method]
+    if reading.seat not in SEATS:
+        raise InvalidValue("seat", "where does the reference sit? Choose one of the list")
+    if reading.vial_end not in (-1, 0, 1):
+        raise InvalidValue("vial_end", "the bubble lies at the left end, the right one, or in between")
     steep = abs(reading.pitch_rad)
     if reading.axis == "third" and steep < LEAST_TILT_RAD:
         raise InvalidValue("pitch", "too level to tell the third axis: 30 to 45 degrees are best")
