@@ -161,7 +161,7 @@ def every_line(database: Database) -> tuple[BenchLine, ...]:
         return tuple(line for line in lines if line is not None)
 
 
-def answers(database: Database) -> None:
+def readable(database: Database) -> None:
     """Whether the data can be read. Raises NotKept."""
     with database.reading() as connection:
         standings.count(connection, Filter())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -20,7 +21,7 @@ def not_written(path: Path, error: OSError) -> NotKept:
 def whole_or_nothing(target: Path) -> Iterator[Path]:
     """A path beside the target to write to; afterwards it takes the target's place at once, and where the writing fails
     it is removed and the target stays as it was. Raises NotKept."""
-    draft = target.with_name(f".{target.name}.{os.getpid()}.part")
+    draft = target.with_name(f".{target.name}.{os.getpid()}-{threading.get_ident()}.part")
     try:
         yield draft
         with draft.open("rb+") as written:
@@ -47,4 +48,5 @@ def _sync_folder(folder: Path) -> None:
 def put_file(target: Path, content: bytes) -> None:
     """Write a file, in place of one of its name. Raises NotKept."""
     with whole_or_nothing(target) as draft:
+        draft.touch(0o600)
         draft.write_bytes(content)

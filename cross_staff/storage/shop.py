@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
-import os
 import secrets
 from dataclasses import asdict, dataclass
 from pathlib import Path
+
+from cross_staff.storage.files import put_file
 
 FILE = "shop.json"
 
@@ -32,9 +33,5 @@ def keep(data: Path, passphrase_hash: str) -> Shop:
     """Keep a passphrase's hash with a fresh signing key, readable by the owner alone."""
     shop = Shop(passphrase_hash, secrets.token_hex(32))
     data.mkdir(parents=True, exist_ok=True)
-    draft = data / f"{FILE}.new"
-    draft.unlink(missing_ok=True)
-    with os.fdopen(os.open(draft, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w", encoding="utf-8") as file:
-        json.dump(asdict(shop), file)
-    draft.replace(data / FILE)
+    put_file(data / FILE, json.dumps(asdict(shop)).encode())
     return shop

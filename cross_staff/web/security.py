@@ -25,7 +25,7 @@ DOCS_POLICY = (
 UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)|/carry")
 BODY_SECONDS = 30.0  # how long the next piece of what is sent may be waited for
 COOKIE, DOOR, HEALTH = "cross-staff-shop", "/shop", "/health"
-FORWARDED = ("x-forwarded-for", "x-forwarded-host", "forwarded", "via")
+FORWARDED = ("x-forwarded-for", "x-forwarded-host", "forwarded")
 LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",

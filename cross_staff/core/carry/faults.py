@@ -215,11 +215,12 @@ class _Checks:
         self.pins = _most_pins(rig)
         self.ends: dict[str, End] = {}
         self.marks: dict[int, TapeMark] = {}
-        self.shots: dict[str, set[str]] = {}
         self.readings = 0
         self.numbers: set[int] = set()
-        for shot in rig.range_shots:
-            self.shots.setdefault(shot.end_key, set()).add(shot.key)
+        self.end_keys = {each.key for each in rig.range_ends}
+        self.visits = {each.number for each in rig.range_sessions}
+        self.stations = {each.key for each in STATIONS}
+        self.ways = {axis: {method.key for method in METHODS[axis]} for axis in AXES}
         self.of_each: dict[str, Callable[[Any], None]] = {
             "photos": self.photo,
             "bench_entries": self.bench,
@@ -241,7 +242,7 @@ class _Checks:
             raise InvalidValue("width", "no photo is so large, or so small")
 
     def bench(self, record: Any) -> None:
-        if record.station not in {each.key for each in STATIONS}:
+        if record.station not in self.stations:
             raise InvalidValue("station", f"“{record.station[:40]}” is not known")
         if (record.station, record.key) == (RANGE, IMPORT):
             self._import(record)
@@ -267,7 +268,7 @@ class _Checks:
         self._photo(record.photo)
         if record.axis not in AXES:
             raise InvalidValue("axis", "is not known")
-        if record.method not in {method.key for method in METHODS[record.axis]}:
+        if record.method not in self.ways[record.axis]:
             raise InvalidValue("method", f"is no way of reading the {record.axis} axis")
         if record.undoes is not None:
             if not 1 <= record.undoes < self.readings:
@@ -277,13 +278,13 @@ class _Checks:
 
     def end(self, record: Any) -> None:
         end = as_end(record)
-        if not record.key or record.session not in {each.number for each in self.rig.range_sessions}:
+        if not record.key or record.session not in self.visits:
             raise InvalidValue("session" if record.key else "key", "belongs to no visit of the file")
         check_end(end, self.pins, self.ends.get(record.key))
         self.ends[record.key] = end
 
     def shot(self, record: Any) -> None:
-        if record.end_key not in {each.key for each in self.rig.range_ends}:
+        if record.end_key not in self.end_keys:
             raise NotFound(f"there is no end “{record.end_key[:40]}” in the file")
         Shot(record.right_m, record.up_m, record.called_bad, record.key, record.shaft).checked()
 

@@ -22,7 +22,8 @@ from cross_staff.core.errors import NotKept
 FORMAT_VERSION = 1
 RIG, SIGHT, INSTRUMENTS = "cross-staff rig", "cross-staff sight model", "cross-staff instruments"
 MOST_FILE_BYTES = 512 * 1024 * 1024
-MOST_JSON_BYTES, MOST_PHOTO_BYTES, MOST_PHOTOS = 64 * 1024 * 1024, 16 * 1024 * 1024, 2000
+MOST_JSON_BYTES, MOST_PHOTO_BYTES, MOST_PHOTOS = 32 * 1024 * 1024, 16 * 1024 * 1024, 2000
+MOST_UNPACKED_BYTES = 600 * 1024 * 1024
 MOST_FAULTS = 40
 DOCUMENT, PHOTOS = "rig.json", "photos/"
 _FIRST_DAY = (1980, 1, 1, 0, 0, 0)  # the same rig gives the same bytes
@@ -165,6 +166,8 @@ def _members(archive: zipfile.ZipFile) -> tuple[bytes, dict[str, bytes]]:
         raise Unreadable(Fault("zip", f"holds no {DOCUMENT}: it is no rig of this program"))
     if len(entries) > MOST_PHOTOS:
         raise Unreadable(Fault("zip", f"holds more than {MOST_PHOTOS} files"))
+    if sum(entry.file_size for entry in entries.values()) > MOST_UNPACKED_BYTES:
+        raise Unreadable(Fault("zip", f"unpacks to more than {MOST_UNPACKED_BYTES // 1024 // 1024} MB"))
     photos = {}
     for name, entry in entries.items():
         most = MOST_JSON_BYTES if name == DOCUMENT else MOST_PHOTO_BYTES

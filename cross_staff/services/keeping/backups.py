@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -15,6 +16,7 @@ from cross_staff.storage.backups import Facts
 from cross_staff.storage.files import put_file
 
 STATE = "backups.json"
+_ONE_AT_A_TIME = threading.Lock()  # the keeper's, and one that is asked for by hand
 TRY_AGAIN = timedelta(hours=1)
 LATE = timedelta(hours=49)  # two nights and an hour without one
 
@@ -92,6 +94,11 @@ def tonight(keeping: Keeping, now: datetime, again: bool = False) -> BackupState
     Args: now, with its zone; the night is the shop's own. again, make it whether there is one or not.
     Returns: how it went; None where none was due.
     """
+    with _ONE_AT_A_TIME:
+        return _tonight(keeping, now, again)
+
+
+def _tonight(keeping: Keeping, now: datetime, again: bool) -> BackupState | None:
     local, state = now.astimezone(), state_of(keeping)
     target = keeping.folder / name_of(last_night(local))
     if not again and not _due(state, target, now):

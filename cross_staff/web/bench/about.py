@@ -53,11 +53,11 @@ def back_up(request: Request) -> Response:
     return RedirectResponse("/about", 303)
 
 
-@router.get(HEALTH)
+@router.api_route(HEALTH, methods=["GET", "HEAD"])
 def health(request: Request) -> Response:
     """Whether the data can be read: 200, or 503 with why. It says nothing of what is in it."""
     try:
-        bench.answers(request.app.state.database)
+        bench.readable(request.app.state.database)
     except NotKept as error:
         _LOG.error("not well: %s", error)
         return JSONResponse({"status": "unwell", "version": __version__, "why": error.remedy}, 503)

@@ -6,6 +6,7 @@ import unittest
 import zipfile
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import jsonschema_rs
 
@@ -124,9 +125,19 @@ class Reading(unittest.TestCase):
             ((own, (f"photos/{SUMS[2]}.jpg", PICTURES[SUMS[2]])), "is no photo of this rig"),
             ((own, (f"photos/{SUMS[0]}.jpg", PICTURES[SUMS[1]])), "its sum is another"),
             ((own, (f"photos/{SUMS[0]}.jpg", b"0" * (MOST_PHOTO_BYTES + 1))), "is larger than 16 MB"),
+            ((own, *((f"photos/{n}.jpg", b"") for n in range(2001))), "holds more than 2000 files"),
         ):
             with self.subTest(said):
                 self.assertIn(said, self.refused(zipped(*members)))
+
+    def test_a_small_zip_that_unpacks_to_very_much_is_refused_unread(self) -> None:
+        out = io.BytesIO()
+        with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("rig.json", self.content)
+            for number in range(4):
+                archive.writestr(f"photos/{number}.jpg", bytes(5_000_000))
+        with mock.patch("cross_staff.services.carry.documents.MOST_UNPACKED_BYTES", 16_000_000):
+            self.assertIn("unpacks to more than 15 MB", self.refused(out.getvalue()))
 
     def test_a_sight_and_instruments_travel_too(self) -> None:
         tools = (carried_instrument(UID, numbers=2),)

@@ -205,7 +205,7 @@ class About(WithClient):
 
     def test_health_is_for_a_supervisor(self) -> None:
         self.assertEqual(self.client.get("/health").json(), {"status": "ok", "version": "0.1.0"})
-        with mock.patch("cross_staff.services.bench.answers", side_effect=NotKept("gone", "look at the disk")):
+        with mock.patch("cross_staff.services.bench.readable", side_effect=NotKept("gone", "look at the disk")):
             answer = self.client.get("/health")
         self.assertEqual((answer.status_code, answer.json()["status"]), (503, "unwell"))
 
