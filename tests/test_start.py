@@ -126,7 +126,7 @@ class Starting(unittest.TestCase):
             self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600, file.name)
 
     def test_a_taken_port_is_said_before_the_demo_is_filled(self) -> None:
-        with socket.socket() as taken, mock.patch("cross_staff.demo.scenario.fill") as fill:
+        with socket.socket() as taken, mock.patch("cross_staff.demo.shop.fill") as fill:
             taken.bind(("127.0.0.1", 0))
             taken.listen()
             from typer.testing import CliRunner

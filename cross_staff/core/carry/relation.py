@@ -9,6 +9,9 @@ from typing import Any
 
 from cross_staff.core.carry.records import CarriedRig
 
+_CARD = "revisions"
+_AT_THE_RANGE = dict.fromkeys(("range_sessions", "range_ends", "range_shots", "range_moves"), "range")
+
 
 class Lies(StrEnum):
     """What a file is to what is here."""
@@ -17,6 +20,7 @@ class Lies(StrEnum):
     SAME = "same"
     AHEAD = "ahead"
     BEHIND = "behind"
+    JOINS = "joins"
     PARTED = "parted"
 
 
@@ -31,7 +35,9 @@ class Relation:
 
 def relation(here: Mapping[str, Sequence[Any]] | None, there: Mapping[str, Sequence[Any]]) -> Relation:
     """How logs of a file lie to the same logs here. Logs only grow: where one is the beginning of the other, the longer
-    has everything; where they differ before the end of the shorter, or each has more in some log, both went on.
+    has everything; where they differ before the end of the shorter, both went on. Where each has more in other logs,
+    they join as long as these do not hang together: a new revision says what every later record was made with, and
+    ends, shots and movements of the range have one order.
 
     Args:
         here: the logs as they stand, by name; None where there are none.
@@ -54,9 +60,17 @@ def relation(here: Mapping[str, Sequence[Any]] | None, there: Mapping[str, Seque
         differ = differ or common < min(len(own), len(log))
     if here is None:
         return Relation(Lies.NEW, brings)
-    if differ or (brings and lacks):
+    if differ or (brings and lacks and _hang_together(brings, lacks)):
         return Relation(Lies.PARTED, brings, lacks)
+    if brings and lacks:
+        return Relation(Lies.JOINS, brings, lacks)
     return Relation(Lies.AHEAD if brings else Lies.BEHIND if lacks else Lies.SAME, brings, lacks)
+
+
+def _hang_together(brings: Mapping[str, int], lacks: Mapping[str, int]) -> bool:
+    """Whether what one has beyond the other could change what the other's means."""
+    sides = [{_AT_THE_RANGE.get(name, name) for name in side} for side in (brings, lacks)]
+    return _CARD in sides[0] | sides[1] or bool(sides[0] & sides[1])
 
 
 def _common(one: Sequence[Any], other: Sequence[Any]) -> int:
@@ -89,6 +103,7 @@ WORDS = {
     Lies.NEW: "is not known here: it is put in",
     Lies.SAME: "is here already, with all of it",
     Lies.AHEAD: "is known here: what is new in the file is added",
+    Lies.JOINS: "went on here and in the file, at different things: what is new in the file is added",
     Lies.BEHIND: "is further here than in the file: it stays as it is",
     Lies.PARTED: "is not the same here and in the file: nothing of the two is joined",
 }

@@ -35,7 +35,7 @@ class Part:
     @property
     def brings(self) -> bool:
         """Whether taking it in changes anything without being asked more."""
-        return self.relation.lies in (Lies.NEW, Lies.AHEAD)
+        return self.relation.lies in (Lies.NEW, Lies.AHEAD, Lies.JOINS)
 
 
 @dataclass(frozen=True)

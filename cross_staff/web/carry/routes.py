@@ -189,5 +189,5 @@ def _part(part: Part) -> dict[str, Any]:
         "lies": words.LIES[relation.lies],
         "brings": [(count, LOG_WORDS[name]) for name, count in relation.brings.items()],
         "lacks": [(count, LOG_WORDS[name]) for name, count in relation.lacks.items()],
-        "parted": relation.lies == Lies.PARTED,
+        "parted": relation.lies in (Lies.PARTED, Lies.JOINS),
     }

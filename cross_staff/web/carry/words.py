@@ -13,6 +13,7 @@ _KIND = {RIG: "rig", SIGHT: "sight model", INSTRUMENTS: "levels and jigs"}
 _SAY = {
     Lies.NEW: "Take this {} in.",
     Lies.AHEAD: "Bring this {} up to the file.",
+    Lies.JOINS: "Add to this {} what is new in the file.",
     Lies.SAME: "Nothing to do: this {} is here, with all of it.",
     Lies.BEHIND: "Nothing to do: this {} is further here than in the file.",
     Lies.PARTED: "The file and what is here differ: choose which to work with.",
@@ -20,6 +21,8 @@ _SAY = {
 _WHY = {
     Lies.NEW: "Every record was checked by the rules of its station. It comes with its revisions, logs and printed tapes.",
     Lies.AHEAD: "What is here is the beginning of what the file has: the new records are added behind it, nothing is changed.",
+    Lies.JOINS: "Both went on, at different things, and no card was changed meanwhile: the records of the file are added "
+    "beside those of here, each with its own time.",
     Lies.SAME: "Every record of the file is here already.",
     Lies.BEHIND: "The file is an older state of what is here. It takes nothing away.",
     Lies.PARTED: "Work was done here and on the file since they were one, or the file was edited. Joining them would guess "
@@ -29,7 +32,7 @@ _WHY = {
 
 def _lies(seen: Preview) -> Lies:
     """How the file as a whole lies: levels by the part that brings most."""
-    ranks = (Lies.NEW, Lies.AHEAD, Lies.PARTED, Lies.BEHIND, Lies.SAME)
+    ranks = (Lies.NEW, Lies.AHEAD, Lies.JOINS, Lies.PARTED, Lies.BEHIND, Lies.SAME)
     lies = {part.relation.lies for part in seen.parts}
     return next((each for each in ranks if each in lies), Lies.SAME)
 

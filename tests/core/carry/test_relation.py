@@ -32,10 +32,22 @@ class Relations(unittest.TestCase):
     def test_both_that_went_on_have_parted(self) -> None:
         rig = whole_rig()
         here = replace(rig, observations=rig.observations[:1])
-        there = replace(rig, proof_lines=())
+        there = replace(rig, observations=rig.observations[1:])
         self.assertEqual(of_rig(here, there).lies, Lies.PARTED)
         edited = replace(rig, observations=(replace(rig.observations[0], mark_mm=9.0), *rig.observations[1:]))
         self.assertEqual(of_rig(rig, edited).lies, Lies.PARTED)
+
+    def test_different_things_join_unless_they_hang_together(self) -> None:
+        rig = whole_rig()
+        for mine, theirs, lies in (
+            ({"proof_lines": ()}, {"observations": ()}, Lies.JOINS),
+            ({"proof_lines": ()}, {"range_shots": (), "range_ends": ()}, Lies.JOINS),
+            ({"range_moves": ()}, {"range_shots": rig.range_shots[:1]}, Lies.PARTED),
+            ({"revisions": rig.revisions[:2]}, {"observations": ()}, Lies.PARTED),
+            ({"observations": ()}, {"revisions": rig.revisions[:2]}, Lies.PARTED),
+        ):
+            with self.subTest(mine=mine, theirs=theirs):
+                self.assertEqual(of_rig(replace(rig, **mine), replace(rig, **theirs)).lies, lies)  # type: ignore[arg-type]
 
     @given(_LOGS, _LOGS)
     def test_ahead_here_is_behind_there(self, here: dict, there: dict) -> None:

@@ -13,6 +13,7 @@ from cross_staff.services.bench import Asked
 from cross_staff.services.carry.documents import INSTRUMENTS, RIG, Document, Unreadable, archived, read, written
 from cross_staff.services.carry.take_in import preview, take_in
 from cross_staff.services.carry.write import instruments_file, rig_file, rig_named, sight_file, whole_rig, write_all
+from cross_staff.services.events import happened
 from cross_staff.services.level import instruments
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in.ends import EndDraft, import_ends, take_import_back
@@ -104,6 +105,28 @@ class Taking(WithDatabase):
         self.assertFalse(preview(self.database, read(old)).brings)
         self.take(self.database, old)
         self.assertEqual(self.carry(rig_id), now)
+
+    def test_where_both_went_on_at_different_things_they_join(self) -> None:
+        rig_id = self.shot_in()
+        there = self.take(self.other, self.carry(rig_id))
+        Shop(self.other, {}).end(there, "away", 38.0)
+        self.shop.marks(rig_id, 47.0)
+        content = rig_file(self.other, there, "json").content
+        seen = preview(self.database, read(content))
+        self.assertEqual((seen.parts[0].relation.lies, seen.brings), (Lies.JOINS, True))
+        self.assertEqual(self.take(self.database, content), rig_id)
+        rig = open_rig(self.database, rig_id)
+        self.assertEqual(([end.key for end in rig.every_end], len(rig.log)), (["e1", "away"], 5))
+        self.take(self.other, self.carry(rig_id))
+        self.assertEqual(rig_file(self.other, there, "json").content, self.carry(rig_id))
+
+    def test_a_card_that_was_changed_meanwhile_is_not_joined(self) -> None:
+        rig_id = self.shot_in()
+        there = self.take(self.other, self.carry(rig_id))
+        Shop(self.other, {}).end(there, "away", 38.0)
+        happened(self.database, rig_id, ("d_loop",), "", NOON + timedelta(days=5))
+        seen = preview(self.database, read(rig_file(self.other, there, "json").content))
+        self.assertEqual(seen.parts[0].relation.lies, Lies.PARTED)
 
     def test_where_both_went_on_both_are_kept(self) -> None:
         rig_id = self.shot_in()

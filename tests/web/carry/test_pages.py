@@ -75,10 +75,11 @@ class Carried(WithClient):
     def test_where_both_went_on_it_is_asked(self) -> None:
         rig = made.whole_rig()
         self.client.post(self.look(written(RIG, replace(rig, observations=rig.observations[:1])))[0])
-        address, page = self.look(written(RIG, replace(rig, proof_lines=())))
+        edited = replace(rig.observations[0], mark_mm=19.0)
+        address, page = self.look(written(RIG, replace(rig, observations=(edited,))))
         self.assertIn("The file and what is here differ", page)
         self.assertNotIn("Take it in", page)
-        self.assertIn("Only here: lines of the proof log: 1", page)
+        self.assertIn("Only here: marks of the tape: 1", page)
         refused = self.client.post(address)
         self.assertEqual(refused.status_code, 409)
         self.assertIn("It was not taken in", refused.text)
