@@ -41,9 +41,9 @@ _ARGUMENTS = [
 class LiveServer:
     """The application in a thread, on data of its own."""
 
-    def __init__(self, fill_with: Fill | None = None, busy_timeout_ms: int = 5000) -> None:
+    def __init__(self, fill_with: Fill | None = None, busy_timeout_ms: int = 5000, demo: bool = False) -> None:
         self._folder = tempfile.TemporaryDirectory(prefix="cross-staff-test-")
-        self.settings = Settings(data=Path(self._folder.name), busy_timeout_ms=busy_timeout_ms)
+        self.settings = Settings(data=Path(self._folder.name), busy_timeout_ms=busy_timeout_ms, demo=demo)
         put_database(self.settings.database_file, fill_with)
         self._socket = socket.socket()
         self._socket.bind(("127.0.0.1", 0))
@@ -102,12 +102,13 @@ class InBrowser(unittest.TestCase):
 
     fill_with: Fill | None = None
     busy_timeout_ms = 5000
+    demo = False
     server: LiveServer
     expected_complaints: tuple[str, ...] = ("status of 4",)
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.server = LiveServer(cls.fill_with, cls.busy_timeout_ms)
+        cls.server = LiveServer(cls.fill_with, cls.busy_timeout_ms, cls.demo)
         cls.addClassCleanup(cls.server.stop)
 
     def open(self, path: str, size: tuple[int, int] = (1280, 800), **context: Any) -> Page:
