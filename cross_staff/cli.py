@@ -137,7 +137,7 @@ def export(
 
     if (every is None) == (not rig or file is None):
         raise typer.BadParameter("say a rig and a file, or --all and a folder")
-    with _said_in_a_line("wrote nothing"), _opened(data) as database:
+    with _said_in_a_line("wrote nothing"), _opened(data, there=True) as database:
         if every is not None:
             count = write.write_all(database, every, lambda name: typer.echo(f"  {name}"))
             typer.echo(f"{count} files in {every}.")
@@ -226,11 +226,15 @@ def _ask(yes: bool, question: str) -> None:
 
 
 @contextmanager
-def _opened(data: Path | None) -> Iterator[Database]:
-    """The data, brought up where it is of an older layout. Raises NotKept."""
+def _opened(data: Path | None, there: bool = False) -> Iterator[Database]:
+    """The data, brought up where it is of an older layout; `there`, it must be there already. Raises NotKept."""
+    from cross_staff.core.errors import NotKept
     from cross_staff.storage.database import Database
 
-    database = Database(_settings(data).database_file)
+    file = _settings(data).database_file
+    if there and not file.exists():
+        raise NotKept(f"there is no data at {file}", "name its folder with --data")
+    database = Database(file)
     try:
         database.migrate()
         yield database

@@ -173,6 +173,7 @@ def rigs(draw: st.DrawFn) -> CarriedRig:
         draw(_moments),
         {"distance": draw(st.sampled_from(["m", "yd"]))},
         draw(st.booleans()),
+        draw(st.just("") | st.uuids().map(lambda each: each.hex)),
         tuple(revisions),
         photos,
         bench,

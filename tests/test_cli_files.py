@@ -85,6 +85,14 @@ class Files(WithDatabase):
         self.assertEqual(self.typed("export", "1").exit_code, 2)
         self.assertEqual(self.typed("export", "1", file, "--all", self.out).exit_code, 2)
 
+    def test_a_folder_without_data_is_said_and_not_made(self) -> None:
+        nowhere = self.out / "nowhere"
+        for words in (("export", "1", self.out / "x.zip"), ("backup", self.out / "x.sqlite3")):
+            result = self.typed(*words, data=nowhere)
+            self.assertEqual(result.exit_code, 1)
+            self.assertIn("there is no data at", result.output)
+        self.assertFalse(nowhere.exists())
+
     def test_where_both_went_on_it_wants_a_word(self) -> None:
         file = self.out / "rig.json"
         file.write_bytes(written(RIG, whole_rig()))

@@ -159,5 +159,16 @@ class Connections(unittest.TestCase):
                 time.sleep(0.05)  # it has gone away; nothing waits on this
 
 
+class Packages(unittest.TestCase):
+    def test_each_is_pinned_with_the_sums_of_its_files_and_no_address(self) -> None:
+        for name in ("requirements.txt", "requirements-dev.txt"):
+            text = Path(name).read_text()
+            packages = [each for each in text.replace("\\\n", " ").splitlines() if each.strip()]
+            self.assertGreater(len(packages), 30, name)
+            for package in packages:
+                self.assertRegex(package, r"^[a-z0-9._-]+==\S+.*--hash=sha256:[0-9a-f]{64}", name)
+            self.assertNotIn("://", text)
+
+
 if __name__ == "__main__":
     unittest.main()

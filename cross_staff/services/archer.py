@@ -25,10 +25,9 @@ def other_bows(
     if not card.archer.strip():
         return ()
     told = []
-    for other, version in rigs.versions_with_archer(connection, card.archer, MOST_BOWS):
-        if other != rig_id:
-            key = ("archer", other, version)
-            told.append(memory.get(key, lambda other=other: _told(reckon, other)))  # type: ignore[misc]
+    for other, version in rigs.versions_with_archer(connection, rig_id, card.archer, MOST_BOWS):
+        key = ("archer", other, version)
+        told.append(memory.get(key, lambda other=other: _told(reckon, other)))  # type: ignore[misc]
     return tuple(each for each in told if each != NOTHING)
 
 

@@ -10,7 +10,19 @@ from typing import Any
 from uuid import uuid4
 
 from pydantic import TypeAdapter
-from sqlalchemy import ColumnElement, Connection, Row, String, func, insert, literal_column, select, type_coerce, update
+from sqlalchemy import (
+    ColumnElement,
+    Connection,
+    Row,
+    Select,
+    String,
+    func,
+    insert,
+    literal_column,
+    select,
+    type_coerce,
+    update,
+)
 
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig.card import RigCard
@@ -137,19 +149,30 @@ def at_revision(connection: Connection, rig_id: int, number: int) -> Revision:
     return _revision(row)
 
 
-def versions_with_sight(connection: Connection, name: str, most: int) -> list[tuple[int, int]]:
-    """The newest rigs that ever had a sight of this name, `most` at the most, each with its version."""
+# rigs that were one share what was measured until then: of them one alone may tell of others
+_FAMILY = func.coalesce(func.nullif(rigs.c.origin, ""), rigs.c.uid)
+
+
+def _others(connection: Connection, rig_id: int, query: Select[Any]) -> list[tuple[int, int]]:
+    """Of the rigs of a query those that never were one with this rig, the newest of each family, with its version."""
+    own = connection.execute(select(_FAMILY).where(rigs.c.id == rig_id)).scalar()
+    newest = {row.family: (row.id, row.version) for row in connection.execute(query)}
+    return sorted(pair for family, pair in newest.items() if family != own)
+
+
+def versions_with_sight(connection: Connection, rig_id: int, name: str, most: int) -> list[tuple[int, int]]:
+    """The newest other rigs that ever had a sight of this name, `most` at the most, each with its version."""
     named = select(_ROW.rig_id).distinct().where(_sight_name == name).order_by(_ROW.rig_id.desc()).limit(most)
-    query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(named)).order_by(rigs.c.id)
-    return [(row.id, row.version) for row in connection.execute(query)]
+    query = select(rigs.c.id, rigs.c.version, _FAMILY.label("family")).where(rigs.c.id.in_(named))
+    return _others(connection, rig_id, query.order_by(rigs.c.id))
 
 
-def versions_with_archer(connection: Connection, name: str, most: int) -> list[tuple[int, int]]:
-    """The newest rigs that are an archer's, `most` at the most, each with its version."""
+def versions_with_archer(connection: Connection, rig_id: int, name: str, most: int) -> list[tuple[int, int]]:
+    """The newest other rigs that are an archer's, `most` at the most, each with its version."""
     ever = select(_ROW.rig_id).distinct().where(_archer == name).order_by(_ROW.rig_id.desc()).limit(most)
     newest = select(_archer).where(_ROW.rig_id == rigs.c.id).order_by(_ROW.number.desc()).limit(1).scalar_subquery()
-    query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(ever), newest == name).order_by(rigs.c.id)
-    return [(row.id, row.version) for row in connection.execute(query)]
+    query = select(rigs.c.id, rigs.c.version, _FAMILY.label("family")).where(rigs.c.id.in_(ever), newest == name)
+    return _others(connection, rig_id, query.order_by(rigs.c.id))
 
 
 def rig_ids(connection: Connection) -> list[int]:

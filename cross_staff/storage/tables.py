@@ -40,6 +40,8 @@ rigs = Table(
     Column("version", Integer, nullable=False, server_default="1"),
     # by which it is known in every shop
     Column("uid", String, nullable=False, server_default=""),
+    # the identity of the rig that it was one with, where it was put beside it from a file
+    Column("origin", String, nullable=False, server_default=""),
     Index("ix_rigs_uid", "uid", unique=True),
 )
 

@@ -93,7 +93,9 @@ def whole(connection: Connection, rig_id: int) -> CarriedRig:
     logs = {name: tuple(map(reader.record(name), _rows(connection, rig_id, name))) for name in LOGGED}
     instruments, logs["revisions"] = _with_instruments(connection, logs["revisions"])
     created = row.created_utc.replace(tzinfo=UTC)
-    return CarriedRig(row.uid, created, dict(row.units), bool(row.archived), instruments=instruments, **logs)
+    return CarriedRig(
+        row.uid, created, dict(row.units), bool(row.archived), row.origin, instruments=instruments, **logs
+    )
 
 
 def _rows(connection: Connection, rig_id: int, name: str) -> list[Row]:
@@ -194,7 +196,8 @@ def add(connection: Connection, rig: CarriedRig, pictures: dict[str, bytes], ins
 
     Args: pictures, JPEGs by their sums; instruments, which of this shop's those of the file are.
     """
-    row = insert(tables.rigs).values(created_utc=_naive(rig.created_utc), units=rig.units, uid=rig.uid)
+    created = _naive(rig.created_utc)
+    row = insert(tables.rigs).values(created_utc=created, units=rig.units, uid=rig.uid, origin=rig.origin)
     rig_id = int(connection.execute(row).inserted_primary_key[0])  # type: ignore[index]
     _append(connection, rig_id, rig, pictures, instruments)
     if rig.archived:

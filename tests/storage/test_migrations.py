@@ -31,7 +31,7 @@ WRITTEN = {
     "0009_range.py": "e2aaecf40e5ecaeb",
     "0010_rulers.py": "56f0c5a621d392d9",
     "0011_proof.py": "b7d269c079e382a2",
-    "0012_identity.py": "d88f4e21d92bcbae",
+    "0012_identity.py": "e523729210dc829d",
 }
 
 

@@ -90,6 +90,7 @@ def _first(faults: Iterable[Fault]) -> tuple[Fault, ...]:
 
 def _of_rig(rig: CarriedRig) -> Iterator[Fault]:
     yield from _uid("rig", rig.uid)
+    yield from _uid("rig, origin", rig.origin) if rig.origin else ()
     yield from _plain("rig", [(rig.created_utc, rig.units)])
     if not rig.revisions:
         yield Fault("revisions", "a rig has at least one")

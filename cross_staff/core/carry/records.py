@@ -263,13 +263,15 @@ class CarriedSight:
 
 @dataclass(frozen=True)
 class CarriedRig:
-    """A whole rig: its identity, since when it is known, the units it is shown in, whether it is off the bench, its
-    logs, and those of the shop's instruments that its cards name: `from_shop` has their places among them."""
+    """A whole rig: its identity, since when it is known, the units it is shown in, whether it is off the bench, the
+    identity of the rig that it was one with (empty for most), its logs, and those of the shop's instruments that its
+    cards name: `from_shop` has their places among them."""
 
     uid: str
     created_utc: datetime
     units: dict[str, str]
     archived: bool = False
+    origin: str = ""
     revisions: tuple[RevisionRecord, ...] = ()
     photos: tuple[PhotoRecord, ...] = ()
     bench_entries: tuple[BenchRecord, ...] = ()

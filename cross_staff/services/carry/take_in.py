@@ -157,7 +157,8 @@ def _renamed(rig: CarriedRig, now: datetime) -> CarriedRig:
     """Another rig with the same records, and a name that tells them apart."""
     last = rig.revisions[-1]
     card = replace(last.card, name=f"{last.card.name[: MOST_NAME - 13]}, from a file")
-    return replace(rig, uid=uuid4().hex, revisions=(*rig.revisions, RevisionRecord(last.number + 1, now, BESIDE, card)))
+    revisions = (*rig.revisions, RevisionRecord(last.number + 1, now, BESIDE, card))
+    return replace(rig, uid=uuid4().hex, origin=rig.origin or rig.uid, revisions=revisions)
 
 
 def _take_instrument(connection: Connection, part: Part, each: CarriedInstrument) -> int:

@@ -42,9 +42,7 @@ def angle_per_turn_priors(
     if not card.sight.name or card.sight.name in _GENERIC:
         return {}
     sizes: dict[str, list[float]] = {axis: [] for axis in AXES}
-    for other, version in rigs.versions_with_sight(connection, card.sight.name, MOST_BOWS + 1):
-        if other == rig_id:
-            continue
+    for other, version in rigs.versions_with_sight(connection, rig_id, card.sight.name, MOST_BOWS + 1):
         learned = memory.get(("gains", other, version), lambda other=other: _learned(connection, other))  # type: ignore[misc]
         for axis, size in learned.sizes:
             if _same_screw(card.sight, learned.sight, axis):

@@ -17,7 +17,7 @@ from cross_staff.services.events import happened
 from cross_staff.services.level import instruments
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in.ends import EndDraft, import_ends, take_import_back
-from cross_staff.storage import carried, printed_tapes, range_log, sight_models, whole_rigs, witness_marks
+from cross_staff.storage import carried, printed_tapes, range_log, rigs, sight_models, whole_rigs, witness_marks
 from cross_staff.storage.database import Database
 from tests import carried as made
 from tests.data import WithDatabase
@@ -144,6 +144,25 @@ class Taking(WithDatabase):
         second = open_rig(self.database, beside)
         self.assertEqual((second.card.name, second.revision.why[:8]), ("Test bow, from a file", "taken in"))
         self.assertIn("away", [end.key for end in second.every_end])
+
+    def test_a_twin_tells_nothing_of_the_rig_that_it_was_one_with(self) -> None:
+        """The same arrows counted twice would make the archer's days, and a screw, look surer than they are."""
+        rig_id = self.shot_in()
+        alone = open_rig(self.database, rig_id).evaluation.scatter
+        plain = whole_rig(self.database, rig_id)
+        edited = replace(plain.observations[0], mark_mm=plain.observations[0].mark_mm + 0.1)
+        twin = self.take(self.database, written(RIG, replace(plain, observations=(edited,))), beside=True)
+        archer, sight = plain.card.archer, plain.card.sight.name
+        for each in (rig_id, twin):
+            with self.database.reading() as connection:
+                self.assertEqual(rigs.versions_with_archer(connection, each, archer, 8), [])
+                self.assertEqual(rigs.versions_with_sight(connection, each, sight, 8), [])
+        self.assertEqual(open_rig(self.database, rig_id).evaluation.scatter, alone)
+        other = self.shop.rig()
+        with self.database.reading() as connection:
+            told = rigs.versions_with_archer(connection, other, archer, 8)
+        self.assertEqual([number for number, _ in told], [twin])
+        self.assertEqual(whole_rig(self.database, twin).origin, plain.uid)
 
     def test_an_import_that_travelled_can_still_be_taken_back(self) -> None:
         rig_id = self.shop.ready()

@@ -30,6 +30,7 @@ def upgrade() -> None:
     for table in ("rigs", "sight_models", "instruments"):
         op.add_column(table, sa.Column("uid", sa.String(), nullable=False, server_default=""))
     op.execute(f"UPDATE rigs SET uid = {_FRESH}")
+    op.add_column("rigs", sa.Column("origin", sa.String(), nullable=False, server_default=""))
     op.create_index("ix_rigs_uid", "rigs", ["uid"], unique=True)
     for table, group in (("sight_models", "model"), ("instruments", "instrument")):
         op.execute(f"UPDATE {table} SET uid = {_FRESH} WHERE number = 1")
