@@ -31,6 +31,7 @@ from cross_staff.core.carry.records import (
 from cross_staff.core.printing.sheet import PrintedStrip, PrintedTape, SheetStyle
 from cross_staff.core.prove.station import LAID
 from cross_staff.core.rig.card import LevelSetup, RigCard, Vial
+from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.instrument import Instrument
 from cross_staff.core.tape.scale import TapeLayout, Tick
 from tests.rigs import NOON
@@ -139,6 +140,9 @@ def rigs(draw: st.DrawFn) -> CarriedRig:
             st.none() | _floats(0.3, 1.5),
         )
     )
+    readings = tuple(80.0 + 0.01 * n for n in range(40))
+    session = ChronographSession(readings, draw(st.frozensets(st.integers(0, 39), max_size=39)))
+    card = card.with_build(replace(card.build, sessions=(session,)))
     tools = draw(st.lists(st.uuids().map(lambda each: each.hex), unique=True, max_size=2))
     places = [("reference", 1), ("string", 2)][: len(tools)]
     named = replace(card, level=replace(card.level, from_shop=tuple(places)))

@@ -8,7 +8,7 @@ import json
 import zipfile
 import zlib
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields, is_dataclass
 from pathlib import Path
 from typing import Any
 
@@ -83,7 +83,7 @@ def schema(kind: str) -> dict[str, Any]:
 
 def written(kind: str, content: Any) -> bytes:
     """A document as bytes, the same ones for the same content."""
-    plain = _ADAPTERS[kind].dump_python(content, mode="json")
+    plain = _in_order(content, _ADAPTERS[kind].dump_python(content, mode="json"))
     head = {
         "format": kind,
         "format_version": FORMAT_VERSION,
@@ -92,6 +92,15 @@ def written(kind: str, content: Any) -> bytes:
     }
     text = json.dumps(head | {_CONTENT[kind]: plain}, ensure_ascii=False, indent=1, allow_nan=False)
     return f"{text}\n".encode()
+
+
+def _in_order(value: Any, plain: Any) -> Any:
+    """What was made of records, every set in order: by itself a set has none, and could be written otherwise."""
+    if is_dataclass(value):
+        return {each.name: _in_order(getattr(value, each.name), plain[each.name]) for each in fields(value)}
+    if isinstance(value, tuple):
+        return [_in_order(*pair) for pair in zip(value, plain)]
+    return sorted(plain) if isinstance(value, frozenset) else plain
 
 
 def _sum(plain: Any) -> str:
