@@ -292,9 +292,22 @@ class CarriedRig:
         return self.revisions[-1].card
 
     @property
+    def newest_utc(self) -> datetime:
+        """When the last of its records was written down."""
+        return max(moment for log in self.logs.values() for record in log for moment in _moments(record))
+
+    @property
     def logs(self) -> dict[str, tuple]:
         """Every log of the rig by its name, the instruments aside."""
         return {each.name: getattr(self, each.name) for each in fields(self) if each.name in LOGS}
+
+
+def _moments(record: object) -> list[datetime]:
+    return [
+        getattr(record, name)
+        for name in ("saved_utc", "added_utc", "entered_utc", "printed_utc")
+        if hasattr(record, name)
+    ]
 
 
 LOGS = {

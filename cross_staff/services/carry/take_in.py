@@ -25,12 +25,15 @@ BESIDE = "taken in from a file, beside the rig that went on here"
 
 @dataclass(frozen=True)
 class Part:
-    """A rig, a sight model or an instrument of a file: its name, how it lies to what is here, which that is."""
+    """A rig, a sight model or an instrument of a file: its name, how it lies to what is here, which that is; of a rig,
+    when the last record was written down, here and in the file."""
 
     what: str
     name: str
     relation: Relation
     here: int | None = None
+    newest_here: datetime | None = None
+    newest_there: datetime | None = None
 
     @property
     def brings(self) -> bool:
@@ -52,6 +55,12 @@ class Preview:
     @property
     def edited(self) -> bool:
         return self.document.edited
+
+    @property
+    def revised(self) -> tuple[RevisionRecord, ...]:
+        """The revisions of a rig that come in."""
+        count = self.parts[0].relation.brings.get("revisions", 0) if self.document.format == RIG else 0
+        return self.document.content.revisions[-count:] if count else ()
 
     @property
     def parted(self) -> bool:
@@ -83,7 +92,8 @@ def _preview(connection: Connection, document: Document) -> Preview:
     if document.format == RIG:
         here = whole_rigs.by_uid(connection, content.uid)
         own = None if here is None else whole_rigs.whole(connection, here)
-        part = Part("rig", content.card.name, of_rig(own, content), here)
+        newest = None if own is None else own.newest_utc
+        part = Part("rig", content.card.name, of_rig(own, content), here, newest, content.newest_utc)
         instruments = tuple(_instrument_part(connection, each) for each in content.instruments)
         had = {} if here is None else whole_rigs.jpegs(connection, here)
         wanted = {photo.sha256 for photo in content.photos} - set(had)

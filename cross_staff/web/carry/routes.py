@@ -31,11 +31,13 @@ from cross_staff.web.carry import words
 from cross_staff.web.carry.words import LOG_WORDS
 from cross_staff.web.forms.form import TypedForm, whole
 from cross_staff.web.forms.known import refuse_unknown
+from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
 FIELDS = ("beside",)
 MOST_SENT = 90 * 1024 * 1024
+MOST_REVISED = 12
 _MEDIA = {JSON: "application/json", ZIP: "application/zip"}
 
 
@@ -163,6 +165,7 @@ def _look(request: Request, token: str, refused: str = "") -> Response:
         edited=seen.edited,
         pictures=seen.pictures,
         without_picture=seen.without_picture,
+        revised=[(each.number, local_time(each.saved_utc), each.why) for each in seen.revised[-MOST_REVISED:]],
         brings=seen.brings,
         beside=seen.parted and document.format != INSTRUMENTS,
         here=_here(seen),
@@ -189,5 +192,6 @@ def _part(part: Part) -> dict[str, Any]:
         "lies": words.LIES[relation.lies],
         "brings": [(count, LOG_WORDS[name]) for name, count in relation.brings.items()],
         "lacks": [(count, LOG_WORDS[name]) for name, count in relation.lacks.items()],
+        "newest": [local_time(each) if each else "" for each in (part.newest_here, part.newest_there)],
         "parted": relation.lies in (Lies.PARTED, Lies.JOINS),
     }

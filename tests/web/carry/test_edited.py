@@ -21,7 +21,7 @@ from cross_staff.services.carry.take_in import take_in
 from tests.rigs import NOON
 from tests.web.client import WithClient
 
-EDITS = 4 * int(os.environ.get("FUZZ_EXAMPLES", "6"))
+EDITS = 2 * int(os.environ.get("FUZZ_EXAMPLES", "6"))
 PAGES = ("card", "mount", "level", "sight_in", "tape", "prove", "keep", "level.pdf", "sight_in.csv")
 NUMBERS = (0.0, 1.0, -1.0, 1e-9, 50.0, 1e6)
 WORDS = ("", "x", "strip 99.0", "third", "done", "pin", "turn", "elevation")
