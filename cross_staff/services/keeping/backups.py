@@ -44,6 +44,7 @@ class BackupState:
 
 
 _STATE = TypeAdapter(BackupState)
+_UNWRITTEN: dict[Path, BackupState] = {}
 
 
 @dataclass(frozen=True)
@@ -63,6 +64,8 @@ class Keeping:
 
 def state_of(keeping: Keeping) -> BackupState:
     """How backups went; nothing where there was none, or where that cannot be read."""
+    if keeping.database_file in _UNWRITTEN:
+        return _UNWRITTEN[keeping.database_file]
     try:
         return _STATE.validate_json((keeping.database_file.parent / STATE).read_bytes())
     except (OSError, ValidationError):
@@ -70,7 +73,12 @@ def state_of(keeping: Keeping) -> BackupState:
 
 
 def _note(keeping: Keeping, state: BackupState) -> None:
-    put_file(keeping.database_file.parent / STATE, _STATE.dump_json(state))
+    """Write down how it went; where the disk is too full even for that it is remembered."""
+    _UNWRITTEN.pop(keeping.database_file, None)
+    try:
+        put_file(keeping.database_file.parent / STATE, _STATE.dump_json(state))
+    except NotKept:
+        _UNWRITTEN[keeping.database_file] = state
 
 
 def backup(database_file: Path, target: Path, over: bool = False) -> Facts:

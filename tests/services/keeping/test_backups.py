@@ -202,6 +202,18 @@ class EveryNight(Kept):
         self.assertTrue(state.late(NIGHT + timedelta(days=3)))
         self.assertFalse(state.late(NIGHT + timedelta(days=2)))
 
+    def test_a_disk_that_is_too_full_to_write_it_down_is_told_of_all_the_same(self) -> None:
+        tonight(self.keeping, NIGHT)
+        full = NotKept("the disk is full", "make room")
+        with (
+            mock.patch("cross_staff.storage.backups.copy", side_effect=full),
+            mock.patch("cross_staff.services.keeping.backups.put_file", side_effect=full),
+        ):
+            tonight(self.keeping, NIGHT + timedelta(days=1))
+        self.assertTrue(state_of(self.keeping).failing)
+        tonight(self.keeping, NIGHT + timedelta(days=1, hours=2))
+        self.assertFalse(state_of(self.keeping).failing)
+
     def test_one_that_was_deleted_is_made_again(self) -> None:
         tonight(self.keeping, NIGHT)
         for path in self.keeping.folder.iterdir():
