@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
-from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import assume, given, settings
 
 from cross_staff.core.carry.faults import rig_faults
 from cross_staff.core.carry.records import CarriedRig
@@ -32,7 +32,7 @@ class RoundTrip(unittest.TestCase):
             yield database
             database.close()
 
-    @settings(max_examples=20, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=20)
     @given(rigs())
     def test_to_the_byte(self, rig: CarriedRig) -> None:
         self.assertEqual(rig_faults(rig), ())
@@ -46,7 +46,7 @@ class RoundTrip(unittest.TestCase):
             self.assertEqual(rig_file(database, rig_id, "json").content.decode(), written(RIG, rig).decode())
             self.assertEqual(rig_file(database, rig_id, "zip").content, content)
 
-    @settings(max_examples=5, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=5)
     @given(rigs(), rigs())
     def test_a_journey_in_steps_is_one_journey(self, rig: CarriedRig, other: CarriedRig) -> None:
         """A part of its logs first, all of them later, with another rig's records in between."""

@@ -54,7 +54,7 @@ class Merging(unittest.TestCase):
                 self.assertIsNone(seen_by({"seen": text}))
 
     @given(FORM, FORM, FORM)
-    @settings(max_examples=300, deadline=None, derandomize=True)
+    @settings(max_examples=300)
     def test_nothing_of_either_is_lost_in_silence(self, was, typed, now) -> None:  # type: ignore[no-untyped-def]
         joined = merged(typed | {"seen": SeenFields(was).text()}, now)
         asked = {each.name for each in joined.conflicts}
