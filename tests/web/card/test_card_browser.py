@@ -57,6 +57,7 @@ class Card(Stations):
         page.get_by_role("button", name="Use mid-size").click()
         expect(page.get_by_role("status")).to_contain_text("Another build is in use")
         page.get_by_role("button", name="Use slim").click()
+        expect(page.get_by_role("button", name="Use mid-size")).to_be_visible()  # saved, before the link is followed
         page.get_by_role("link", name="Open mid-size").click()
         page.locator("#parts tbody tr:last-child input").first.fill("Wrap")
         expect(page.locator("#parts tbody tr")).to_have_count(7)
