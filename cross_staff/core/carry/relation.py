@@ -9,7 +9,8 @@ from typing import Any
 
 from cross_staff.core.carry.records import CarriedRig
 
-_CARD = "revisions"
+_CARD, _SAID = "revisions", "bench_entries"
+_SAID_OF = frozenset(("range", "level_readings", "proof_lines"))  # where something stands, what was matched, laid on
 _AT_THE_RANGE = dict.fromkeys(("range_sessions", "range_ends", "range_shots", "range_moves"), "range")
 
 
@@ -36,8 +37,8 @@ class Relation:
 def relation(here: Mapping[str, Sequence[Any]] | None, there: Mapping[str, Sequence[Any]]) -> Relation:
     """How logs of a file lie to the same logs here. Logs only grow: where one is the beginning of the other, the longer
     has everything; where they differ before the end of the shorter, both went on. Where each has more in other logs,
-    they join as long as these do not hang together: a new revision says what every later record was made with, and
-    ends, shots and movements of the range have one order.
+    they join as long as these do not hang together: a new revision says what every later record was made with; ends,
+    shots and movements of the range have one order; what was said at a station belongs to what was read there.
 
     Args:
         here: the logs as they stand, by name; None where there are none.
@@ -70,7 +71,10 @@ def relation(here: Mapping[str, Sequence[Any]] | None, there: Mapping[str, Seque
 def _hang_together(brings: Mapping[str, int], lacks: Mapping[str, int]) -> bool:
     """Whether what one has beyond the other could change what the other's means."""
     sides = [{_AT_THE_RANGE.get(name, name) for name in side} for side in (brings, lacks)]
-    return _CARD in sides[0] | sides[1] or bool(sides[0] & sides[1])
+    return any(
+        _CARD in one or bool(one & other) or (_SAID in one and bool(other & _SAID_OF))
+        for one, other in (sides, sides[::-1])
+    )
 
 
 def _common(one: Sequence[Any], other: Sequence[Any]) -> int:

@@ -70,15 +70,19 @@ def nightly(request: Request) -> bool:
 
 
 def backup_words(state: BackupState, now: datetime, nightly: bool) -> dict[str, Any]:
-    """How backups went: one line, whether it is a warning, and what to do about it."""
+    """How backups went: one line, whether it is a warning; why, and what to do about it."""
     made = f"{ago_words(state.made, now)}, {local_time(state.made)}" if state.made else ""
     if state.failing and state.failed:
         last = f"The last one is of {made}." if made else "There is none yet."
-        return {"wrong": True, "say": f"No backup {local_time(state.failed)}: {state.reason}.", "last": last,
-                "remedy": f"{state.remedy[0].upper()}{state.remedy[1:]}." if state.remedy else ""}  # fmt: skip
+        return {"wrong": True, "say": f"The backup of {local_time(state.failed)} failed.", "last": last,
+                "reason": f"{_sentence(state.reason)} {_sentence(state.remedy)}"}  # fmt: skip
     if nightly and state.late(now):
-        return {"wrong": True, "say": f"The last backup is of {made}.", "last": "", "remedy": "Make one now."}
-    return {"wrong": False, "say": f"Backed up {made}." if made else "", "last": "", "remedy": ""}
+        return {"wrong": True, "say": f"The last backup is of {made}.", "last": "", "reason": "Make one now."}
+    return {"wrong": False, "say": f"Backed up {made}." if made else "", "last": "", "reason": ""}
+
+
+def _sentence(words: str) -> str:
+    return f"{words[0].upper()}{words[1:]}." if words else ""
 
 
 def size_words(count: int) -> str:

@@ -11,8 +11,9 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.carry.faults import Fault
 from cross_staff.core.carry.records import LOGS
-from cross_staff.core.carry.relation import Lies
+from cross_staff.core.carry.relation import WORDS, Lies
 from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.stations import next_step
 from cross_staff.services.carry import documents, incoming
 from cross_staff.services.carry.documents import INSTRUMENTS, RIG, Unreadable
 from cross_staff.services.carry.take_in import Part, Preview, preview, take_in
@@ -56,6 +57,7 @@ def keep_page(request: Request, rig_id: int) -> Response:
         faults=[str(fault) for fault in not_taken_elsewhere(carried)],
         uid=carried.uid,
         taken=whole(request.query_params.get("taken", "")),
+        go_on=next_step(rig.state).station,
     )
 
 
@@ -189,7 +191,7 @@ def _part(part: Part) -> dict[str, Any]:
     return {
         "what": part.what,
         "name": part.name,
-        "lies": words.LIES[relation.lies],
+        "lies": WORDS[relation.lies],
         "brings": [(count, LOG_WORDS[name]) for name, count in relation.brings.items()],
         "lacks": [(count, LOG_WORDS[name]) for name, count in relation.lacks.items()],
         "newest": [local_time(each) if each else "" for each in (part.newest_here, part.newest_there)],

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from cross_staff.core.carry.records import LOGS
-from cross_staff.core.carry.relation import WORDS, Lies
+from cross_staff.core.carry.relation import Lies
 from cross_staff.services.carry.documents import INSTRUMENTS, RIG, SIGHT
 from cross_staff.services.carry.take_in import NUMBERS, Preview
 
-LIES = WORDS
 LOG_WORDS = LOGS | {NUMBERS: "revisions"}
 _KIND = {RIG: "rig", SIGHT: "sight model", INSTRUMENTS: "levels and jigs"}
 _SAY = {

@@ -29,12 +29,12 @@ def bubble(divisions: float) -> str:
 
 
 def own_error(vial: Vial) -> str:
-    """What a reversal showed of a level, with its day; empty before one."""
+    """What a reversal showed of a level, with its day where that was noted; empty before one."""
     if vial.roll_error_div is None:
         return ""
     stands = bubble(vial.roll_error_div)
     error = "it has no error of its own" if stands == "in the middle" else f"its own error is {stands}"
-    return f"{error}, of {vial.reversed_on}"
+    return f"{error}, of {vial.reversed_on}" if vial.reversed_on else f"{error}, of a day that nobody noted"
 
 
 def seen(divisions: float, end: int) -> str:

@@ -42,6 +42,9 @@ class Relations(unittest.TestCase):
         for mine, theirs, lies in (
             ({"proof_lines": ()}, {"observations": ()}, Lies.JOINS),
             ({"proof_lines": ()}, {"range_shots": (), "range_ends": ()}, Lies.JOINS),
+            ({"bench_entries": rig.bench_entries[:3]}, {"observations": ()}, Lies.JOINS),
+            ({"bench_entries": rig.bench_entries[:3]}, {"range_shots": (), "range_ends": ()}, Lies.PARTED),
+            ({"level_readings": ()}, {"bench_entries": rig.bench_entries[:3]}, Lies.PARTED),
             ({"range_moves": ()}, {"range_shots": rig.range_shots[:1]}, Lies.PARTED),
             ({"revisions": rig.revisions[:2]}, {"observations": ()}, Lies.PARTED),
             ({"observations": ()}, {"revisions": rig.revisions[:2]}, Lies.PARTED),

@@ -119,7 +119,9 @@ class Carried(WithClient):
         _, page = self.look(content)
         self.assertIn("Nothing to do: these levels and jigs", page)
         self.assertEqual(self.client.get("/sights/9/sight.json").status_code, 404)
-        self.assertIn("/instruments.json", self.client.get("/instruments").text)
+        page = self.client.get("/instruments").text
+        self.assertIn("/instruments.json", page)
+        self.assertIn("of a day that nobody noted", page)  # as the file had it
 
     def test_a_record_that_todays_rules_refuse_is_named_before_it_travels(self) -> None:
         rig_id = self.add_rig()
@@ -203,7 +205,7 @@ class About(WithClient):
         with mock.patch("cross_staff.storage.backups.copy", side_effect=full):
             self.client.post("/about/backup")
         for page in (self.client.get("/").text, self.client.get("/about").text):
-            self.assertIn("the disk is full", page)
+            self.assertIn("The disk is full.", page)
             self.assertIn("Make room, or name another place.", page)
             self.assertIn("The last one is of today", page)
 
