@@ -61,3 +61,13 @@ class Card(Stations):
         page.get_by_role("link", name="Open mid-size").click()
         page.locator("#parts tbody tr:last-child input").first.fill("Wrap")
         expect(page.locator("#parts tbody tr")).to_have_count(7)
+
+    def test_a_part_typed_before_the_script_is_there_still_gets_a_spare_row(self) -> None:
+        page, held = self.open("/"), []
+        page.route("**/js/shared/rows.js", lambda route: held.append(route))
+        with page.expect_request("**/js/shared/rows.js"):
+            page.goto(f"{self.server.address}/rigs/1/card/arrows/1", wait_until="commit")
+        page.locator("#parts tbody tr:last-child input").first.fill("Wrap")
+        held[0].continue_()
+        expect(page.locator("#parts tbody tr")).to_have_count(7)
+        expect(page.locator("#parts tbody tr:last-child input").first).to_have_value("")

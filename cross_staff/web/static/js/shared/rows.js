@@ -1,12 +1,15 @@
-// Tables with a spare row at the end: typing in it adds the next one.
+// Tables with a spare row at the end: typing in it adds the next one, also what was typed before this script was there.
 import { spareRow } from "./spare_row.js";
 
+function grow(last) {
+  const row = spareRow(last, Number(last.dataset.row), (place) => new RegExp(`_${place}(?=_|$)`), (number) => ` ${number},`);
+  row.dataset.row = String(Number(last.dataset.row) + 1);
+}
 document.addEventListener("input", (event) => {
-  const table = event.target.closest("table.rows");
-  const last = table?.querySelector("tbody tr:last-child");
-  if (!last?.contains(event.target)) return;
-  const index = Number(last.dataset.row);
-  const row = spareRow(last, index, (place) => `${table.dataset.prefix}_${place}_`, (number) => ` ${number},`);
-  row.dataset.row = String(index + 1);
+  const last = event.target.closest("tbody")?.querySelector("tr[data-row]:last-child");
+  if (last?.contains(event.target)) grow(last);
 });
-document.querySelector("[autofocus]")?.focus();
+for (const last of document.querySelectorAll("tr[data-row]:last-child")) {
+  const fields = last.querySelectorAll("input:not([type=checkbox], [type=hidden])");
+  if ([...fields].some((field) => field.value !== field.defaultValue)) grow(last);
+}

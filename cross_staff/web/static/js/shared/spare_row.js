@@ -4,7 +4,7 @@ export function spareRow(last, index, names, label) {
   for (const element of [row, ...row.querySelectorAll("*")]) {
     for (const name of ["id", "name"]) {
       const value = element.getAttribute(name);
-      if (value) element.setAttribute(name, value.replace(names(index), names(index + 1)));
+      if (value) element.setAttribute(name, value.replace(names(index), (old) => old.replace(String(index), String(index + 1))));
     }
     const said = element.getAttribute("aria-label");
     if (said) element.setAttribute("aria-label", said.replace(label(index + 1), label(index + 2)));
