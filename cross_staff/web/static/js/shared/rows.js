@@ -1,5 +1,5 @@
 // Tables with a spare row at the end: typing in it adds the next one, also what was typed before this script was there.
-import { spareRow } from "./spare_row.js";
+import { spareRow, typedBefore } from "./spare_row.js";
 
 function grow(last) {
   const row = spareRow(last, Number(last.dataset.row), (place) => new RegExp(`_${place}(?=_|$)`), (number) => ` ${number},`);
@@ -10,6 +10,5 @@ document.addEventListener("input", (event) => {
   if (last?.contains(event.target)) grow(last);
 });
 for (const last of document.querySelectorAll("tr[data-row]:last-child")) {
-  const fields = last.querySelectorAll("input:not([type=checkbox], [type=hidden])");
-  if ([...fields].some((field) => field.value !== field.defaultValue)) grow(last);
+  if (typedBefore(last)) grow(last);
 }

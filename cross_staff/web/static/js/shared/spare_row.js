@@ -18,3 +18,7 @@ export function spareRow(last, index, names, label) {
   last.after(row);
   return row;
 }
+// Something was typed in the row since the page came.
+export function typedBefore(row) {
+  return [...row.querySelectorAll("input:not([type=checkbox], [type=hidden])")].some((field) => field.value !== field.defaultValue);
+}

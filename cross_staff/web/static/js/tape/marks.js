@@ -1,5 +1,5 @@
 // The marks table under the hand: Enter goes on, a spare row is always there, pasted rows are taken.
-import { spareRow } from "../shared/spare_row.js";
+import { spareRow, typedBefore } from "../shared/spare_row.js";
 
 const form = document.getElementById("marks");
 const body = document.getElementById("marks-body");
@@ -28,6 +28,8 @@ body.addEventListener("input", (event) => {
   const last = body.querySelector("tr.mark-row:last-child");
   if (last.contains(event.target)) addRow(last);
 });
+const spare = body.querySelector("tr.mark-row:last-child");
+if (typedBefore(spare)) addRow(spare);
 
 body.addEventListener("keydown", (event) => {
   if (event.key !== "Enter" || event.ctrlKey || !event.target.matches("input.input")) return;
