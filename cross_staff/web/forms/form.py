@@ -125,7 +125,7 @@ class FormInput:
         if kept is not None and text == self.units.listed(quantity, kept):
             return kept
         try:
-            numbers = tuple(each.value for each in read_list(text, quantity, self.units))
+            numbers = tuple(each.value for each in read_list(text, quantity, self.units, span))
         except NotANumber as error:
             self.errors[name] = str(error)
             return ()

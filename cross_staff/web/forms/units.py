@@ -15,11 +15,13 @@ class Unit:
     label: str
     si: float
     decimals: int
+    zero: float = 0.0  # what the unit's nought is, in the SI unit
 
 
 YARD_M, INCH_M, FOOT_M, GRAIN_KG = 0.9144, 0.0254, 0.3048, 64.79891e-6
 MILE_PER_HOUR_MPS = 0.44704
 POUND_N = 4.4482216152605  # draw weight
+KILOGRAM_N, OUNCE_KG = 9.80665, 0.028349523125
 
 # quantity -> the units it may be shown in, the metric one first
 CHOICES: dict[str, tuple[Unit, ...]] = {
@@ -48,6 +50,84 @@ FIXED = {
     "count": Unit("count", "", 1.0, 0),
     "plain": Unit("plain", "", 1.0, 3),
 }
+
+
+# what may be typed behind a number, by what it measures: every name of a unit, and how much of the SI unit it is
+_LENGTHS = {
+    "mm millimetre millimetres millimeter millimeters": 0.001,
+    "cm centimetre centimetres centimeter centimeters": 0.01,
+    "m metre metres meter meters": 1.0,
+    "in in. inch inches \" ″ ” ''": INCH_M,
+    "ft ft. foot feet ' ′ ’": FOOT_M,
+    "yd yds yd. y yard yards": YARD_M,
+}
+_SPEEDS = {
+    "m/s mps ms": 1.0,
+    "fps ft/s": FOOT_M,
+    "km/h kmh kph": 1.0 / 3.6,
+    "mph mi/h": MILE_PER_HOUR_MPS,
+    "kn kt knots": 1852.0 / 3600.0,
+}
+_MASSES = {
+    "g gram grams": 1e-3,
+    "gr grs grain grains": GRAIN_KG,
+    "oz ounce ounces": OUNCE_KG,
+    "kg": 1.0,
+    "lb lbs pound pounds": 16.0 * OUNCE_KG,
+}
+_FORCES = {"lb lbs lb. # pound pounds": POUND_N, "kg kgf kilo kilos": KILOGRAM_N, "n newton newtons": 1.0}
+_DENSITIES = {
+    "gr/in gr/inch grains/inch grain/inch gpi": GRAIN_KG / INCH_M,
+    "g/m grams/metre": 1e-3,
+    "g/cm": 0.1,
+}
+_BEHIND: dict[str, dict[str, float]] = (
+    dict.fromkeys(("distance", "offset", "length", "altitude", "diameter", "mark"), _LENGTHS)
+    | dict.fromkeys(("speed", "wind"), _SPEEDS)
+    | {
+        "mass": _MASSES,
+        "force": _FORCES,
+        "density": _DENSITIES,
+        "mass_per_force": {"gr/lb gr/# gpp grains/pound": GRAIN_KG / POUND_N, "g/kg": 1e-3 / KILOGRAM_N},
+        "angle": {"° deg degree degrees": math.radians(1.0), "mrad": 1e-3},
+        "percent": {"% percent": 0.01},
+        "seconds": {"s sec second seconds": 1.0, "min minute minutes": 60.0},
+        "turn": {"turn turns": 1.0},
+    }
+)
+_TEMPERATURES = (Unit("degC", "°C", 1.0, 1), Unit("degF", "°F", 5.0 / 9.0, 1, -160.0 / 9.0))
+# how a field that takes a quantity shows by example what it takes
+EXAMPLES = {
+    "distance": "20, 20 yd, 18.3 m or 60 ft",
+    "offset": "4, 1 3/4 in or 4.4 cm",
+    "length": "146, 146 mm, 5 7/8 in or 14.6 cm",
+    "diameter": "6.5, 6.5 mm, 1/4 in or .256 in",
+    "mark": "34.6, 34.6 mm, 1 3/8 in or 3.46 cm",
+    "altitude": "500, 500 m or 1640 ft",
+    "speed": "285, 285 fps or 86.9 m/s",
+    "wind": "3, 3 m/s, 11 km/h or 7 mph",
+    "mass": "27, 27 g, 420 gr or 0.95 oz",
+    "force": "52, 52 lb, 52# or 23.6 kg",
+    "density": "9.5, 9.5 gr/in or 24.2 g/m",
+    "mass_per_force": "6, 6 gr/lb",
+    "angle": "12 or 12.5°",
+    "percent": "80 or 80 %",
+    "seconds": "8 or 8 s",
+    "temperature": "20, 20 °C or 68 °F",
+    "turn": "1/8, 0.125 or 1 1/4",
+}
+
+
+def named(name: str, quantity: str) -> Unit | None:
+    """The unit of a quantity that a person may name behind a number, by any of its names; None for none of it."""
+    if quantity == "temperature":
+        letter = name.replace(" ", "").removeprefix("°").removeprefix("deg")
+        return next((unit for unit in _TEMPERATURES if letter == unit.label[-1].lower()), None)
+    for names, si in _BEHIND.get(quantity, {}).items():
+        first, si = names.split()[0], si * (1000.0 if quantity == "mark" else 1.0)  # marks are kept in millimetres
+        if name.replace(" per ", "/") in names.split():
+            return Unit(first, first, si, 2)
+    return None
 
 
 @dataclass(frozen=True)
@@ -92,6 +172,10 @@ class Units:
 
     def label(self, quantity: str) -> str:
         return self.unit(quantity).label
+
+    def keypad(self, quantity: str) -> str:
+        """Which keys a phone shows: figures alone, unless fractions are likely."""
+        return "text" if self.unit(quantity).key in ("in", "ft") else "decimal"
 
     def to_si(self, quantity: str, value: float) -> float:
         return value * self.unit(quantity).si
