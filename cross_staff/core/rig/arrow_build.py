@@ -28,7 +28,7 @@ class ArrowBuild:
 
     measured_mass_kg, off a scale, overrides the sum of parts; spine as the maker's chart names it,
     with what it was chosen for; sessions at the chronograph, oldest first; speed_unmeasured, where somebody said that
-    there will be none.
+    there will be none; estimated, where mass or diameter were only put in place of a measured one.
     """
 
     name: str = ""
@@ -41,6 +41,8 @@ class ArrowBuild:
     spine_for: SpineBasis | None = None
     sessions: tuple[ChronographSession, ...] = ()
     speed_unmeasured: bool = False
+    mass_estimated: bool = False
+    diameter_estimated: bool = False
 
     def balance(self) -> arrow.Balance | None:
         """Mass and front of centre from the parts; None while the shaft is unknown."""
@@ -50,9 +52,9 @@ class ArrowBuild:
 
     def mass_kg(self) -> float | None:
         """Mass off the scale, else of the parts [kg]; None while neither is known."""
-        if self.measured_mass_kg is not None:
-            return self.measured_mass_kg
         balance = self.balance()
+        if self.measured_mass_kg is not None and (balance is None or not self.mass_estimated):
+            return self.measured_mass_kg
         return None if balance is None else balance.mass_kg
 
     def drag_per_m(self) -> float | None:
@@ -83,13 +85,14 @@ class ArrowBuild:
     def flies_as(self) -> tuple[object, ...]:
         """What decides the flight: two builds that agree in this share their marks."""
         parts = tuple((p.mass_kg, p.centre_from_throat_m) for p in self.components)
-        shaft = (self.shaft_length_m, self.shaft_kg_per_m, self.shaft_diameter_m)
-        return (*shaft, parts, self.measured_mass_kg)
+        across = None if self.diameter_estimated else self.shaft_diameter_m
+        weighed = None if self.mass_estimated else self.measured_mass_kg
+        return (self.shaft_length_m, self.shaft_kg_per_m, across, parts, weighed)
 
     def weighs_apart(self) -> float | None:
         """Scale less sum of parts [kg] where they differ by more than a fiftieth, else None."""
         balance = self.balance()
-        if balance is None or self.measured_mass_kg is None:
+        if balance is None or self.measured_mass_kg is None or self.mass_estimated:
             return None
         apart = self.measured_mass_kg - balance.mass_kg
         return apart if abs(apart) > WEIGHED_APART * balance.mass_kg else None
@@ -157,9 +160,9 @@ def recorded(new: ArrowBuild, old: ArrowBuild | None, draw_weight_n: float | Non
         docs/method.md, section 6.
     """
     kept = old.sessions if old is not None else ()
+    mass = None if new.mass_estimated else new.mass_kg()
     sessions = tuple(
-        session if session in kept else _stamped(session, kept, draw_weight_n, new.mass_kg())
-        for session in new.sessions
+        session if session in kept else _stamped(session, kept, draw_weight_n, mass) for session in new.sessions
     )
     new = replace(new, sessions=sessions)
     if not new.spine:

@@ -7,9 +7,11 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 
 from cross_staff.core.ballistics import arrow
-from cross_staff.core.rig import peep, speed
+from cross_staff.core.ballistics.arrow import PRIOR_VIRTUAL_MASS_KG
+from cross_staff.core.rig import estimates, peep, speed
 from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.chronograph import ChronographSession, SpeedAtSight
+from cross_staff.core.rig.estimates import Estimate
 from cross_staff.core.rig.expected_speed import ExpectedSpeed, expected_speed
 from cross_staff.core.rig.priors import Known, Priors
 from cross_staff.core.rig.sight import SightModel, TapeSeat
@@ -46,7 +48,7 @@ class Bow:
 @dataclass(frozen=True)
 class PeepEntry:
     """The peep as it was measured, in one of PEEP_WAYS, its aperture, and the eye behind it; lengths
-    [m], angle [rad]."""
+    [m], angle [rad]; estimated, where its height was only put in place of a measured one."""
 
     way: str = "square"
     square_m: float | None = None
@@ -56,6 +58,7 @@ class PeepEntry:
     true_draw_m: float | None = None
     aperture_m: float | None = None
     eye_to_peep_m: float | None = None
+    estimated: bool = False
 
     def angle(self) -> float | None:
         """The string's angle to the arrow [rad], measured or estimated."""
@@ -67,6 +70,8 @@ class PeepEntry:
 
     def height(self) -> peep.PeepHeight | None:
         """Peep height square to the arrow; None while a figure is missing."""
+        if self.estimated and self.square_m is not None:
+            return peep.from_square(self.square_m, estimates.peep_height(self.along_m).sd)
         if self.way in _SQUARE_SD_M:
             return None if self.square_m is None else peep.from_square(self.square_m, _SQUARE_SD_M[self.way])
         angle = self.angle()
@@ -210,6 +215,7 @@ class RigCard:
     builds: tuple[ArrowBuild, ...] = (ArrowBuild(),)
     in_use: int = 0
     eye_to_sight_m: float | None = None
+    eye_to_sight_estimated: bool = False
     peep: PeepEntry = field(default_factory=PeepEntry)
     ranged_from: str = "eye"
     goals: Goals = field(default_factory=Goals)
@@ -255,9 +261,58 @@ class RigCard:
     def speed(self) -> SpeedAtSight | None:
         """Speed of the build in use at the sight plane: measured, predicted from the others, or expected of the bow
         where somebody said that it was not measured."""
+        own = speed.measured(self.builds, self.in_use, self.bow.draw_weight_n)
+        if own is not None:
+            return own
         expected = self.expected_speed()
-        told = speed.at_sight(self.builds, self.in_use, self.bow.draw_weight_n)
-        return told if told is not None or expected is None else expected.at_sight
+        told = speed.predicted(self.builds, self.in_use, self.bow.draw_weight_n)
+        told = told if told is not None or expected is None else expected.at_sight
+        return told if told is None else replace(told, sd_mps=math.hypot(told.sd_mps, self._speed_by_mass(told)))
+
+    def _speed_by_mass(self, told: SpeedAtSight) -> float:
+        """What a mass that was only estimated leaves open of a speed that hangs on it [m/s]."""
+        mass = self.build.mass_kg()
+        if mass is None or not self.build.mass_estimated:
+            return 0.0
+        return 0.5 * told.speed_mps * mass / (mass + PRIOR_VIRTUAL_MASS_KG) * self.estimate("arrow_mass").sd
+
+    def estimate(self, key: str) -> Estimate:
+        """What is put in place of a figure of this card that nobody measured: arrow_mass, shaft_diameter, eye_to_sight
+        or peep."""
+        draw = self.peep.true_draw_m
+        if key == "arrow_mass":
+            return estimates.mass(self.bow.draw_weight_n)
+        if key == "shaft_diameter":
+            return estimates.diameter()
+        return estimates.eye_to_sight(draw) if key == "eye_to_sight" else estimates.peep_height(self.peep.along_m)
+
+    @property
+    def estimated(self) -> tuple[str, ...]:
+        """Which figures of the arrow in use and of the bow are only estimated, as `estimate` has them."""
+        told = (
+            ("arrow_mass", self.build.mass_estimated),
+            ("shaft_diameter", self.build.diameter_estimated),
+            ("eye_to_sight", self.eye_to_sight_estimated),
+            ("peep", self.peep.estimated),
+        )
+        return tuple(key for key, only in told if only)
+
+    def with_estimate(self, key: str) -> RigCard:
+        """The card with the usual value in place of one that nobody measured, marked as such."""
+        value = self.estimate(key).value
+        if key == "arrow_mass":
+            return self.with_build(replace(self.build, measured_mass_kg=value, mass_estimated=True))
+        if key == "shaft_diameter":
+            return self.with_build(replace(self.build, shaft_diameter_m=value, diameter_estimated=True))
+        if key == "eye_to_sight":
+            return replace(self, eye_to_sight_m=value, eye_to_sight_estimated=True)
+        return replace(self, peep=replace(self.peep, way="square", square_m=value, estimated=True))
+
+    def _drag_sd_ln(self) -> float:
+        """Of the logarithm of drag before any mark, wider by what was only estimated of the arrow."""
+        mass = self.estimate("arrow_mass").sd if self.build.mass_estimated else 0.0
+        across = 2.0 * self.estimate("shaft_diameter").sd if self.build.diameter_estimated else 0.0
+        return math.hypot(arrow.PRIOR_DRAG_SD_LN, mass, across)
 
     def expected_speed(self) -> ExpectedSpeed | None:
         """What the bow gives the build in use; None where any arrow of the bow was chronographed, or nobody said that
@@ -290,8 +345,8 @@ class RigCard:
         ratio = self.tape.ratio
         return Priors(
             Known(start.speed_mps, start.sd_mps),
-            Known(drag, arrow.PRIOR_DRAG_SD_LN),
-            Known(lever, EYE_TO_SIGHT_SD_M),
+            Known(drag, self._drag_sd_ln()),
+            Known(lever, self.estimate("eye_to_sight").sd if self.eye_to_sight_estimated else EYE_TO_SIGHT_SD_M),
             Known(height.height_m, height.sd_m),
             Known(1.0, None) if ratio is None else Known(ratio, self.tape.ratio_sd),
         )

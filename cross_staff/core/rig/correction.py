@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import dataclass, fields, is_dataclass, replace
 from enum import StrEnum
 from typing import Any
 
@@ -31,16 +31,18 @@ WORDS = {
 
 @dataclass(frozen=True)
 class Change:
-    """One field of the card that differs: its dotted path, the old and the new value."""
+    """One field of the card that differs: its dotted path, the old and the new value; whether the old one was only
+    estimated."""
 
     path: str
     old: Any
     new: Any
+    guessed: bool = False
 
     @property
     def fills_in(self) -> bool:
         """Whether it only writes down what was unknown, which changes nothing about the rig."""
-        return self.old is None or self.old == () or self.old == ""
+        return self.guessed or self.old is None or self.old == () or self.old == ""
 
     @property
     def plain_path(self) -> str:
@@ -175,7 +177,18 @@ def likely(changes: Iterable[Change]) -> Meaning:
 
 def changes(old: RigCard, new: RigCard) -> tuple[Change, ...]:
     """Every field that differs, in the card's order."""
-    return tuple(_differences("", old, new))
+    guessed = _guessed(old)
+    return tuple(replace(each, guessed=each.path in guessed) for each in _differences("", old, new))
+
+
+def _guessed(card: RigCard) -> set[str]:
+    """The places of a card whose values were only estimated."""
+    told = {"eye_to_sight_m": card.eye_to_sight_estimated, "peep.square_m": card.peep.estimated}
+    told["peep.way"] = card.peep.estimated
+    for number, build in enumerate(card.builds):
+        told[f"builds.{number}.measured_mass_kg"] = build.mass_estimated
+        told[f"builds.{number}.shaft_diameter_m"] = build.diameter_estimated
+    return {path for path, only in told.items() if only}
 
 
 def _differences(prefix: str, old: Any, new: Any) -> list[Change]:
