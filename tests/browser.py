@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import uvicorn
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, Route, expect, sync_playwright
 
 from cross_staff.settings import Settings
 from cross_staff.web.app import create_app
@@ -95,6 +95,24 @@ class Chromium:
         if cls._playwright is not None:
             cls._playwright.stop()
         cls._browser = cls._playwright = None
+
+
+class Held:
+    """The first request of a page for an address, held until it is let go; later ones go through."""
+
+    def __init__(self, page: Page, address: str) -> None:
+        self._page, self._routes = page, list[Route]()
+        page.route(address, lambda route: route.continue_() if self._routes else self._routes.append(route))
+
+    def wait(self) -> Route:
+        """Until the page has asked."""
+        end = time.monotonic() + TIMEOUT_MS / 1000.0
+        while not self._routes and time.monotonic() < end:
+            self._page.wait_for_timeout(20)
+        return self._routes[0]
+
+    def let_go(self) -> None:
+        self.wait().continue_()
 
 
 class InBrowser(unittest.TestCase):

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 
 from cross_staff.storage.database import Database
-from tests.browser import InBrowser
+from tests.browser import Held, InBrowser
 from tests.shop import Shop, rig_card
 
 
@@ -114,17 +114,17 @@ class Marks(InBrowser):
 
     def test_a_half_typed_number_is_not_logged(self) -> None:
         page = self.open("/rigs/1/tape")
-        held: list[Route] = []
-        page.route("**/rigs/1/tape", lambda route: held.append(route) if not held else route.continue_())
+        held = Held(page, "**/rigs/1/tape")
         mark = page.locator("#row-1-mark")
         before = mark.input_value()
         page.locator("#row-0-arrows").fill("5")
-        page.locator("#row-2-arrows").focus()  # the first save is on its way and stays there
+        page.locator("#row-2-arrows").focus()
+        held.wait()  # the first save is on its way and stays there
         page.locator("#row-2-arrows").fill("4")
         mark.focus()  # the second waits
         mark.fill("4")
         with page.expect_response("**/rigs/1/tape"), page.expect_response("**/rigs/1/tape"):
-            held[0].continue_()
+            held.let_go()
         page.reload()
         expect(mark).to_have_value(before)
         expect(page.locator(".log").last).not_to_contain_text("47 m, 4 mm")

@@ -7,6 +7,7 @@ from dataclasses import replace
 from playwright.sync_api import expect
 
 from cross_staff.storage.database import Database
+from tests.browser import Held
 from tests.rigs import TEMPLATES
 from tests.shop import Shop, rig_card
 from tests.web.stations import Stations
@@ -63,11 +64,11 @@ class Card(Stations):
         expect(page.locator("#parts tbody tr")).to_have_count(7)
 
     def test_a_part_typed_before_the_script_is_there_still_gets_a_spare_row(self) -> None:
-        page, held = self.open("/"), []
-        page.route("**/js/shared/rows.js", lambda route: held.append(route))
-        with page.expect_request("**/js/shared/rows.js"):
-            page.goto(f"{self.server.address}/rigs/1/card/arrows/1", wait_until="commit")
+        page = self.open("/")
+        held = Held(page, "**/js/shared/rows.js")
+        page.goto(f"{self.server.address}/rigs/1/card/arrows/1", wait_until="commit")
+        held.wait()
         page.locator("#parts tbody tr:last-child input").first.fill("Wrap")
-        held[0].continue_()
+        held.let_go()
         expect(page.locator("#parts tbody tr")).to_have_count(7)
         expect(page.locator("#parts tbody tr:last-child input").first).to_have_value("")
