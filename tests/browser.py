@@ -97,6 +97,11 @@ class Chromium:
         cls._browser = cls._playwright = None
 
 
+def unfold(page: Page) -> None:
+    """Everything of a card that is folded."""
+    page.locator("details.more").evaluate_all("all => all.forEach((each) => { each.open = true; })")
+
+
 class Held:
     """The first request of a page for an address, held until it is let go; later ones go through."""
 

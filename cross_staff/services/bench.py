@@ -9,7 +9,8 @@ from sqlalchemy import Connection
 
 from cross_staff.core.card.faults import check_card
 from cross_staff.core.errors import Busy, CrossStaffError, Unreckonable
-from cross_staff.core.rig.card import Mount, RigCard
+from cross_staff.core.rig.card import LevelSetup, Mount, RigCard
+from cross_staff.core.rig.sight import SightModel, TapeSeat
 from cross_staff.core.stations import STATES, Summary, in_trouble, summary
 from cross_staff.services.card.sight_library import without_bow
 from cross_staff.services.rig import open_rig
@@ -124,25 +125,38 @@ def add(database: Database, name: str, archer: str, units: dict[str, str], now: 
         return rigs.add_rig(connection, card, units, now, "new on the bench")
 
 
-def copy(database: Database, rig_id: int, now: datetime) -> int:
-    """A new rig with this one's card, without what was measured on it; returns its id.
+def copy(database: Database, rig_id: int, now: datetime, same_bow: bool = False) -> int:
+    """A new rig with this one's card, without what was measured on it; returns its id. Raises NotFound.
 
-    What belongs to one bow (positions of controls, which way they go, the place of the sight, the
-    chronograph's readings) is not copied. Raises NotFound.
+    What belongs to one bow (positions of controls, which way they go, the place of the sight, the chronograph's
+    readings) is not copied; of the same bow with another sight nothing but what belongs to the sight is left out.
     """
     with database.writing() as connection:
         card, units = rigs.latest(connection, rig_id).card, rigs.row(connection, rig_id).units
-        builds = tuple(replace(build, sessions=()) for build in card.builds)
-        fresh = replace(
-            card,
-            name=f"{card.name}, copy",
-            due=None,
-            occasion="",
-            sight=without_bow(card.sight),
-            mount=Mount(),
-            builds=builds,
-        )
+        fresh = _second_sight(card) if same_bow else _another_bow(card)
         return rigs.add_rig(connection, fresh, units, now, f"copied from {card.name}")
+
+
+def _another_bow(card: RigCard) -> RigCard:
+    builds = tuple(replace(build, sessions=()) for build in card.builds)
+    name, sight = f"{card.name}, copy", without_bow(card.sight)
+    return replace(card, name=name, due=None, occasion="", sight=sight, mount=Mount(), builds=builds)
+
+
+def _second_sight(card: RigCard) -> RigCard:
+    """The card of the same bow with a sight of which nothing is known but the unit of its tape."""
+    return replace(
+        card,
+        name=f"{card.name}, second sight",
+        due=None,
+        occasion="",
+        sight=SightModel(tape=TapeSeat(unit_m=card.tape.unit_m)),
+        mount=Mount(),
+        level=LevelSetup(),
+        eye_to_sight_m=None,
+        eye_to_sight_estimated=False,
+        goals=replace(card.goals, pin_distances_m=()),
+    )
 
 
 def archive(database: Database, rig_id: int, off_the_bench: bool = True) -> None:

@@ -133,6 +133,14 @@ def latest(connection: Connection, rig_id: int) -> Revision:
     return _revision(row)
 
 
+def saved_last(connection: Connection, besides: int | None = None) -> Revision | None:
+    """The revision that was saved last, of every rig but one that was saved since it was put on the bench; None where
+    there is none."""
+    query = select(*_COLUMNS).where(_ROW.number > 1, _ROW.rig_id != (besides or 0))
+    row = connection.execute(query.order_by(_ROW.saved_utc.desc(), _ROW.rig_id.desc()).limit(1)).first()
+    return None if row is None else _revision(row)
+
+
 def newest_number(connection: Connection, rig_id: int) -> int:
     """The number of the current revision. Raises NotFound for an unknown rig."""
     number = connection.execute(select(func.max(_ROW.number)).where(_ROW.rig_id == rig_id)).scalar()

@@ -37,7 +37,7 @@ from cross_staff.web.security import Guard
 from cross_staff.web.shared.room import room_of
 
 BENCH = (bench.router, trouble.router, shop.router, about.router)
-BENCH_FIELDS = ("archer", "key", "kind", "name", "passphrase", "to")
+BENCH_FIELDS = ("archer", "keep", "key", "kind", "name", "passphrase", "to", "units")
 CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet, prove)
 _STATIC = Path(__file__).parent / "static"
 DOCS_PATH = "/docs"

@@ -13,7 +13,7 @@ from playwright.sync_api import Page, expect
 
 from cross_staff.services.card import save as card
 from cross_staff.storage.database import Database
-from tests.browser import InBrowser
+from tests.browser import InBrowser, unfold
 from tests.rigs import true_mark
 from tests.shop import METRIC, Shop, rig_card
 
@@ -56,12 +56,14 @@ class Route(InBrowser):
         page.get_by_label("Name").fill(CARD["name"])
         page.get_by_label("Archer").fill(CARD["archer"])
         page.get_by_role("button", name="Put it on the bench").click()
-        expect(page.get_by_role("heading", name="Weigh the arrow's parts.")).to_be_visible()
+        expect(page.get_by_role("heading", name="Weigh the arrow.")).to_be_visible()
+        unfold(page)
         for name, text in CARD.items():
             page.locator(f"[name={name}]").fill(text)
         expect(page.locator("#card-reckoning")).to_contain_text("front of centre")
         expect(page.locator("#card-reckoning")).to_contain_text("mean of 4")
         page.locator("#ranged_from").select_option("sight")
+        page.locator("#sight_kind").select_option("single_pin_slider")
         page.get_by_role("button", name="Save the card").click()
         expect(page.get_by_role("status")).to_contain_text("Revision 2 holds now")
         with page.expect_navigation():  # scripts and all, before the keyboard is asked
@@ -183,6 +185,7 @@ class AtTheBench(InBrowser):
 
     def test_other_units_without_losing_what_was_typed(self) -> None:
         page = self.open("/rigs/1/card")
+        unfold(page)
         page.locator("#sight").fill("typed, not saved")
         page.locator("#unit_distance").select_option("yd")
         expect(page.locator("#home")).to_have_value("18.59")

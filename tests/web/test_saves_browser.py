@@ -16,7 +16,7 @@ from cross_staff.services import bench
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in.ends import EndDraft, EndWriter, SavedEnd
 from cross_staff.storage.database import Database
-from tests.browser import InBrowser
+from tests.browser import InBrowser, unfold
 from tests.core.level.test_station import levelled_card
 from tests.shop import Shop, rig_card
 
@@ -79,6 +79,7 @@ class Saves(InBrowser):
 
     def test_a_card_saved_without_a_connection_is_kept_and_sent_later(self) -> None:
         page = self.open("/rigs/1/card")
+        unfold(page)
         page.fill("#archer", "Jory Penhale")
         page.context.set_offline(True)
         page.get_by_role("button", name="Save the card").click()
@@ -92,6 +93,7 @@ class Saves(InBrowser):
     def test_a_reload_brings_back_what_was_not_saved(self) -> None:
         page = self.unreliable("/rigs/1/card?saved=1")
         page.evaluate("localStorage.setItem('network', 'away')")
+        unfold(page)
         page.fill("#release", "hinge")
         page.get_by_role("button", name="Save the card").click()
         expect(self.state(page, "not-saved")).to_be_visible()
@@ -120,6 +122,7 @@ class Saves(InBrowser):
     def test_what_is_typed_on_after_an_answer_was_lost_is_saved_too(self) -> None:
         page = self.unreliable("/rigs/1/card")
         page.evaluate("localStorage.setItem('network', 'loses one answer')")
+        unfold(page)
         page.fill("#anchor", "corner of the mouth")
         page.get_by_role("button", name="Save the card").click()
         expect(self.state(page, "not-saved")).to_be_visible()

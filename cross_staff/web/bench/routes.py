@@ -13,17 +13,19 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services import bench
 from cross_staff.services.bench import SORTS, STATES, Asked, BenchLine
+from cross_staff.services.card.short import Usual, usual
 from cross_staff.services.keeping.backups import state_of
 from cross_staff.services.memory import Memory
 from cross_staff.web.bench.about import backup_words, nightly
 from cross_staff.web.card.fields import TEXTS
 from cross_staff.web.forms.form import FormInput, TypedForm, whole
-from cross_staff.web.forms.units import Units
+from cross_staff.web.forms.units import UNIT_SETS, Units
 from cross_staff.web.shared.moments import due_words, expected_words
 from cross_staff.web.shared.render import drawn, render
 from cross_staff.web.shared.room import now, standing_word
 
 router = APIRouter()
+_AS_LAST = "last"
 _LINES = Memory(500)  # some pages of the bench
 SORT_WORDS = {"due": "due date", "archer": "archer", "state": "state", "name": "name"}
 STATE_WORDS = {"stale": "something is stale", "due": "something is due", "blocked": "waits", "done": "all done"}
@@ -44,14 +46,17 @@ def add_rig(request: Request, typed: TypedForm) -> Response:
         form.errors["name"] = "give it a name, for example the bow's"
     if form.errors:
         return _page(request, form, 422)
-    rig_id = bench.add(request.app.state.database, name, archer, Units().keys(), datetime.now(UTC))
+    last = usual(request.app.state.database)
+    kept = last.units if last and typed.get("units", _AS_LAST) == _AS_LAST else {}
+    units = Units.of(kept) if kept else UNIT_SETS.get(typed.get("units", ""), Units())
+    rig_id = bench.add(request.app.state.database, name, archer, units.keys(), datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/card", 303)
 
 
 @router.post("/rigs/{rig_id}/copy")
-def copy_rig(request: Request, rig_id: int) -> Response:
-    """A new rig with this one's card, without what was measured on it."""
-    new = bench.copy(request.app.state.database, rig_id, datetime.now(UTC))
+def copy_rig(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """A new rig with this one's card, without what was measured on it; or the same bow with another sight."""
+    new = bench.copy(request.app.state.database, rig_id, datetime.now(UTC), typed.get("keep") == "bow")
     return RedirectResponse(f"/rigs/{new}/card", 303)
 
 
@@ -104,8 +109,15 @@ def _page(request: Request, form: FormInput, status: int = 200) -> Response:
         waiting=page.waiting,
         pages=_pages(request, asked.page, page.pages),
         count=page.count,
+        unit_sets=_unit_sets(usual(database)),
         backups=backup_words(state_of(request.app.state.keeping), datetime.now(UTC), nightly(request)),
     )
+
+
+def _unit_sets(last: Usual | None) -> list[tuple[str, str]]:
+    """What a new rig may be shown in, the usual first."""
+    as_last = [] if last is None else [(_AS_LAST, f"as on {last.card.name}")]
+    return [*as_last, *((key, units.words) for key, units in UNIT_SETS.items())]
 
 
 def _pages(request: Request, page: int, pages: int) -> dict[str, Any]:

@@ -9,11 +9,13 @@ from datetime import date
 from cross_staff.core.ballistics.arrow import USUAL_DRAG_PER_M, Component
 from cross_staff.core.ranges import DRAG_PER_M
 from cross_staff.core.rig.arrow_build import ArrowBuild
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, ChronographSession
 from cross_staff.web.card.fields import (
     CHOICES,
     COMPONENT_NAMES,
     COMPONENT_ROWS,
+    ESTIMATED,
     MOST_COMPONENTS,
     NUMBERS,
     PART_CENTRE,
@@ -91,9 +93,35 @@ def read_build(form: FormInput, kept: ArrowBuild, draw_weight_n: float | None, t
         spine=form.text("spine", TEXTS["spine"]),
         sessions=_read_sessions(form, kept, today),
         speed_unmeasured=form.choice("speed_way", tuple(key for key, _ in CHOICES["speed_way"])) == "unmeasured",
+        mass_estimated=still_estimated(form, "arrow_mass", kept.mass_estimated),
+        diameter_estimated=still_estimated(form, "shaft_diameter", kept.diameter_estimated),
     )
     _note_drag(form, build)
     return build
+
+
+def still_estimated(form: FormInput, key: str, kept: bool) -> bool:
+    """Whether a field still says what was put there in place of a measurement; as kept, where the form is silent."""
+    field = ESTIMATED[key]
+    text, given = form.typed.get(field, "").strip(), form.typed.get(f"estimated_{key}")
+    if given is None and kept:
+        given = form.units.plain(NUMBERS[field].quantity, form.kept.get(field))
+    return bool(text) and given == text
+
+
+def estimated_texts(card: RigCard, units: Units) -> dict[str, str]:
+    """What was put in place of measurements, beside the fields that say it, to be known again."""
+    build = card.build
+    told = {
+        "arrow_mass": build.measured_mass_kg,
+        "shaft_diameter": build.shaft_diameter_m,
+        "eye_to_sight": card.eye_to_sight_m,
+        "peep": card.peep.square_m,
+    }
+    return {
+        f"estimated_{key}": units.plain(NUMBERS[ESTIMATED[key]].quantity, value) if key in card.estimated else ""
+        for key, value in told.items()
+    }
 
 
 def _numeric(form: FormInput, name: str) -> float | None:

@@ -156,7 +156,7 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "handed": (("right", "right-handed"), ("left", "left-handed")),
     "ranged_from": (("eye", "the eye"), ("sight", "the sight")),
     "level_only": (("no", "hills too"), ("yes", "level ground only")),
-    "speed_way": (("measured", "by the readings above"), ("unmeasured", "not measured: by the bow")),
+    "speed_way": (("measured", "from the readings"), ("unmeasured", "not measured: by the bow")),
     "session": (("same", "the newest session"), ("new", "a new session")),
     "tape_ticks_at": (("right", "right edge"), ("left", "left edge")),
     "tape_runs": (("down", "down (pointer passes tape)"), ("up", "up (tape passes pointer)")),
@@ -166,6 +166,13 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
         ("ratio", "on a wheel, ratio measured"),
         ("unknown", "on a wheel, find the ratio"),
     ),
+}
+# what can be put in place of a figure: its name in the core -> the field
+ESTIMATED = {
+    "arrow_mass": "arrow_mass",
+    "shaft_diameter": "shaft_diameter",
+    "eye_to_sight": "eye_to_sight",
+    "peep": "peep_square",
 }
 TEXTS = {
     "name": 80, "archer": 80, "occasion": 80, "bow": 120, "release": 80, "anchor": 120, "sight": 120, "rules": 200,

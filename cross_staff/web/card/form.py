@@ -12,8 +12,16 @@ from cross_staff.core.ranges import Range
 from cross_staff.core.rig import peep
 from cross_staff.core.rig.card import PEEP_WAYS, Bow, Goals, PeepEntry, RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.web.card.arrow_form import build_fields, build_lists, build_texts, build_values, read_build
-from cross_staff.web.card.fields import CHOICES, LISTS, NUMBERS, TEXTS
+from cross_staff.web.card.arrow_form import (
+    build_fields,
+    build_lists,
+    build_texts,
+    build_values,
+    estimated_texts,
+    read_build,
+    still_estimated,
+)
+from cross_staff.web.card.fields import CHOICES, ESTIMATED, LISTS, NUMBERS, TEXTS
 from cross_staff.web.card.tape_seat import read_seat, seat_lists, seat_texts, seat_values
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.merge import seen_by
@@ -59,6 +67,7 @@ def filled(card: RigCard, units: Units) -> dict[str, str]:
         "level_only": "yes" if goals.level_only else "no",
         "rules": goals.rules,
     } | build_texts(card.build, units)
+    texts |= estimated_texts(card, units)
     texts |= seat_texts(card.tape)
     texts |= {name: units.plain(_quantity(name), v) for name, v in values(card).items()}
     return texts | {name: units.listed(LISTS[name].quantity, v) for name, v in lists(card).items() if name in LISTS}
@@ -125,11 +134,12 @@ def read_card(form: FormInput, kept: RigCard, today: date) -> RigCard:
         sight=replace(
             kept.sight,
             name=form.text("sight", TEXTS["sight"]),
-            kind=form.choice("sight_kind", tuple(KINDS)),
+            kind=form.choice("sight_kind", (kept.sight.kind, *KINDS)),
             tape=read_seat(form),
         ),
         eye_to_sight_m=_numeric(form, "eye_to_sight"),
-        peep=_read_peep(form),
+        eye_to_sight_estimated=still_estimated(form, "eye_to_sight", kept.eye_to_sight_estimated),
+        peep=_read_peep(form, kept.peep),
         ranged_from=_chosen(form, "ranged_from"),
         goals=_read_goals(form),
     ).with_build(read_build(form, kept.build, bow.draw_weight_n, today))
@@ -183,7 +193,7 @@ def _read_bow(form: FormInput) -> Bow:
     )
 
 
-def _read_peep(form: FormInput) -> PeepEntry:
+def _read_peep(form: FormInput, kept: PeepEntry) -> PeepEntry:
     way = form.choice("peep_way", tuple(PEEP_WAYS))
     square = _numeric(form, "peep_square")
     if way == "square" and square is not None and peep.looks_along_string(square):
@@ -202,6 +212,7 @@ def _read_peep(form: FormInput) -> PeepEntry:
         _numeric(form, "bow_draw"),
         _numeric(form, "peep_aperture"),
         _numeric(form, "eye_to_peep"),
+        way == "square" and still_estimated(form, "peep", kept.estimated),
     )
 
 
@@ -233,6 +244,9 @@ def converted(typed: Mapping[str, str], old: Units, new: Units, kept: RigCard) -
             value = form.number(name, quantity, _ANY)
             if value is not None and old.unit(quantity) != new.unit(quantity):
                 result[name] = new.plain(quantity, value)
+                for key in (key for key, place in ESTIMATED.items() if place == name):
+                    if typed.get(f"estimated_{key}") == typed[name]:
+                        result[f"estimated_{key}"] = result[name]
     for name, quantity in [("readings", "speed"), *((name, spec.quantity) for name, spec in LISTS.items())]:
         several = form.numbers(name, quantity, _ANY)
         if several and old.unit(quantity) != new.unit(quantity):

@@ -7,11 +7,12 @@ from cross_staff.web.forms.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.shared.room import StationRoom
 
 _NAMES = (
-    "copy due into_library left_out_# part_centre_# part_mass_# part_name_# peep_way readings save shown_build "
-    "sight_kind sight_name"
+    "copy due estimate into_library left_out_# part_centre_# part_mass_# part_name_# peep_way readings save "
+    "shown_build sight_kind sight_name"
 )
 _FIELDS = (
     *_NAMES.split(),
+    *(f"estimated_{key}" for key in fields.ESTIMATED),
     *(fields.NUMBERS | fields.LISTS | fields.TEXTS | fields.CHOICES),
     *(sight_fields.NUMBERS | sight_fields.LISTS | sight_fields.TEXTS | sight_fields.choices()),
     *(f"{table.prefix}_#_{column.name}" for table in sight_fields.TABLES for column in table.columns),

@@ -13,12 +13,14 @@ from cross_staff.core.rig.card import PEEP_WAYS, RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.stations import next_step
 from cross_staff.services.card import save as service
+from cross_staff.services.card import short
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card import fields
 from cross_staff.web.card.arrow_form import part_rows
 from cross_staff.web.card.compare import LABELS
 from cross_staff.web.card.form import card_typing, converted, filled, read_card, units_kept, units_of
 from cross_staff.web.card.results import evaluated
+from cross_staff.web.card.short import estimated_form, short_context, with_usual
 from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, says_more, settled
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.form import based_on as opened_on
@@ -43,6 +45,9 @@ def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     units = Units.of(rig.units)
     texts = filled(rig.card, units)
     form = replace(card_typing(texts, units, rig.card), seen=seen_text(texts, units.keys()))
+    if rig.revision.number == 1:  # nothing was written on it yet
+        usual = short.usual(request.app.state.database, rig_id)
+        form = replace(form, typed=with_usual(texts, form.notes, usual, units, short.sight_unsaid(rig.revision)))
     said = f"Saved. Revision {rig.revision.number} holds now." if saved else ""
     return _page(request, rig, form, read_card(form, rig.card, date.today()), said)
 
@@ -70,6 +75,8 @@ def save_card(request: Request, rig_id: int, typed: TypedForm) -> Response:
 def _save(request: Request, rig_id: int, typed: TypedForm) -> Response:
     form, rig = _joined(request, rig_id, typed)
     card, why = _typed_card(form, rig), form.text("why", fields.TEXTS["why"])
+    if not form.typed.get("sight_kind", card.sight.kind):
+        form.errors["sight_kind"] = "say which kind it is: every later step goes by it"
     if form.conflicts:
         return _page(request, rig, form, card, waits(form.conflicts), 409)
     if form.errors:
@@ -91,6 +98,18 @@ def evaluation(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if not wants_fragment(request):
         return _page(request, rig, form, card, "Nothing is saved yet.")
     return render(request, "card/_results.html", **evaluated(form, card, rig.card))
+
+
+@router.post("/rigs/{rig_id}/card/estimate")
+def estimate(request: Request, rig_id: int, typed: TypedForm) -> Response:
+    """The form as it was typed, with the usual value in a field that nobody measured; nothing is saved."""
+    rig = open_rig(request.app.state.database, rig_id)
+    shown, units = _shown(typed, rig.card), units_of(typed, "typed_unit_", rig.units)
+    form = card_typing(filled(shown, units) | typed, units, shown)
+    told = card_typing(estimated_form(form, _typed_card(form, rig), typed.get("estimate", "")), units, shown)
+    told.seen = typed.get(SEEN, "")
+    said = "Put in place of a measurement, and marked so. Nothing is saved yet."
+    return _page(request, rig, told, _typed_card(told, rig), said, fragment=wants_fragment(request))
 
 
 @router.post("/rigs/{rig_id}/card/units")
@@ -143,6 +162,7 @@ def _page(
     units = form.units
     step = next_step(rig.state)
     context = rig_context(rig, "card", date.today()) | evaluated(form, card, rig.card)
+    context |= short_context(form, card, short.sight_unsaid(rig.revision), filled(_shown(form.typed, rig.card), units))
     context |= {
         **draft_context("card", draft),
         "units": units,

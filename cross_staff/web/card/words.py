@@ -143,13 +143,15 @@ def session(session: ChronographSession, units: Units) -> str:
     return f"{when}: {units.show('speed', total.mean_mps, 1)}{error}, mean of {total.count}"
 
 
-def _mass(units: Units, kg: float) -> str:
+def mass(units: Units, kg: float) -> str:
     return units.show("mass", kg, 0 if units.mass == "gr" else 1)
 
 
 def weighs_apart(apart_kg: float, units: Units) -> str:
     side = "more" if apart_kg > 0 else "less"
-    return f"The scale says {_mass(units, abs(apart_kg))} {side} than the parts add up to: one of them is missing or wrong."
+    return (
+        f"The scale says {mass(units, abs(apart_kg))} {side} than the parts add up to: one of them is missing or wrong."
+    )
 
 
 def too_light(ratio: float, least: float, units: Units) -> str:
@@ -189,7 +191,7 @@ def expected(card: RigCard, speed: ExpectedSpeed, units: Units) -> str:
         "let_off": ("let-off", "percent", bow.let_off, 0),
     }
     stated = [f"{units.show(kind, v, places)} {name}" for name, kind, v, places in known.values() if v is not None]
-    stated.append(f"an arrow of {_mass(units, card.build.mass_kg() or 0.0)}")
+    stated.append(f"an arrow of {mass(units, card.build.mass_kg() or 0.0)}")
     told = speed.at_sight
     wide = f"{units.show('speed', told.speed_mps, 0)} {plus_minus(units, 'speed', told.sd_mps, 0)}"
     words = f"Not measured. {wide} is expected of {', '.join(stated)}, as bows differ."
@@ -201,8 +203,9 @@ def expected(card: RigCard, speed: ExpectedSpeed, units: Units) -> str:
 
 _CARD_NOW = {
     "arrow": (
-        "Weigh the arrow's parts.",
-        "Shaft, diameter and components give mass, front of centre and the first guess of drag.",
+        "Weigh the arrow.",
+        "Its mass and the shaft's diameter give the first guess of drag. Not at hand? Estimate it: the sheet says what that "
+        "costs.",
     ),
     "chronograph": (
         "Shoot six arrows over the chronograph.",

@@ -170,6 +170,11 @@ class Units:
         chosen = getattr(self, quantity)
         return next(unit for unit in CHOICES[quantity] if unit.key == chosen)
 
+    @property
+    def words(self) -> str:
+        """The units of lengths and distances, for a list to choose from."""
+        return "yards and inches" if self.distance == "yd" else "metres and millimetres"
+
     def label(self, quantity: str) -> str:
         return self.unit(quantity).label
 
@@ -207,6 +212,9 @@ class Units:
         places = unit.decimals if decimals is None else decimals
         space = "" if unit.key == "deg" else "\u00a0"
         return f"{fixed(self.from_si(quantity, value), places)}{space}{unit.label}"
+
+
+UNIT_SETS = {"metric": Units(), "yards": Units("yd", "in", "in", "fps", "gr")}
 
 
 def trimmed(value: float, decimals: int) -> str:

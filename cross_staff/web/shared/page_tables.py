@@ -13,6 +13,7 @@ _TOKENS = re.compile(
     r"|<table\b(?P<table>[^>]*)>",
     re.S,
 )
+_BESIDE = re.compile(r"<(?:small|span)\b")  # what stands beside the name of something folded
 _TAGS, _SPACES = re.compile(r"<[^>]*>"), re.compile(r"\s+")
 OWN = "data-own-csv"  # of a table that has a file of its own
 
@@ -24,7 +25,7 @@ def tables_in(html: str) -> list[tuple[int, str]]:
     tables, name, number = [], "", 0
     for token in _TOKENS.finditer(html):
         if token["head"]:
-            name = _plain(token["words"])
+            name = _plain(_BESIDE.split(token["words"])[0])
         elif token["label"]:
             name = _plain(token["label"])
         else:

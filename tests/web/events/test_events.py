@@ -175,6 +175,7 @@ class EveryEvent(AtWork):
         rig_id = self.shop.new("Bare bow")
         path = f"/rigs/{rig_id}/card"
         sent = fields(self.client.get(path).text) | {"eye_to_sight": "800", "anchor": "jaw", "draw_weight": "60"}
+        sent["sight_kind"] = "single_pin_slider"
         self.assertEqual(self.client.post(path, data=sent).status_code, 303)
         again = fields(self.client.get(path).text) | {"eye_to_sight": "700"}
         self.assertEqual(self.client.post(path, data=again).status_code, 303)

@@ -15,7 +15,7 @@ from cross_staff.core.ballistics.arrow import prior_drag
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
 from cross_staff.core.tape.booklet import speed_of_span
-from tests.browser import InBrowser
+from tests.browser import InBrowser, unfold
 
 TARGET_M = 0.25
 MASS_KG, DIAMETER_M = 0.0259, 0.0058
@@ -42,7 +42,8 @@ class NoScale(InBrowser):
         """Onto the bench, and a card without a chronograph; returns the rig's address."""
         page.get_by_label("Name").fill(name)
         page.get_by_role("button", name="Put it on the bench").click()
-        expect(page.get_by_role("heading", name="Weigh the arrow's parts.")).to_be_visible()
+        expect(page.get_by_role("heading", name="Weigh the arrow.")).to_be_visible()
+        unfold(page)
         for field, text in CARD.items():
             page.locator(f"[name={field}]").fill(text)
         page.locator("#ranged_from").select_option("sight")

@@ -39,7 +39,7 @@ document.addEventListener("keydown", (event) => {
   if (!form || event.key !== "Enter" || event.ctrlKey || event.defaultPrevented || !event.target.matches("input, select")) return;
   event.preventDefault();
   const all = [...form.querySelectorAll("input.input, select, input[type=checkbox], input[type=radio], button:not([type=button])")]
-    .filter((each) => each.offsetParent && !each.disabled);
+    .filter((each) => each.checkVisibility() && !each.disabled);
   const after = all.filter((each) => event.target.compareDocumentPosition(each) & Node.DOCUMENT_POSITION_FOLLOWING);
   const next = after.find((each) => !each.matches("button")) ?? form.querySelector("button.is-primary");
   next.focus();

@@ -4,11 +4,12 @@ document.getElementById("keys-open").addEventListener("click", () => dialog.show
 
 const typing = (element) => element.matches("input:not([type=checkbox]), textarea, select");
 
-// the field that the next action names, else the first empty one
+// the next empty field of those that matter, the field that the next action names, else the first empty one
 function nextField() {
   const named = document.querySelector("[data-focus]")?.dataset.focus;
-  const fields = [...document.querySelectorAll("main input.input")].filter((f) => f.offsetParent);
-  const field = document.getElementById(named) ?? fields.find((f) => !f.value) ?? fields[0];
+  const fields = [...document.querySelectorAll("main input.input")].filter((f) => f.checkVisibility());
+  const matter = [...document.querySelectorAll(".need.lacks :is(input.input, select)")].filter((f) => f.checkVisibility() && !f.value);
+  const field = matter[0] ?? document.getElementById(named) ?? fields.find((f) => !f.value) ?? fields[0];
   field?.focus();
   field?.scrollIntoView({ block: "center" });
 }
