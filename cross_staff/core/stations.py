@@ -98,6 +98,8 @@ def _card(rig: RigState) -> tuple[State, str, int]:
 
 def _prepare(rig: RigState) -> tuple[State, str, int]:
     lines = rig.checklist.open_lines
+    if rig.checklist.stopping is not None:
+        return DUE, "not_to_be_drawn", 0
     old = sum(line.verdict == "old" for line in lines)
     if old:
         return STALE, "checks_old", old
@@ -423,13 +425,16 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
     """What to do next with this rig: the first station, in the order of the work, that has something to do.
 
     Marks that were shot before bow and mount were looked at are not lost, and what they say of
-    themselves (a suspect one) still comes after the bow.
+    themselves (a suspect one) still comes after the bow. A bow that is not to be drawn comes before everything.
     """
+    stopping = rig.checklist.stopping
+    if stopping is not None:
+        return NextStep("prepare", prepare.STOPPED, about=stopping.check.key)
     return next(step for each in stations or STATIONS if (step := each.step(rig)) is not None)
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 7
+STANDING_VERSION = 8
 
 
 @dataclass(frozen=True)

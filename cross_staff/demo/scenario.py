@@ -138,7 +138,7 @@ def _tuned_rig(database: Database, generator: np.random.Generator, when: datetim
     rig_id = bench.add(database, full.name, full.archer, rig.units, when)
     card.save(database, rig_id, 1, full, rig.units, when + timedelta(minutes=40), "measured on the draw board")
     open_lines = ("paper_tear", "eyes_closed", "ties", "walk_back")
-    bench_work.sheet(database, rig_id, when + timedelta(hours=1), {"servings": "worn"}, open_lines)
+    bench_work.sheet(database, rig_id, when + timedelta(hours=1), {"servings": "passed"}, open_lines)
     bench_work.tears(database, rig_id, when + timedelta(hours=2), bench_work.TUNED[:3])
 
 

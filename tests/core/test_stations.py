@@ -18,7 +18,8 @@ CARD = full_card()
 MARKS = [entry(n, d, true_mark(d)) for n, d in enumerate((17.0, 47.0, 78.0, 95.0), start=1)]
 TAPE = evaluate(CARD, MARKS)
 OPEN = Of(verdict="unknown", check=Of(key="paper_tear"))
-SHEET: dict[str, Any] = {"open_lines": (), "good": True, "gate_open": True, "override": None}
+SHEET: dict[str, Any] = {"open_lines": (), "good": True, "gate_open": True, "override": None,
+                         "stopping": None}  # fmt: skip
 LEVEL: dict[str, Any] = {"done": True, "required": ("first", "second", "third"), "old": 0, "readings": (1,),
                          "current": None, "step": "done", "label": "",
                          "axes": dict.fromkeys(("first", "second", "third"), Of(accepted=""))}  # fmt: skip
@@ -57,6 +58,7 @@ class Standing(unittest.TestCase):
             ({"good": False, "open_lines": (OPEN, OPEN)}, ("due", "checks_open", 2)),
             ({"good": False, "open_lines": (OPEN, old)}, ("stale", "checks_old", 1)),
             ({"good": False, "open_lines": (OPEN,), "override": 1}, ("done", "overridden", 1)),
+            ({"good": False, "override": 1, "stopping": OPEN}, ("due", "not_to_be_drawn", 0)),
         ):
             self.assertEqual(self.stands("prepare", rig(sheet=sheet)), stands)
 

@@ -27,17 +27,23 @@ PASS, NOTE, FAIL, UNKNOWN, OLD = CheckVerdict
 NUMBERS = {"length": Range(-0.05, 0.05), "count": Range(0.0, 100000.0), "turn": Range(-4.0, 4.0)}
 POINTS = {"tear": Range(-0.2, 0.2), "bare_shaft": Range(-2.0, 2.0), "walk_back": Range(-3.0, 3.0)}
 WALK_BACK_DISTANCES = 3
+# answers that any line takes
+BY_EYE, ABSENT, NOT_KNOWN = "by_eye", "absent", "not_known"
+SEEN = {BY_EYE: "by eye it looks right", ABSENT: "not on this bow", NOT_KNOWN: "not known"}
+BY_EYE_LEAVES = 1.0 / 3.0  # of what is open where nobody looked
 SHOTS_SETTLED = 150  # shots after which a new string has usually done its stretching
 
 
 @dataclass(frozen=True)
 class Option:
-    """An answer to a check: key, words, verdict, and what to try when it is not a pass."""
+    """An answer to a check: key, words, verdict, what to try when it is not a pass, and whether the bow is not to be
+    drawn until that is done."""
 
     key: str
     words: str
     verdict: CheckVerdict
     remedy: str = ""
+    stops: bool = False
 
 
 @dataclass(frozen=True)
@@ -46,7 +52,9 @@ class Check:
 
     kind: number (of a quantity, passed within `good`, noted within `fair`), choice (of options),
     tear, bare_shaft, walk_back, or card (answered by the card). `hangs_on`: the result which, made
-    stale, asks for it again. `required` for the gate.
+    stale, asks for it again. `required` for the gate. `leaves_mrad`: what one that nobody looked at usually leaves
+    open on the target [mrad], nought where it is not a matter of the target; `absent`: how one says that the bow has
+    no such thing, empty where every bow has it.
     """
 
     key: str
@@ -61,6 +69,8 @@ class Check:
     remedy: str = ""
     hangs_on: str = "tune"
     required: bool = True
+    leaves_mrad: float = 0.0
+    absent: str = ""
 
 
 def _choice(key: str, name: str, do: str, why: str, *options: Option, **more: object) -> Check:
@@ -80,6 +90,8 @@ CHECKS = {
             good=0.0005,
             fair=0.0015,
             remedy="Move the rest until arrow and string lie in one plane through the riser.",
+            leaves_mrad=1.0,
+            absent="no rest: shot off the shelf or the hand",
         ),
         Check(
             "arrow_square",
@@ -91,6 +103,7 @@ CHECKS = {
             good=0.002,
             fair=0.004,
             remedy="Move the nocking point or the rest until the arrow stands square to the string, or a hair nock high.",
+            leaves_mrad=1.0,
         ),
         _choice(
             "nock_fit",
@@ -110,6 +123,8 @@ CHECKS = {
             Option("fixed", "no drop-away on this bow", PASS),
             Option("late", "not fully up at full draw", FAIL, "Shorten its cord or move its clamp, then look again."),
             Option("touches", "touches shaft or vanes", FAIL, "Turn the nock or time the rest; powder shows where."),
+            leaves_mrad=2.0,
+            absent="no drop-away on this bow",
         ),
         _choice(
             "d_loop",
@@ -131,6 +146,7 @@ CHECKS = {
             good=float(SHOTS_SETTLED),
             remedy="Shoot it in before the sight is set: some 150 shots.",
             hangs_on="peep_rotation",
+            leaves_mrad=2.0,
         ),
         _choice(
             "peep_rotation",
@@ -142,6 +158,8 @@ CHECKS = {
             Option("more", "turns more", FAIL, "Half a twist in one half of the string, or shoot it in further."),
             Option("none", "no peep", PASS),
             hangs_on="peep_rotation",
+            leaves_mrad=1.5,
+            absent="no peep",
         ),
         Check(
             "cam_timing",
@@ -154,6 +172,8 @@ CHECKS = {
             fair=0.002,
             remedy="Twist the cable of the late cam in a press, as the bow's maker says; when unsure, a qualified shop.",
             hangs_on="timing",
+            leaves_mrad=1.0,
+            absent="no draw stops to compare",
         ),
         _choice(
             "servings",
@@ -161,8 +181,9 @@ CHECKS = {
             "Look along strings, cables and servings.",
             "A serving that parts moves the peep or the nock, and a cut strand is the end of the day.",
             Option("sound", "sound, waxed, nothing moves", PASS),
-            Option("worn", "worn or separating", NOTE, "Have it served again before the tape is made."),
-            Option("cut", "a strand is cut or frayed", FAIL, "Do not draw it. New string or cable first."),
+            Option("worn", "worn or separating", FAIL, "Do not draw it until somebody qualified has looked.", True),
+            Option("cut", "a strand is cut or frayed", FAIL, "Do not draw it. New string or cable first.", True),
+            Option("passed", "worn, and somebody qualified says: draw it", NOTE, "Look again before every session."),
         ),
         Check(
             "limb_bolts",
@@ -174,6 +195,8 @@ CHECKS = {
             good=0.0625,
             fair=0.125,
             remedy="Bring both to the same number of turns, within what the bow's maker allows.",
+            leaves_mrad=0.7,
+            absent="no limb bolts that turn",
         ),
         _choice(
             "looseness",
@@ -193,6 +216,8 @@ CHECKS = {
             Option("temporary", "still temporary", NOTE, "Shoot, check the heights, then secure them and check again."),
             Option("none", "none on this bow", PASS),
             hangs_on="peep_height",
+            leaves_mrad=1.0,
+            absent="nothing is tied",
         ),
         _choice(
             "eyes_closed",
@@ -204,6 +229,8 @@ CHECKS = {
             Option("low", "the peep is too low", FAIL, "Let down first, then raise it a little."),
             Option("none", "no peep: nose and string mark agree", PASS),
             hangs_on="peep_height",
+            leaves_mrad=1.5,
+            absent="no peep",
         ),
         _choice(
             "shafts",
@@ -230,6 +257,7 @@ CHECKS = {
             "Shoot through paper and place the tear.",
             "A clean hole says that the arrow leaves straight: then left and right belong to the sight.",
             "tear",
+            leaves_mrad=2.0,
         ),
         Check(
             "bare_shaft",
@@ -238,6 +266,7 @@ CHECKS = {
             "Vanes hide what a bare shaft shows.",
             "bare_shaft",
             required=False,
+            leaves_mrad=1.0,
         ),
         Check(
             "walk_back",
@@ -246,6 +275,7 @@ CHECKS = {
             "A line that slants or bends is not the sight's, and no windage will cure it.",
             "walk_back",
             required=False,
+            leaves_mrad=1.0,
         ),
     )
 }

@@ -7,18 +7,23 @@ required fails or is missing, or with a written reason.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prepare import tuning
 from cross_staff.core.prepare.checklist import (
+    ABSENT,
+    BY_EYE,
+    BY_EYE_LEAVES,
     CHECKS,
     FAIL,
+    NOT_KNOWN,
     NOTE,
     NUMBERS,
     OLD,
     PASS,
     POINTS,
+    SEEN,
     UNKNOWN,
     WALK_BACK_DISTANCES,
     Check,
@@ -30,11 +35,15 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
 
 STATION, OVERRIDE = "prepare", "gate_override"
+STOPPED = "stopped"  # the bow is not to be drawn
+MATTERS = 0.25  # part of the target
 
 
 @dataclass(frozen=True)
 class Judged:
-    """A check with the entry that holds, its verdict, and what to try next (empty for a pass)."""
+    """A check with the entry that holds, its verdict, and what to try next (empty for a pass); how far off it may leave
+    the farthest shot [m], None where that cannot be said; whether that matters to this archer; whether the bow is not
+    to be drawn."""
 
     check: Check
     entry: BenchEntry | None
@@ -42,6 +51,14 @@ class Judged:
     remedy: str = ""
     advice: tuning.TuningAdvice | None = None
     shape: tuning.WalkBack | None = None
+    leaves_m: float | None = None
+    matters: bool = True
+    stops: bool = False
+
+    @property
+    def shuts(self) -> bool:
+        """Whether it keeps the gate shut: what was found bad or has changed, and what nobody knows that matters."""
+        return self.check.required and (self.verdict in (FAIL, OLD) or self.verdict == UNKNOWN and self.matters)
 
 
 @dataclass(frozen=True)
@@ -53,8 +70,13 @@ class Checklist:
 
     @property
     def open_lines(self) -> tuple[Judged, ...]:
-        """Required checks that keep the gate shut, in the sheet's order."""
-        return tuple(line for line in self.lines if line.check.required and line.verdict in (FAIL, UNKNOWN, OLD))
+        """Checks that keep the gate shut, in the sheet's order."""
+        return tuple(line for line in self.lines if line.shuts)
+
+    @property
+    def stopping(self) -> Judged | None:
+        """The line for which the bow is not to be drawn, whatever the gate says; None where there is none."""
+        return next((line for line in self.lines if line.stops), None)
 
     @property
     def good(self) -> bool:
@@ -94,19 +116,63 @@ def _judged(
 ) -> Judged:
     if check.kind == "card":
         return _from_card(card, check)
+    leaves = leaves_m(card, check)
+    unseen = Judged(check, entry, UNKNOWN, leaves_m=leaves, matters=matters(card, check))
     if entry is None:
-        return Judged(check, None, UNKNOWN)
+        return unseen
     if not _holds(entry, check.hangs_on, holds):
         return Judged(check, entry, OLD, "The bow has changed since: look again.")
+    if entry.choice == NOT_KNOWN:
+        return unseen
+    if entry.choice == BY_EYE:
+        return replace(unseen, verdict=NOTE, leaves_m=None if leaves is None else BY_EYE_LEAVES * leaves)
+    if entry.choice == ABSENT:
+        return Judged(check, entry, PASS)
     if check.kind == "choice":
         option = next((o for o in check.options if o.key == entry.choice), None)
-        return Judged(check, entry, option.verdict, option.remedy) if option else Judged(check, entry, UNKNOWN)
+        return Judged(check, entry, option.verdict, option.remedy, stops=option.stops) if option else unseen
     if check.kind == "number":
         verdict = _measured(check, entry.number or 0.0)
         return Judged(check, entry, verdict, "" if verdict == PASS else check.remedy)
     if check.kind == "walk_back":
         return _walked(card, check, entry)
     return _torn(card, check, log, entry, holds)
+
+
+def leaves_m(card: RigCard, check: Check) -> float | None:
+    """How far off a line that nobody looked at may leave this archer's farthest shot [m]; None where that is not a
+    matter of the target, or no distance is known.
+
+    Args:
+        card: of the rig.
+        check: the line.
+
+    Returns:
+        [m] at the farthest distance wanted.
+
+    Source:
+        rules of the craft; docs/method.md, section 10.
+    """
+    far = card.goals.farthest_m
+    return None if far is None or not check.leaves_mrad else 1e-3 * check.leaves_mrad * far
+
+
+def matters(card: RigCard, check: Check) -> bool:
+    """Whether this archer would feel what a line leaves open: more than a quarter of the target, or what is not a
+    matter of the target at all.
+
+    Args:
+        card: of the rig.
+        check: the line.
+
+    Returns:
+        True where distance or target is not known.
+
+    Source:
+        the measure of *good enough*; docs/method.md, section 10.
+    """
+    leaves, target = leaves_m(card, check), card.goals.target_size_m
+    return leaves is None or target is None or leaves > MATTERS * target
 
 
 def _measured(check: Check, value: float) -> CheckVerdict:
@@ -143,7 +209,7 @@ def _torn(
     holds: dict[str, frozenset[int]] | None,
 ) -> Judged:
     torn = readings(log, check.key, None if holds is None else holds[check.hangs_on])
-    advice = tuning.advise(check.key, torn, card.handed, entry.number or 0.0)
+    advice = tuning.advise(check.key, torn, card.handed, entry.number or 0.0, card.bow.cams_by)
     small = check.kind == "tear" and tuning.size_m(torn[-1].point) <= tuning.TEAR_FAIR_M
     return Judged(check, entry, PASS if advice.good else NOTE if small else FAIL, advice=advice)
 
@@ -167,6 +233,10 @@ def check_entry(_card: RigCard, entry: BenchEntry) -> None:
         raise NotFound("the bench sheet has no such line")
     if check.kind == "card":
         raise NotFound("the card answers for this line")
+    if entry.choice in SEEN:
+        if entry.choice == ABSENT and not check.absent:
+            raise InvalidValue("choice", "every bow has this: say that it is not known")
+        return
     if check.kind == "choice":
         if entry.choice not in {option.key for option in check.options}:
             raise InvalidValue("choice", "choose one of these")

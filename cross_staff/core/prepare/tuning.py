@@ -19,20 +19,36 @@ TEAR_FAIR_M = 0.010  # a tear that can be lived with, and is noted
 BARE_GOOD_MRAD = 2.0  # a bare shaft this close to the fletched ones, of its distance
 WALK_BACK_CHANCE = 0.05
 GROUP_MRAD = 1.0
+LEAST_MOVED_M = 0.0005  # a tear that moved by less was not moved
 GRIP = "grip"
 
 
 @dataclass(frozen=True)
 class TuningStep:
-    """A step that can be tried: its key, what it is, the axis it works on, and the step that takes it
-    back. Keys are as the archer sees them."""
+    """A step that can be tried: its key, what it is, the axis it works on, the step that takes it back, what the bow
+    must have for it (one of WAYS; empty: every bow), and what it makes old. Keys are as the archer sees them."""
 
     key: str
     words: str
     axis: str
     back: str
+    needs: str = ""
+    cause: str = "tuned"
+
+    def possible(self, cams_by: str) -> bool:
+        """Whether a bow whose cams are tuned so, a key of CAMS_BY, has it."""
+        return not self.needs or self.needs in WAYS[cams_by]
 
 
+CABLES, YOKES, SPACERS = "cables", "yokes", "spacers"
+WAYS: dict[str, tuple[str, ...]] = {
+    "": (),
+    "none": (),
+    "cables": (CABLES,),
+    "yokes": (CABLES, YOKES),
+    "spacers": (CABLES, SPACERS),
+    "both": (CABLES, YOKES, SPACERS),
+}
 STEPS = {
     step.key: step
     for step in (
@@ -41,6 +57,30 @@ STEPS = {
         TuningStep("nock_up", "raise the nocking point by 1 mm, or lower the rest by as much", "up", "nock_down"),
         TuningStep("rest_right", "move the rest 0.5 mm to the right", "right", "rest_left"),
         TuningStep("rest_left", "move the rest 0.5 mm to the left", "right", "rest_right"),
+        TuningStep(
+            "yoke_right",
+            "half a twist into the right leg of the yoke, half out of the left",
+            "right",
+            "yoke_left",
+            YOKES,
+            "tuned_cams",
+        ),
+        TuningStep(
+            "yoke_left",
+            "half a twist into the left leg of the yoke, half out of the right",
+            "right",
+            "yoke_right",
+            YOKES,
+            "tuned_cams",
+        ),
+        TuningStep("cam_right", "move the cam a thin spacer to the right", "right", "cam_left", SPACERS, "tuned_cams"),
+        TuningStep("cam_left", "move the cam a thin spacer to the left", "right", "cam_right", SPACERS, "tuned_cams"),
+        TuningStep(
+            "cable_in", "half a twist into the cable that sets the timing", "up", "cable_out", CABLES, "tuned_cable"
+        ),
+        TuningStep(
+            "cable_out", "half a twist out of the cable that sets the timing", "up", "cable_in", CABLES, "tuned_cable"
+        ),
     )
 }
 KINDS = ("paper_tear", "bare_shaft")
@@ -57,8 +97,8 @@ class TuneReading:
 
 @dataclass(frozen=True)
 class TuningAdvice:
-    """good: nothing to do. Else the step to try, and why: first_grip, vertical, trial, keep, reverse
-    or again (a step that did nothing)."""
+    """good: nothing to do. Else the step to try, and why: first_grip, vertical, trial, keep, reverse, other (what was
+    tried before did not help), or exhausted, with no step, where all of it was tried."""
 
     good: bool
     step: str = ""
@@ -81,19 +121,24 @@ def size_m(point: Point) -> float:
     return math.hypot(*point)
 
 
-def advise(kind: str, readings: Sequence[TuneReading], handed: str = "right", distance_m: float = 0.0) -> TuningAdvice:
-    """The next step for a tear or a bare shaft.
+def advise(
+    kind: str, readings: Sequence[TuneReading], handed: str = "right", distance_m: float = 0.0, cams_by: str = ""
+) -> TuningAdvice:
+    """The next step for a tear or a bare shaft; none is ordered again that did not help.
 
-    Grip first. Up and down before sideways: a nock that tears high, or a bare shaft that lands low,
-    asks for a lower nocking point. Sideways by trial: the last sideways step is kept where it shrank
-    the offset, turned round where it grew; the very first one goes to the side where the nock tore
-    (or away from where the bare shaft landed) for a right-handed bow, mirrored for a left-handed one.
+    Grip first. Up and down before sideways: a nock that tears high, or a bare shaft that lands low, asks for a lower
+    nocking point. Sideways by trial: the last step of a pair is kept where it shrank the offset, turned round where it
+    grew; a pair of which one moved nothing, or neither helped, is left for the next that the bow has: the rest, then
+    yoke legs, then spacers beside the cams; the nocking point, then a cable. The very first sideways step goes to the
+    side where the nock tore (or away from where the bare shaft landed) for a right-handed bow, mirrored for a
+    left-handed one.
 
     Args:
         kind: one of KINDS.
         readings: tears or bare shafts [m], oldest first.
         handed: right or left.
         distance_m: of the bare shaft [m].
+        cams_by: how the bow's cams are tuned, a key of WAYS.
 
     Returns:
         the next step, why, and how many such steps it may take.
@@ -108,40 +153,57 @@ def advise(kind: str, readings: Sequence[TuneReading], handed: str = "right", di
         return TuningAdvice(True)
     if not any(reading.after == GRIP for reading in readings):
         return TuningAdvice(False, GRIP, "first_grip")
-    if abs(up) > limit and abs(up) >= abs(right) or abs(right) <= limit:
-        return _upright(kind, readings, up)
-    return _sideways(kind, readings, handed)
+    nock = (right, up) if kind == "paper_tear" else (-right, -up)  # where the nock is, as the arrow leaves
+    upright_first = abs(up) > limit and abs(up) >= abs(right) or abs(right) <= limit
+    for axis in ("up", "right") if upright_first else ("right", "up"):
+        if abs(last.point[_PLACE[axis]]) <= limit / 2.0:
+            continue  # the other one is at fault
+        for pair in _ladder(axis, nock, handed):
+            told = _by_trial(readings, axis, pair) if STEPS[pair].possible(cams_by) else None
+            if told is not None:
+                return told
+    return TuningAdvice(False, "", "exhausted")
 
 
-def _upright(kind: str, readings: Sequence[TuneReading], up: float) -> TuningAdvice:
-    nock_high = up > 0.0 if kind == "paper_tear" else up < 0.0
-    usual = "nock_down" if nock_high else "nock_up"
-    return _by_trial(readings, "up", usual, 1)
+_PLACE = {"right": 0, "up": 1}
 
 
-def _sideways(kind: str, readings: Sequence[TuneReading], handed: str) -> TuningAdvice:
-    right = readings[-1].point[0]
-    nock_right = right > 0.0 if kind == "paper_tear" else right < 0.0
-    usual = "rest_right" if nock_right == (handed == "right") else "rest_left"
-    return _by_trial(readings, "right", usual, 0)
+def _ladder(axis: str, nock: Point, handed: str) -> tuple[str, ...]:
+    """The usual direction of each pair of steps, in the order in which they are tried."""
+    if axis == "up":
+        high = nock[1] > 0.0
+        return ("nock_down", "cable_in") if high else ("nock_up", "cable_out")
+    to_the_right = (nock[0] > 0.0) == (handed == "right")
+    return ("rest_right", "yoke_right", "cam_right") if to_the_right else ("rest_left", "yoke_left", "cam_left")
 
 
-def _by_trial(readings: Sequence[TuneReading], axis: str, usual: str, place: int) -> TuningAdvice:
-    """The direction that has shrunk the offset on this bow; the usual one while none was tried."""
-    pairs = [
+def _by_trial(readings: Sequence[TuneReading], axis: str, usual: str) -> TuningAdvice | None:
+    """What one pair of steps still has to offer: its usual direction while neither was tried, then the one that has
+    shrunk the offset on this bow; None where it has not helped."""
+    place, pair = _PLACE[axis], (usual, STEPS[usual].back)
+    tried = [
         (after.after, before.point[place], after.point[place])
         for before, after in zip(readings, readings[1:])
-        if after.after in STEPS and STEPS[after.after].axis == axis
+        if after.after in pair
     ]
-    if not pairs:
-        return TuningAdvice(False, usual, "vertical" if axis == "up" else "trial")
-    step, before, after = pairs[-1]
-    moved = after - before
-    if abs(moved) < 0.0005:
-        return TuningAdvice(False, step, "again")
-    towards = step if moved * readings[-1].point[place] < 0.0 else STEPS[step].back
-    about = abs(readings[-1].point[place] / moved)
-    return TuningAdvice(False, towards, "keep" if towards == step else "reverse", about)
+    if not tried:
+        first = STEPS[usual].needs == ""
+        return TuningAdvice(False, usual, ("vertical" if axis == "up" else "trial") if first else "other")
+    step, before, after = tried[-1]
+    moved, now = after - before, readings[-1].point[place]
+    if abs(moved) < LEAST_MOVED_M:
+        return None
+    about = abs(now / moved)
+    through = sum(then * later < 0.0 for _, then, later in tried)
+    if through > 1:  # there and back: as near as such steps go
+        return None
+    if abs(after) < abs(before) or after * before < 0.0:  # it shrank, or went through
+        towards = step if moved * now < 0.0 else STEPS[step].back
+        return TuningAdvice(False, towards, "keep" if towards == step else "reverse", about)
+    helped = any(abs(now_) < abs(then) for each, then, now_ in tried if each != step)
+    if any(each != step for each, _, _ in tried) and not helped:
+        return None
+    return TuningAdvice(False, STEPS[step].back, "reverse", about)
 
 
 @dataclass(frozen=True)

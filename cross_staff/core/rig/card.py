@@ -36,13 +36,25 @@ _SQUARE_SD_M = {"square": peep.SQUARE_SD_M, "photo": PHOTO_PEEP_SD_M, "eye": NO_
 @dataclass(frozen=True)
 class Bow:
     """The bow in words; peak draw weight [N]; nock throat to rest at full draw [m]; the least arrow
-    mass per draw weight that its maker allows [kg/N]; the part of the draw weight that is let off at full draw."""
+    mass per draw weight that its maker allows [kg/N]; the part of the draw weight that is let off at full draw; how its
+    cams are set, a key of CAMS_BY."""
 
     words: str = ""
     draw_weight_n: float | None = None
     nock_to_rest_m: float | None = None
     least_mass_per_force: float | None = None
     let_off: float | None = None
+    cams_by: str = ""
+
+
+CAMS_BY = {
+    "": "not known",
+    "none": "no cams",
+    "cables": "cables alone",
+    "yokes": "cables, with yoke legs",
+    "spacers": "cables, and spacers beside the cams",
+    "both": "cables, yoke legs and spacers",
+}
 
 
 @dataclass(frozen=True)

@@ -74,6 +74,10 @@ _TUNED = {
     "home": "the arrow starts higher or lower",
     "windage": "the arrow starts further left or right",
 }
+_STEPPED = {
+    "home": "the arrow leaves the bow otherwise, and starts higher or lower",
+    "windage": "the arrow leaves the bow otherwise, and starts further left or right",
+}
 _POWER = {
     "tune": "the arrow bends otherwise as it leaves",
     "draw_twist": "cables and limbs load the riser otherwise",
@@ -221,14 +225,21 @@ CAUSES = {
             },
             by_itself=True,
         ),
+        Cause("tuned", "rest", "a tuning step done", _STEPPED, by_itself=True),
         Cause(
-            "tuned",
-            "rest",
-            "a tuning step done",
-            {
-                "home": "the arrow leaves the bow otherwise, and starts higher or lower",
-                "windage": "the arrow leaves the bow otherwise, and starts further left or right",
-            },
+            "tuned_cams",
+            "string",
+            "a tuning step done at yoke legs or spacers",
+            _STEPPED | {"draw_twist": "cables and limbs load the riser otherwise"},
+            by_itself=True,
+        ),
+        Cause(
+            "tuned_cable",
+            "string",
+            "a tuning step done at a cable",
+            {key: why for key, why in _POWER.items() if key != "tune"}
+            | {"timing": "the cams come round otherwise"}
+            | _STEPPED,
             by_itself=True,
         ),
         Cause("sight_off", "sight", "sight taken off and put on again", _LOOSENED),

@@ -9,7 +9,7 @@ import math
 
 from cross_staff.core import ranges
 from cross_staff.core.ranges import Range
-from cross_staff.core.rig.card import PEEP_WAYS, SEATS
+from cross_staff.core.rig.card import CAMS_BY, PEEP_WAYS, SEATS
 from cross_staff.core.rig.sight import DRIVES, HANDS, HOME_STOPS, KEY_SYSTEMS, MOVEMENTS, PAIRS, WAYS, YES_NO
 from cross_staff.core.rig.sight_kinds import KINDS
 
@@ -110,6 +110,7 @@ def words_for(place: str) -> tuple[str, ...] | None:
 _WORDS: dict[str, tuple[str, ...]] = {
     "handed": ("right", "left"),
     "ranged_from": ("eye", "sight"),
+    "bow.cams_by": tuple(CAMS_BY),
     "peep.way": tuple(PEEP_WAYS),
     "level.seat": tuple(SEATS),
     "sight.axes": _AXIS,

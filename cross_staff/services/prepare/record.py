@@ -17,7 +17,8 @@ def answer(database: Database, rig_id: int, entry: BenchEntry) -> None:
     """Keep an answer, and what was done to rest or nocking point just before it. Raises NotFound; InvalidValue."""
     with database.writing() as connection:
         if entry.after in STEPS and entry.after != GRIP:
-            noted(connection, rig_id, "tuned", entry.entered, STEPS[entry.after].words)
+            step = STEPS[entry.after]
+            noted(connection, rig_id, step.cause, entry.entered, step.words)
         keep_entry(connection, rig_id, entry)
 
 

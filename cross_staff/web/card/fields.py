@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cross_staff.core.ranges import Range
+from cross_staff.core.rig.card import CAMS_BY
 from cross_staff.core.rig.limits import LIMITS
 
 COMPONENT_ROWS = 6
@@ -154,6 +155,7 @@ READING_SPAN = LIMITS["builds.sessions.readings_mps"]
 
 CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "handed": (("right", "right-handed"), ("left", "left-handed")),
+    "cams_by": tuple(CAMS_BY.items()),
     "ranged_from": (("eye", "the eye"), ("sight", "the sight")),
     "level_only": (("no", "hills too"), ("yes", "level ground only")),
     "speed_way": (("measured", "from the readings"), ("unmeasured", "not measured: by the bow")),

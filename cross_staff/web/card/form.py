@@ -61,6 +61,7 @@ def filled(card: RigCard, units: Units) -> dict[str, str]:
         "sight": card.sight.name,
         "due": card.due.isoformat() if card.due else "",
         "handed": card.handed,
+        "cams_by": card.bow.cams_by,
         "sight_kind": card.sight.kind,
         "ranged_from": card.ranged_from,
         "peep_way": card.peep.way,
@@ -190,6 +191,7 @@ def _read_bow(form: FormInput) -> Bow:
         _numeric(form, "nock_to_rest"),
         _numeric(form, "least_mass"),
         _numeric(form, "let_off"),
+        _chosen(form, "cams_by"),
     )
 
 

@@ -44,6 +44,7 @@ _PATHS = {
     "bow.nock_to_rest_m": "nock to rest",
     "bow.least_mass_per_force": "least arrow",
     "bow.let_off": "let-off",
+    "bow.cams_by": "how the cams are set",
     "handed": "hand",
     "release": "release",
     "anchor": "anchor",

@@ -11,9 +11,9 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.prepare import station as prepare
-from cross_staff.core.prepare.checklist import CHECKS, NUMBERS, POINTS, Check
+from cross_staff.core.prepare.checklist import ABSENT, BY_EYE, CHECKS, NOT_KNOWN, NUMBERS, POINTS, SEEN, Check
 from cross_staff.core.prepare.station import STATION, Judged, readings
-from cross_staff.core.prepare.tuning import KINDS
+from cross_staff.core.prepare.tuning import KINDS, STEPS
 from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
@@ -117,7 +117,7 @@ def _entry(form: FormInput, check: Check) -> BenchEntry:
     now, note = datetime.now(UTC), form.text("note", 200)
     if check.kind == "card":
         return BenchEntry(STATION, check.key, 0, now)
-    if check.kind == "choice":
+    if check.kind == "choice" or form.typed.get("choice", "") in SEEN:
         chosen = form.typed.get("choice", "")
         return BenchEntry(STATION, check.key, 0, now, choice=chosen, note=note)
     if check.kind == "number":
@@ -157,7 +157,7 @@ def _page(request: Request, rig: Rig, key: str, form: FormInput, status: int = 2
     units, sheet = Units.of(rig.units), rig.checklist
     line = sheet.line(key)
     opened = sheet.open_lines
-    try_, why = words.remedy(line)
+    try_, why = words.remedy(line, rig.card, units)
     context = (
         rig_context(rig, "prepare", date.today())
         | {
@@ -172,9 +172,11 @@ def _page(request: Request, rig: Rig, key: str, form: FormInput, status: int = 2
             "caution": words.CAUTIONS_PREPARE.get(key, sentences.CAUTION_STRING),
             "lines": [_row(each, units) for each in sheet.lines],
             "left": len(opened),
+            "seen": _seen_answers(line.check),
+            "may_stay": "" if line.matters or line.entry else words.leaves(line, rig.card, units),
             "sheet": sheet,
             "override": sheet.override.note if sheet.override else "",
-            "after_words": words.AFTER,
+            "after_words": {key: said for key, said in words.AFTER.items() if not key or _possible(key, rig, line)},
             "log": log_rows(rig.log_of(STATION), lambda entry: words.logged(entry, units)),
             "peep": _peep(rig, units) if line.check.hangs_on in ("peep_height", "peep_rotation") else None,
             "peep_steps": PEEP_STEPS,
@@ -185,6 +187,18 @@ def _page(request: Request, rig: Rig, key: str, form: FormInput, status: int = 2
     return render(request, "prepare/page.html", status, **context)
 
 
+def _seen_answers(check: Check) -> list[tuple[str, str]]:
+    """The answers that any line takes: seen by eye, not on this bow where that can be, not known."""
+    absent = [(ABSENT, check.absent)] if check.absent else []
+    return [(BY_EYE, SEEN[BY_EYE]), *absent, (NOT_KNOWN, SEEN[NOT_KNOWN])]
+
+
+def _possible(step: str, rig: Rig, line: Judged) -> bool:
+    """Whether a step can have been done on this bow, or was."""
+    done, cams = line.entry is not None and line.entry.after == step, rig.card.bow.cams_by
+    return done or not cams or STEPS[step].possible(cams)
+
+
 def _row(line: Judged, units: Units) -> dict[str, Any]:
     return {
         "key": line.check.key,
@@ -192,7 +206,7 @@ def _row(line: Judged, units: Units) -> dict[str, Any]:
         "state": words.STATES[line.verdict],
         "verdict": words.VERDICTS[line.verdict],
         "value": words.value(line.check, line.entry, units),
-        "required": line.check.required,
+        "required": line.check.required and (line.matters or line.shuts),
     }
 
 

@@ -4,27 +4,32 @@ from __future__ import annotations
 
 import math
 
-from cross_staff.core.prepare.checklist import CHECKS, Check
-from cross_staff.core.prepare.station import OVERRIDE, Judged
+from cross_staff.core.prepare.checklist import ABSENT, CHECKS, SEEN, Check
+from cross_staff.core.prepare.station import OVERRIDE, STOPPED, Judged
 from cross_staff.core.prepare.tuning import STEPS, TuningAdvice, WalkBack
+from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.stations import NextStep
 from cross_staff.web.forms.units import Units, trimmed
 from cross_staff.web.shared.log import EntryWords
-from cross_staff.web.shared.words import CAUTION_STRING, Now
+from cross_staff.web.shared.words import CAUTION_STRING, Now, on_target, whole_distance
 
 VERDICTS = {"pass": "good", "note": "noted", "fail": "not good", "unknown": "open", "old": "check again"}
-STATES = {"pass": "done", "note": "done", "fail": "bad", "unknown": "due", "old": "stale"}
+STATES = {"pass": "done", "note": "noted", "fail": "bad", "unknown": "due", "old": "stale"}
 QUANTITIES = {"tear": "length", "bare_shaft": "offset", "walk_back": "offset"}
 AFTER = {"": "as found", **{step.key: step.words for step in STEPS.values()}}
 TRIED = {"": "as found", "grip": "grip settled", "nock_down": "nocking point lower", "nock_up": "nocking point higher",
-         "rest_right": "rest to the right", "rest_left": "rest to the left"}  # fmt: skip
+         "rest_right": "rest to the right", "rest_left": "rest to the left", "yoke_right": "right yoke leg shorter",
+         "yoke_left": "left yoke leg shorter", "cam_right": "cam to the right", "cam_left": "cam to the left",
+         "cable_in": "twist into the cable", "cable_out": "twist out of the cable"}  # fmt: skip
 
 
 def value(check: Check, entry: BenchEntry | None, units: Units) -> str:
     """What was answered, in a few words."""
     if entry is None:
         return ""
+    if entry.choice in SEEN:
+        return check.absent if entry.choice == ABSENT else SEEN[entry.choice]
     if check.kind == "choice":
         return next((option.words for option in check.options if option.key == entry.choice), entry.choice)
     if check.kind == "number":
@@ -69,14 +74,19 @@ _WHY = {
     "trial": "Which way helps sideways is not agreed on: this is a trial, and the next shot says whether to keep it.",
     "keep": "The last step shrank it, so the same again.",
     "reverse": "The last step made it worse, so back and past it.",
-    "again": "The last step moved nothing that could be seen: make sure that it moved, then the same again.",
+    "other": "What was tried before did not help, so the next that this bow has.",
+    "exhausted": "Each step was tried and has not brought it nearer: look for contact with powder, for a shaft that does not "
+    "fit, for a cam that leans; when unsure, a qualified shop.",
 }
+_SAY_CAMS = " How the cams of this bow are set is not on its card: yoke legs or spacers would be tried next."
 
 
-def advice(advice: TuningAdvice) -> tuple[str, str]:
+def advice(advice: TuningAdvice, cams_by: str = "") -> tuple[str, str]:
     """What to try, and why."""
     if advice.good:
         return "Leave it: this is as good as it can be told.", ""
+    if not advice.step:
+        return "No step is left to try here.", _WHY[advice.why] + ("" if cams_by else _SAY_CAMS)
     step = STEPS[advice.step].words
     about = advice.about_steps
     many = f" About {max(round(about), 1)} such steps should do." if about is not None and about < 12 else ""
@@ -102,10 +112,22 @@ def walk_back(back: WalkBack) -> tuple[str, str]:
     )
 
 
-def remedy(line: Judged) -> tuple[str, str]:
+def leaves(line: Judged, card: RigCard, units: Units) -> str:
+    """What a line that was not measured leaves open for this archer."""
+    if line.leaves_m is None or card.goals.farthest_m is None:
+        return "What it leaves open is not a matter of centimetres." if line.verdict == "unknown" and line.entry else ""
+    size, far = on_target(units, line.leaves_m), whole_distance(units, card.goals.farthest_m)
+    if line.verdict == "unknown" and not line.matters:
+        return f"It may stay open: it costs this archer some {size} at {far} at the most."
+    return f"It leaves some {size} open at {far}."
+
+
+def remedy(line: Judged, card: RigCard, units: Units) -> tuple[str, str]:
     """The next thing to try for a line, and why."""
+    if line.entry is not None and line.entry.choice in SEEN:
+        return ("Look when it can be looked at." if line.verdict == "unknown" else ""), leaves(line, card, units)
     if line.advice is not None:
-        return advice(line.advice)
+        return advice(line.advice, card.bow.cams_by)
     if line.shape is not None:
         return walk_back(line.shape)
     return line.remedy, ""
@@ -155,6 +177,16 @@ CAUTIONS_PREPARE = {
 
 def next_step(step: NextStep, _units: Units) -> Now:
     """The next line of the bench sheet."""
+    if step.code == STOPPED:
+        check = CHECKS[step.about]
+        why = f"{check.name}: somebody qualified has to look first, or it is replaced. No sight is worth a string that breaks."
+        return Now(
+            "Do not draw this bow.",
+            why,
+            CAUTIONS_PREPARE.get(check.key, CAUTION_STRING),
+            "prepare",
+            "Open the bench sheet",
+        )
     check, left = CHECKS[step.code], int(step.numbers["left"])
     lines = "the last line" if left == 1 else f"{left} lines are open"
     why = f"{check.why} String and arrow are what everything is levelled to: {lines} of the bench sheet."
@@ -163,6 +195,7 @@ def next_step(step: NextStep, _units: Units) -> Now:
 
 STANDING = {
     "ready": "ready",
+    "not_to_be_drawn": "do not draw",
     "checks_open": "{} to check",
     "checks_old": "{} to check again",
     "overridden": "opened with a reason",

@@ -104,6 +104,7 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "due": due_words(rig.card.due, today),
         "here": here,
         "photos": rig.photos,
+        "stopping": rig.checklist.stopping,
         "waits": waits_words(rig.state.waiting, today),
         "aside": aside_lines(rig, here),
         "reproof": reproof_context(rig, units) if here in ("sight_in", "tape") else None,

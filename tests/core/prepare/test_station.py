@@ -3,7 +3,7 @@ from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, in_order, step_states, steps_for
-from cross_staff.core.prepare.checklist import CHECKS, FAIL, NOTE, OLD, PASS, UNKNOWN
+from cross_staff.core.prepare.checklist import ABSENT, BY_EYE, CHECKS, FAIL, NOT_KNOWN, NOTE, OLD, PASS, UNKNOWN
 from cross_staff.core.prepare.station import OVERRIDE, check_entry, checklist_of
 from cross_staff.core.rig.card import Bow
 from cross_staff.core.rig.events import RESULTS
@@ -82,10 +82,47 @@ class Gate(unittest.TestCase):
             self.assertEqual(checklist_of(full_card(), without).gate_open, not check.required, check.key)
 
     def test_notes_leave_it_open(self) -> None:
-        worn = [*passing(), said("servings", choice="worn"), said("paper_tear", points=((0.008, 0.0),))]
-        made = checklist_of(full_card(), worn)
+        noted = [*passing(), said("servings", choice="passed"), said("paper_tear", points=((0.008, 0.0),))]
+        made = checklist_of(full_card(), noted)
         self.assertEqual((made.line("servings").verdict, made.line("paper_tear").verdict), (NOTE, NOTE))
         self.assertTrue(made.gate_open)
+
+    def test_a_worn_string_stops_the_drawing_whatever_the_gate_says(self) -> None:
+        override = said(OVERRIDE, note="rough sight-in before tuning, agreed with the archer")
+        for choice in ("worn", "cut"):
+            made = checklist_of(full_card(), [*passing(), override, said("servings", choice=choice)])
+            self.assertEqual((made.stopping.check.key, made.good), ("servings", False))
+        looked = [*passing(), said("servings", choice="worn"), said("servings", choice="passed")]
+        self.assertIsNone(checklist_of(full_card(), looked).stopping)
+        self.assertTrue(checklist_of(full_card(), looked).gate_open)
+
+    def test_by_eye_not_here_and_not_known_on_every_line(self) -> None:
+        for check in (each for each in CHECKS.values() if each.kind != "card"):
+            seen = checklist_of(full_card(), [said(check.key, choice=BY_EYE)]).line(check.key)
+            self.assertEqual(seen.verdict, NOTE, check.key)
+            open_ = checklist_of(full_card(), [said(check.key, choice=NOT_KNOWN)]).line(check.key)
+            self.assertEqual((open_.verdict, open_.shuts), (UNKNOWN, check.required), check.key)
+            if check.leaves_mrad:
+                self.assertAlmostEqual(open_.leaves_m, 1e-3 * check.leaves_mrad * full_card().goals.farthest_m)
+                self.assertAlmostEqual(seen.leaves_m, open_.leaves_m / 3.0)
+            absent = said(check.key, choice=ABSENT)
+            if check.absent:
+                check_entry(full_card(), absent)
+                self.assertEqual(checklist_of(full_card(), [absent]).line(check.key).verdict, PASS)
+            else:
+                with self.assertRaisesRegex(InvalidValue, "every bow has this"):
+                    check_entry(full_card(), absent)
+
+    def test_the_gate_follows_what_this_archer_would_feel(self) -> None:
+        near = replace(full_card(), goals=replace(full_card().goals, farthest_m=25.0, target_size_m=0.3))
+        self.assertEqual(
+            {line.check.key for line in checklist_of(near, []).open_lines},
+            {"nock_fit", "d_loop", "servings", "looseness", "shafts"},
+        )
+        bad = [*passing(), said("cam_timing", number=0.004)]
+        self.assertFalse(checklist_of(near, bad).gate_open)  # what was found bad is bad for anybody
+        unsaid = replace(near, goals=replace(near.goals, target_size_m=None))
+        self.assertEqual(len(checklist_of(unsaid, []).open_lines), len(checklist_of(full_card(), []).open_lines))
 
     def test_a_written_reason_opens_it_until_the_tune_changes(self) -> None:
         override = said(OVERRIDE, note="rough sight-in before tuning, agreed with the archer")

@@ -4,6 +4,8 @@ import numpy as np
 
 from cross_staff.core.prepare.tuning import GRIP, KINDS, STEPS, TuneReading, advise, size_m, walk_back
 
+_AXES = {"right": 0, "up": 1}
+
 
 def follow(
     kind: str, start: tuple[float, float], sideways_sign: int, handed: str = "right", gain: float = 0.004
@@ -72,8 +74,38 @@ class OneStepAtATime(unittest.TestCase):
         self.assertAlmostEqual(shrank.about_steps, 0.014 / 0.006)
         grew = advise("paper_tear", [*before, TuneReading((0.026, 0.0), "rest_left")])
         self.assertEqual((grew.step, grew.why), ("rest_right", "reverse"))
-        nothing = advise("paper_tear", [*before, TuneReading((0.0201, 0.0), "rest_left")])
-        self.assertEqual(nothing.why, "again")
+
+    def test_what_did_not_help_is_not_advised_again(self) -> None:
+        before = [TuneReading((0.02, 0.0)), TuneReading((0.02, 0.0), GRIP)]
+        nothing = [*before, TuneReading((0.0201, 0.0), "rest_right")]
+        self.assertEqual((advise("paper_tear", nothing).step, advise("paper_tear", nothing).why), ("", "exhausted"))
+        yokes = advise("paper_tear", nothing, cams_by="both")
+        self.assertEqual((yokes.step, yokes.why), ("yoke_right", "other"))
+        worse = [*nothing, TuneReading((0.025, 0.0), "yoke_right"), TuneReading((0.028, 0.0), "yoke_left")]
+        self.assertEqual(advise("paper_tear", worse, cams_by="both").step, "cam_right")
+        self.assertEqual(advise("paper_tear", worse, cams_by="yokes").why, "exhausted")
+        high = [TuneReading((0.0, 0.02)), TuneReading((0.0, 0.02), GRIP), TuneReading((0.0, 0.02), "nock_down")]
+        self.assertEqual(advise("paper_tear", high, cams_by="cables").step, "cable_in")
+
+    def test_no_order_is_repeated_for_ever_whatever_the_bow_does(self) -> None:
+        """Bows on which each pair of steps does something of its own, or nothing: each is settled, or given up."""
+        random = np.random.default_rng(20)
+        for _ in range(200):
+            worth = {key: random.choice([0.0, -1.0, 1.0]) * random.uniform(0.001, 0.006) for key in STEPS}
+            point = random.uniform(-0.03, 0.03, 2)
+            readings = [TuneReading(tuple(point))]
+            advice = advise("paper_tear", readings, cams_by="both")
+            for _ in range(60):
+                if advice.good or not advice.step:
+                    break
+                step = STEPS[advice.step]
+                if advice.step != GRIP:
+                    first = min(step.key, step.back)
+                    point[_AXES[step.axis]] += worth[first] if step.key == first else -worth[first]
+                readings.append(TuneReading(tuple(point), advice.step))
+                advice = advise("paper_tear", readings, cams_by="both")
+            else:
+                self.fail(f"ordered for ever: {[r.after for r in readings[-8:]]}")
 
     def test_a_step_that_went_through_is_taken_back(self) -> None:
         readings = [TuneReading((0.02, 0.0)), TuneReading((0.02, 0.0), GRIP), TuneReading((-0.008, 0.0), "rest_left")]

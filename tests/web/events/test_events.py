@@ -44,6 +44,8 @@ ASIDE = {
     "axis_screw": {"looks", "marks"},
     "axis_turned": {"marks"},
     "tuned": {"marks"},
+    "tuned_cams": {"looks", "marks"},
+    "tuned_cable": {"checks", "looks", "marks", "speed"},
     "sight_off": {"looks", "marks"},
     "knock": {"looks", "marks"},
     "strings": {"checks", "steps", "looks", "marks", "speed"},
@@ -204,6 +206,10 @@ class EveryEvent(AtWork):
         self.assertEqual(self.client.post(f"{self.here}/prepare/paper_tear", data=tear).status_code, 303)
         self.assertEqual(self.kinds(), aside("tuned"))
         self.assertIn("lower the nocking point by 1 mm", self.text("card/revisions"))
+        for step, cause in (("yoke_left", "tuned_cams"), ("cable_in", "tuned_cable")):
+            self.undo(self.rig.revision.number)
+            self.client.post(f"{self.here}/prepare/paper_tear", data=tear | {"after": step})
+            self.assertEqual(self.kinds(), aside(cause))
         self.undo(self.rig.revision.number)
         number = self.rig.revision.number
         again = {"right": "1", "up": "3", "after": "grip"}

@@ -35,6 +35,43 @@ class Prepare(WithClient):
         self.assertEqual(answer.headers["location"], f"{self.path}?line=d_loop")
         self.assertIn("Tie it again with the ends on opposite sides.", self.client.get(answer.headers["location"]).text)
 
+    def test_what_was_only_seen_or_is_not_known_is_kept_with_what_it_leaves_open(self) -> None:
+        self.assertEqual(self.answer("cam_timing", choice="by_eye", number="").status_code, 303)
+        page = self.client.get(f"{self.path}?line=cam_timing").text
+        self.assertIn("by eye it looks right: noted.", page)
+        self.assertIn("It leaves some 3.2\u00a0cm open at 95\u00a0m.", html.unescape(page))
+        self.assertEqual(self.answer("eyes_closed", choice="absent").headers["location"].split("=")[1], "shafts")
+        self.assertIn("no peep: good.", self.client.get(f"{self.path}?line=eyes_closed").text)
+        self.answer("rest_centred", choice="not_known", note="no rule at hand")
+        self.assertIn("not known: open.", self.client.get(f"{self.path}?line=rest_centred").text)
+        refused = self.answer("servings", choice="absent")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("every bow has this", refused.text)
+
+    def test_a_worn_string_is_said_on_every_page_until_somebody_qualified_has_looked(self) -> None:
+        self.answer("servings", choice="worn")
+        rig = f"/rigs/{self.rig_id}"
+        for path in ("card", "prepare", "mount", "level", "sight_in", "tape", "prove"):
+            self.assertIn("Do not draw this bow.", self.client.get(f"{rig}/{path}").text, path)
+        self.assertIn("Do not draw this bow.", self.client.get("/").text)
+        self.client.post(f"{self.path}/override", data={"reason": "only to level it in the vise"})
+        self.assertIn("do not draw", self.client.get(rig + "/mount").text)
+        self.answer("servings", choice="passed", note="looked at by the club's bow maker")
+        self.assertNotIn("Do not draw this bow.", self.client.get(f"{rig}/level").text)
+
+    def test_tuning_knows_what_the_bow_has_and_repeats_nothing(self) -> None:
+        card = fields(self.client.get(f"/rigs/{self.rig_id}/card").text) | {"cams_by": "yokes"}
+        self.assertEqual(self.client.post(f"/rigs/{self.rig_id}/card", data=card).status_code, 303)
+        for after in ("", "grip", "rest_right"):
+            self.answer("paper_tear", right="15", up="0", after=after)
+        page = html.unescape(self.client.get(f"{self.path}?line=paper_tear").text)
+        self.assertIn("Half a twist into the right leg of the yoke", page)
+        self.assertNotIn("spacer", page)
+        self.answer("paper_tear", right="15", up="0", after="yoke_right")
+        self.assertIn("No step is left to try here.", self.client.get(f"{self.path}?line=paper_tear").text)
+        self.answer("paper_tear", right="15", up="0", after="cam_left")  # what was done can be said all the same
+        self.assertEqual(self.line("paper_tear").entry.after, "cam_left")
+
     def test_bad_input_is_said_at_its_field_and_kept(self) -> None:
         for key, typed, words in (
             ("rest_centred", {"number": "a bit"}, "is not a number"),
