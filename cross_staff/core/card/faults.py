@@ -125,6 +125,9 @@ def _builds(card: RigCard) -> Iterator[Fault]:
         if drag is not None and not DRAG_PER_M.holds(drag):
             words = f"with this mass it makes a drag of {drag:.3f} /m, which no arrow has: check both"
             yield Fault(f"builds.{number}.shaft_diameter_m", words)
+        point, length = build.balance_point_m, build.shaft_length_m
+        if point is not None and length is not None and point >= length:
+            yield Fault(f"builds.{number}.balance_point_m", "lies beyond the end of the shaft: measure from the throat")
         for session in build.sessions:
             if session.readings_mps and not session.kept_mps:
                 yield Fault(f"builds.{number}.sessions", "every reading is left out: keep at least one")

@@ -28,7 +28,8 @@ class ArrowBuild:
 
     measured_mass_kg, off a scale, overrides the sum of parts; spine as the maker's chart names it,
     with what it was chosen for; sessions at the chronograph, oldest first; speed_unmeasured, where somebody said that
-    there will be none; estimated, where mass or diameter were only put in place of a measured one.
+    there will be none; estimated, where mass or diameter were only put in place of a measured one; balance_point_m from
+    the throat [m], where it was measured.
     """
 
     name: str = ""
@@ -43,16 +44,25 @@ class ArrowBuild:
     speed_unmeasured: bool = False
     mass_estimated: bool = False
     diameter_estimated: bool = False
+    balance_point_m: float | None = None
 
-    def balance(self) -> arrow.Balance | None:
+    def of_parts(self) -> arrow.Balance | None:
         """Mass and front of centre from the parts; None while the shaft is unknown."""
         if self.shaft_length_m is None or self.shaft_kg_per_m is None:
             return None
         return arrow.balance(self.shaft_length_m, self.shaft_kg_per_m, self.components)
 
+    def balance(self) -> arrow.Balance | None:
+        """Mass and front of centre: by the point that it was balanced on, where that was measured, else from the parts;
+        None while neither is known."""
+        length, point, mass = self.shaft_length_m, self.balance_point_m, self.mass_kg()
+        if point is None or length is None or mass is None:
+            return self.of_parts()
+        return arrow.Balance(mass, point, 100.0 * (point - length / 2.0) / length)
+
     def mass_kg(self) -> float | None:
         """Mass off the scale, else of the parts [kg]; None while neither is known."""
-        balance = self.balance()
+        balance = self.of_parts()
         if self.measured_mass_kg is not None and (balance is None or not self.mass_estimated):
             return self.measured_mass_kg
         return None if balance is None else balance.mass_kg
@@ -91,7 +101,7 @@ class ArrowBuild:
 
     def weighs_apart(self) -> float | None:
         """Scale less sum of parts [kg] where they differ by more than a fiftieth, else None."""
-        balance = self.balance()
+        balance = self.of_parts() if self.components else None
         if balance is None or self.measured_mass_kg is None or self.mass_estimated:
             return None
         apart = self.measured_mass_kg - balance.mass_kg
@@ -100,6 +110,31 @@ class ArrowBuild:
     def spine_basis(self, draw_weight_n: float | None) -> SpineBasis:
         """What a stiffness chosen now would be chosen for."""
         return SpineBasis(draw_weight_n, self.shaft_length_m, self.front_kg())
+
+
+# where the middle of a part usually sits: from the throat, or from the shaft's end [m]
+_FROM_THROAT = {"nock": 0.005, "vane": 0.045, "fletch": 0.045, "wrap": 0.065}
+_FROM_END = {"collar": -0.006, "insert": -0.012, "outsert": 0.004, "point": 0.004, "head": 0.020, "tip": 0.004}
+
+
+def usual_centre(name: str, shaft_length_m: float) -> float | None:
+    """Where the middle of a part sits whose place follows from the shaft.
+
+    Args:
+        name: of the part, in words.
+        shaft_length_m: throat to end of shaft [m].
+
+    Returns:
+        [m] from the throat; None for a part of another name.
+
+    Source:
+        a rule of the craft; 10 mm move the front of centre by less than half a per cent.
+    """
+    words = name.lower()
+    for part, from_end in _FROM_END.items():
+        if part in words:
+            return shaft_length_m + from_end
+    return next((place for part, place in _FROM_THROAT.items() if part in words), None)
 
 
 @dataclass(frozen=True)

@@ -24,6 +24,7 @@ LIMITS: dict[str, Range] = {
     "builds.shaft_kg_per_m": Range(0.002, 0.04),
     "builds.measured_mass_kg": Range(0.005, 0.1),
     "builds.shaft_diameter_m": Range(0.003, 0.015),
+    "builds.balance_point_m": Range(0.1, 1.1),
     "builds.components.mass_kg": Range(0.0, 0.1),
     "builds.components.centre_from_throat_m": Range(-0.1, 1.4),
     "builds.sessions.readings_mps": ranges.SPEED_MPS,

@@ -8,7 +8,7 @@ from datetime import date
 
 from cross_staff.core.ballistics.arrow import USUAL_DRAG_PER_M, Component
 from cross_staff.core.ranges import DRAG_PER_M
-from cross_staff.core.rig.arrow_build import ArrowBuild
+from cross_staff.core.rig.arrow_build import ArrowBuild, usual_centre
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.chronograph import DEFAULT_ACCURACY, DEFAULT_DISTANCE_M, ChronographSession
 from cross_staff.web.card.fields import (
@@ -36,6 +36,7 @@ def build_values(build: ArrowBuild) -> dict[str, float | None]:
         "shaft_density": build.shaft_kg_per_m,
         "shaft_diameter": build.shaft_diameter_m,
         "arrow_mass": build.measured_mass_kg,
+        "balance_point": build.balance_point_m,
         "chrono_distance": session.distance_m,
         "chrono_accuracy": session.accuracy,
     }
@@ -46,7 +47,11 @@ def build_values(build: ArrowBuild) -> dict[str, float | None]:
 
 def build_fields(index: int) -> dict[str, str]:
     """The form's field for each place of a build at which something can be wrong."""
-    return {f"builds.{index}.shaft_diameter_m": "shaft_diameter", f"builds.{index}.sessions": "readings"}
+    return {
+        f"builds.{index}.shaft_diameter_m": "shaft_diameter",
+        f"builds.{index}.sessions": "readings",
+        f"builds.{index}.balance_point_m": "balance_point",
+    }
 
 
 def build_lists(build: ArrowBuild) -> dict[str, tuple[float, ...]]:
@@ -81,11 +86,13 @@ def part_rows(typed: Mapping[str, str]) -> list[int]:
 
 def read_build(form: FormInput, kept: ArrowBuild, draw_weight_n: float | None, today: date) -> ArrowBuild:
     """The build that was typed; what is wrong stands in `form.errors`, and is unknown on the build."""
-    parts = [part for row in part_rows(form.typed) if (part := _read_part(form, row)) is not None]
+    length = _numeric(form, "shaft_length")
+    parts = [part for row in part_rows(form.typed) if (part := _read_part(form, row, length)) is not None]
     build = replace(
         kept,
         name=form.text("arrow_name", TEXTS["arrow_name"]),
-        shaft_length_m=_numeric(form, "shaft_length"),
+        shaft_length_m=length,
+        balance_point_m=_numeric(form, "balance_point"),
         shaft_kg_per_m=_numeric(form, "shaft_density"),
         shaft_diameter_m=_numeric(form, "shaft_diameter"),
         components=tuple(parts),
@@ -129,7 +136,7 @@ def _numeric(form: FormInput, name: str) -> float | None:
     return form.number(name, spec.quantity, spec.span)
 
 
-def _read_part(form: FormInput, row: int) -> Component | None:
+def _read_part(form: FormInput, row: int, shaft_length_m: float | None) -> Component | None:
     mass_name, centre_name = f"part_mass_{row}", f"part_centre_{row}"
     mass = form.number(mass_name, PART_MASS.quantity, PART_MASS.span)
     centre = form.number(centre_name, PART_CENTRE.quantity, PART_CENTRE.span)
@@ -139,7 +146,11 @@ def _read_part(form: FormInput, row: int) -> Component | None:
     if mass is None and mass_name not in form.errors:
         form.errors[mass_name] = "its mass is missing"
     if centre is None and centre_name not in form.errors:
-        form.errors[centre_name] = "where its centre sits is missing"
+        centre = usual_centre(name, shaft_length_m) if shaft_length_m is not None else None
+        if centre is None:
+            form.errors[centre_name] = "where its centre sits is missing"
+        else:
+            form.notes[centre_name] = f"placed from the shaft: {form.units.show('length', centre, 0)}"
     if mass is None or centre is None:
         return None
     return Component(name or "part", mass, centre)

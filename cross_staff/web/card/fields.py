@@ -41,6 +41,13 @@ NUMBERS = {
             LIMITS["builds.measured_mass_kg"],
             "whole arrow on the scale; overrides the sum",
         ),
+        NumberField(
+            "balance_point",
+            "Balance point",
+            "length",
+            LIMITS["builds.balance_point_m"],
+            "from the nock throat, on an edge; in place of every part's centre",
+        ),
         NumberField("shaft_diameter", "Shaft diameter", "diameter", LIMITS["builds.shaft_diameter_m"], "outside"),
         NumberField(
             "chrono_distance",

@@ -46,7 +46,7 @@ GROUPS = (
     Group("bow", "Bow", "a speed where none is measured, the arrow's margins at the rest, what tuning may turn",
           ("draw_weight", "let_off", "bow_draw", "nock_to_rest", "least_mass", "cams_by")),
     Group("parts", "Arrow in parts", "balance and front of centre; what another point will do before it is shot",
-          ("arrow_name", "spine", "shaft_length", "shaft_density")),
+          ("arrow_name", "spine", "shaft_length", "shaft_density", "balance_point")),
     Group("chronograph", "Chronograph", "how far its reading is to be trusted",
           ("session", "chrono_distance", "chrono_accuracy")),
     Group("eye", "Peep and eye", "whether peep and housing ring one another, and distances as the archer ranges them",

@@ -56,6 +56,7 @@ _PATHS = {
     "builds.#.shaft_diameter_m": "shaft diameter",
     "builds.#.components": "components",
     "builds.#.measured_mass_kg": "weighed mass",
+    "builds.#.balance_point_m": "balance point",
     "builds.#.spine": "spine",
     "builds.#.spine_for": "what the spine was chosen for",
     "builds.#.sessions": "chronograph sessions",

@@ -2,7 +2,7 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.ballistics.arrow import Component
-from cross_staff.core.rig.arrow_build import ArrowBuild, margins, mass_per_force, recorded, spine_doubts
+from cross_staff.core.rig.arrow_build import ArrowBuild, margins, mass_per_force, recorded, spine_doubts, usual_centre
 from cross_staff.core.rig.chronograph import ChronographSession
 
 POUND_N = 4.4482216152605
@@ -12,6 +12,20 @@ PARTS = (
     Component("Point", 0.0078, 0.728),
 )
 BUILD = ArrowBuild("slim", 0.724, 0.0168, 0.0058, PARTS)
+
+
+class Balance(unittest.TestCase):
+    def test_a_measured_point_stands_in_place_of_every_parts_centre(self) -> None:
+        build = ArrowBuild("", 0.720, None, 0.006, (), 0.027, balance_point_m=0.420)
+        self.assertAlmostEqual(build.balance().foc_percent, 100.0 * 0.060 / 0.720)
+        self.assertAlmostEqual(build.balance().mass_kg, 0.027)
+        self.assertIsNone(ArrowBuild("", 0.720, balance_point_m=0.420).balance())  # nobody weighed it
+        self.assertIsNone(build.weighs_apart())
+
+    def test_parts_whose_place_follows_from_the_shaft(self) -> None:
+        for name, centre in (("Nock", 0.005), ("lighted nock", 0.005), ("Point", 0.724), ("Insert", 0.708)):
+            self.assertAlmostEqual(usual_centre(name, 0.720), centre)
+        self.assertIsNone(usual_centre("weight tube", 0.720))
 
 
 class Weight(unittest.TestCase):

@@ -214,7 +214,7 @@ class Card(WithClient):
 
     def test_half_a_component_is_said(self) -> None:
         answer = self.client.post(
-            self.path, data=self.form(self.path) | {"part_name_4": "Wrap", "part_mass_4": "0.4", "part_centre_4": ""}
+            self.path, data=self.form(self.path) | {"part_name_4": "Tube", "part_mass_4": "0.4", "part_centre_4": ""}
         )
         self.assertIn("where its centre sits is missing", answer.text)
 

@@ -90,6 +90,21 @@ class Short(WithClient):
         )
         self.assertIn("“much” is not a number: type figures, like 146, 146 mm, 5 7/8 in or 14.6 cm", page.text)
 
+    def test_parts_place_themselves_and_a_balance_point_stands_for_all_of_them(self) -> None:
+        form = fields(self.client.get(self.path).text) | MEASURED | {"arrow_mass": "", "shaft_length": "720"}
+        form |= {"shaft_density": "17", "part_name_0": "Nock", "part_mass_0": "0.6", "part_name_1": "Point"}
+        form |= {"part_mass_1": "7.8", "part_name_2": "tube", "part_mass_2": "1", "part_centre_2": ""}
+        refused = self.client.post(self.path, data=form)
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("placed from the shaft: 724", refused.text)
+        self.assertIn("where its centre sits is missing", refused.text)
+        card = self.saved(form | {"part_centre_2": "300"})
+        self.assertAlmostEqual(card.build.components[1].centre_from_throat_m, 0.724)
+        beyond = self.client.post(self.path, data=fields(self.client.get(self.path).text) | {"balance_point": "800"})
+        self.assertIn("lies beyond the end of the shaft", beyond.text)
+        card = self.saved(fields(self.client.get(self.path).text) | {"balance_point": "41 cm"})
+        self.assertAlmostEqual(card.build.balance().foc_percent, 100.0 * 0.05 / 0.72)
+
 
 class OnTheBench(WithClient):
     def test_units_are_chosen_once_and_remembered(self) -> None:
