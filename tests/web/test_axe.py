@@ -17,7 +17,7 @@ PAGES = (
     "/rigs/1/card/revisions", "/rigs/1/card/compare?a=1&b=2", "/rigs/1/card/sight", "/rigs/1/card/tools",
     "/rigs/1/card/arrows", "/rigs/1/card/arrows/1", "/rigs/6/prepare", "/rigs/6/prepare?line=paper_tear",
     "/rigs/6/prepare?line=rest_centred", "/rigs/1/prepare?line=walk_back", "/rigs/1/prepare?line=spine",
-    "/rigs/1/mount", "/rigs/5/mount", "/rigs/6/mount", "/rigs/1/mount/marks", "/rigs/1/mount/knocked", "/rigs/1/level",
+    "/rigs/1/mount", "/rigs/5/mount", "/rigs/6/mount", "/rigs/1/mount/marks", "/rigs/1/mount/marks/sheet", "/rigs/1/mount/knocked", "/rigs/1/level",
     "/rigs/2/level", "/rigs/5/level", "/rigs/6/level", "/rigs/2/level?axis=third&method=shooting",
     "/rigs/3/level?axis=third", "/instruments", "/instruments/1", "/rigs/2/level/setup", "/rigs/2/level/cost",
     "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/7/sight_in", "/rigs/6/sight_in",

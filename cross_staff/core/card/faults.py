@@ -103,6 +103,10 @@ def _pointers(card: RigCard) -> Iterator[Fault]:
 
 def _mount(card: RigCard) -> Iterator[Fault]:
     mount, sight = card.mount, card.sight
+    for name, outline in (("quiver", mount.quiver), ("wheel", mount.wheel)):
+        for part, span in (("ahead", outline.ahead_mm), ("above", outline.above_mm)):
+            if span and (len(span) != 2 or span[0] >= span[1]):
+                yield Fault(f"mount.{name}.{part}_mm", "two numbers: from, and to")
     reserve, travel = mount.reserve_mm, sight.slider_travel_mm
     if reserve is not None and travel is not None and reserve > travel:
         yield Fault("mount.reserve_mm", "the reserve is more than the slider's whole travel: home would lie beyond it")

@@ -27,6 +27,7 @@ from cross_staff.core.rig.reach import (
     wanted_above_mm,
 )
 
+NOT_KNOWN = "not_known"
 LOWER_ON_POST_MM, FASTER, HIGHER_PEEP_M = 5.0, 1.05, 0.005  # what the remedies are weighed with
 
 
@@ -83,8 +84,9 @@ class Plan:
 
     @property
     def near_enough(self) -> bool:
-        """Whether the nearest distance wanted can be set."""
-        return self.above_home_mm is None or self.above_home_mm >= self.wanted_above_mm - 0.05
+        """Whether the nearest distance wanted can be set; a slider hard against its top stop goes no higher."""
+        above = 0.0 if self.above_home_mm is None and self.place.home == "top" else self.above_home_mm
+        return above is None or above >= self.wanted_above_mm - 0.05
 
     def far_enough(self, farthest_m: float | None) -> bool:
         """Whether what is known of the sight lets it go so far [m as ranged]."""
@@ -93,11 +95,16 @@ class Plan:
 
 @dataclass(frozen=True)
 class PlaceChoice:
-    """The plans, the best of them for this archer's goals, and why: a code with its numbers."""
+    """The plans, the best of them for this archer's goals, and why: a code; `told` is whether enough is known of the
+    sight to say which is best."""
 
     plans: tuple[Plan, ...]
     best: Plan
     why: str
+
+    @property
+    def told(self) -> bool:
+        return self.why != NOT_KNOWN
 
 
 def plan_all(card: RigCard, figures: RigFigures, setting: PinSetting) -> PlaceChoice:
@@ -144,6 +151,8 @@ def _worth(card: RigCard, plan: Plan) -> tuple[float, ...]:
 def _why(card: RigCard, best: Plan, plans: Sequence[Plan]) -> str:
     """A code for the reason: of the places that reach, the finest tape; or what nothing reaches."""
     far = [p for p in plans if p.fits and p.far_enough(card.goals.farthest_m)]
+    if best.reach.unknown and far:
+        return NOT_KNOWN
     if not any(p.fits for p in plans):
         return "home_beyond_travel"
     if len(plans) == 1 and far:

@@ -44,13 +44,14 @@ class MountStep:
     stays: bool = False
 
 
+ORDER = "order"
 STEPS = (
     MountStep(
-        "order",
+        ORDER,
         "assembly",
         "Lay out what blocks what.",
         "Lay out quiver bracket, mount, slide and wheel, and see what blocks what.",
-        "What goes on first is written down; the usual order is quiver bracket, mount, extension, slide, wheel.",
+        "What goes on first is written down; the outlines of quiver and wheel, below, say which of the two.",
         stays=True,
     ),
     MountStep(
@@ -180,6 +181,34 @@ class MountStepState:
     step: MountStep
     entry: BenchEntry | None
     state: str
+
+
+QUIVER, WHEEL, EITHER, CLASH = "quiver", "wheel", "either", "clash"
+SAME_DEPTH_MM = 2.0  # parts that stand this alike from the riser cannot pass each other
+
+
+def goes_on_first(card: RigCard) -> str | None:
+    """Which of quiver bracket and wheel goes on first.
+
+    Looked at from the side, where one lies behind the other, the one nearer the riser goes on first: its bolts are
+    covered afterwards. Where they do not, either may; where they stand alike from the riser, they meet.
+
+    Args:
+        card: of the rig, with both outlines [mm].
+
+    Returns:
+        QUIVER, WHEEL, EITHER or CLASH; None while an outline is not known.
+
+    Source:
+        two rectangles.
+    """
+    quiver, wheel = card.mount.quiver, card.mount.wheel
+    if not (quiver.known and wheel.known):
+        return None
+    if not quiver.covers(wheel):
+        return EITHER
+    nearer = (wheel.out_mm or 0.0) - (quiver.out_mm or 0.0)
+    return CLASH if abs(nearer) < SAME_DEPTH_MM else QUIVER if nearer > 0.0 else WHEEL
 
 
 def steps_for(card: RigCard) -> tuple[MountStep, ...]:

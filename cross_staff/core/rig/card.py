@@ -121,11 +121,31 @@ class Goals:
 
 
 @dataclass(frozen=True)
+class Outline:
+    """What a part at the riser takes up, looked at from the side: from and to ahead of the upper mount bolt, from and
+    to above it, and how far from the riser its inner side stands [mm]; empty and None where nobody measured."""
+
+    ahead_mm: tuple[float, ...] = ()
+    above_mm: tuple[float, ...] = ()
+    out_mm: float | None = None
+
+    @property
+    def known(self) -> bool:
+        return len(self.ahead_mm) == 2 and len(self.above_mm) == 2 and self.out_mm is not None
+
+    def covers(self, other: Outline) -> bool:
+        """Whether one of the two lies behind the other, looked at from the side."""
+        spans = ((self.ahead_mm, other.ahead_mm), (self.above_mm, other.above_mm))
+        return all(max(a[0], b[0]) < min(a[1], b[1]) for a, b in spans)
+
+
+@dataclass(frozen=True)
 class Mount:
     """Where the sight sits on this bow: index of the mounting hole and of the extension's detent,
     home position (a key of mount.HOMES) and the reserve above home [mm]; the height of the wheel's
     pin above the arrow line with the slider at its top stop [mm]; the pin ahead of the grip [m]; the
-    vanes' height above the arrow line and the clearance wanted above them [mm]; words on torque."""
+    vanes' height above the arrow line and the clearance wanted above them [mm]; words on torque; the outlines of quiver
+    bracket and wheel."""
 
     hole: int | None = None
     detent: int | None = None
@@ -136,6 +156,8 @@ class Mount:
     vanes_mm: float | None = None
     clearance_mm: float | None = None
     torque: str = ""
+    quiver: Outline = field(default_factory=lambda: Outline())
+    wheel: Outline = field(default_factory=lambda: Outline())
 
 
 @dataclass(frozen=True)

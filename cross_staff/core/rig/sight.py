@@ -187,7 +187,8 @@ class SightModel:
     of the mounting holes, the lowest first; scale_division_mm of a target sight's scale; hand: for
     which bows it is made; index_marks: whether its axis joints carry marks that can be noted; booklet: the
     printed strips that came with it, as measured; display_lengths, what an electronic display asks for; pointers,
-    which pin each indicator belongs to, by its place from the top, 0 the top one (empty: not said).
+    which pin each indicator belongs to, by its place from the top, 0 the top one (empty: not said); as_usual, while its
+    figures are those of any sight of its kind, and nobody looked at this one.
     """
 
     name: str = ""
@@ -215,6 +216,7 @@ class SightModel:
     booklet: Booklet = field(default_factory=Booklet)
     display_lengths: tuple[DisplayLength, ...] = ()
     pointers: tuple[int, ...] = ()
+    as_usual: bool = False
 
     def dialling_control(self) -> Control | None:
         """The control with known clicks that dials the elevation."""

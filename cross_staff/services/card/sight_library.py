@@ -28,9 +28,10 @@ def find(database: Database, model: int) -> KeptModel:
 
 
 def source(database: Database, key: str) -> SightModel:
-    """A model by its key: a kind of sight for its template, a number for one of the shop's. Raises NotFound."""
+    """A model by its key: a kind of sight for its template, which is assumed until somebody looks, a number for one of
+    the shop's. Raises NotFound."""
     if key in KINDS:
-        return KINDS[key].template
+        return replace(KINDS[key].template, as_usual=True)
     if key.isascii() and key.isdecimal() and len(key) < 10:
         return find(database, int(key)).sight
     raise NotFound("there is no such sight model")

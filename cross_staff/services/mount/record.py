@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 
-from cross_staff.core.errors import NotFound
+from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.mount.planner import Place, take
 from cross_staff.core.mount.station import WitnessMark, check_mark
 from cross_staff.services.card.save import Saved, save
@@ -38,6 +39,42 @@ def mark_joint(
         mark = WitnessMark(number, revision, joint, place, photo_id)
         if held is None or replace(mark, revision=held.revision) != held:
             witness_marks.add(connection, rig_id, mark, now)
+
+
+def mark_joints(
+    database: Database, rig_id: int, sheet: Sequence[tuple[str, str, bool]], photo: Photo | None, now: datetime
+) -> int:
+    """The whole sheet at once: of each joint where its mark is, and whether the photo shows it; a joint with neither is
+    passed over, one that has a mark already keeps its photo unless the new one shows it. Returns how many were kept.
+
+    Raises: NotFound; InvalidValue where the photo shows no joint, or nothing was said of any.
+    """
+    told = [(joint, place, shown and photo is not None) for joint, place, shown in sheet if place or shown]
+    if photo is not None and not any(shown for _, _, shown in told):
+        raise InvalidValue("photo", "tick the joints that this photo shows")
+    if not told:
+        raise InvalidValue("place_0", "say of one joint at least where its mark is, or tick what a photo shows")
+    kept = 0
+    with database.writing() as connection:
+        revision = rigs.latest(connection, rig_id).number
+        log = witness_marks.log(connection, rig_id)
+        standing = {mark.line: mark for mark in log}
+        photo_id = witness_marks.add_photo(connection, rig_id, photo, now) if photo is not None else None
+        line = max(standing, default=0)
+        for joint, place, shown in told:
+            held = next((m for m in reversed(list(standing.values())) if m.joint == joint and not m.removed), None)
+            mark = WitnessMark(
+                held.line if held else line + 1,
+                revision,
+                joint,
+                place or (held.place if held else ""),
+                photo_id if shown else held.photo_id if held else None,
+            )
+            check_mark(joint, mark.place, mark.photo_id is not None)
+            if held is None or replace(mark, revision=held.revision) != held:
+                witness_marks.add(connection, rig_id, mark, now)
+                kept, line = kept + 1, max(line, mark.line)
+    return kept
 
 
 def remove_mark(database: Database, rig_id: int, line: int, now: datetime, back: bool = False) -> None:

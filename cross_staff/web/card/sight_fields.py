@@ -91,6 +91,7 @@ _CHOICES = {
     "home_stop": options(HOME_STOPS),
     "hand": options(HANDS),
     "index_marks": options(YES_NO),
+    "as_usual": (("no", "looked at on this sight"), ("yes", "as such sights usually are: assumed")),
 }
 
 
@@ -109,6 +110,7 @@ LABELS = {
     "home_stop": "Home stop",
     "hand": "Made for",
     "index_marks": "Index marks on the axis joints",
+    "as_usual": "These figures are",
 }
 TEXTS = {"heads": ("Heads", 120), "head_in_use": ("Head in use", 40), "note": ("Note", 300)}
 CONTROLS = Rows(
@@ -205,6 +207,7 @@ def sight_filled(model: SightModel, units: Units) -> dict[str, str]:
         "home_stop": model.home_stop,
         "hand": model.hand,
         "index_marks": model.index_marks,
+        "as_usual": "yes" if model.as_usual else "no",
         "heads": ", ".join(model.heads),
         "head_in_use": model.head_in_use,
         "note": model.note,
@@ -251,6 +254,7 @@ def read_sight(form: FormInput, kept: SightModel) -> SightModel:
         note=form.text("note", 300),
         hand=_chosen(form, "hand"),
         index_marks=_chosen(form, "index_marks"),
+        as_usual=_chosen(form, "as_usual") == "yes" if "as_usual" in form.typed else kept.as_usual,
         dovetail_mm=_number(form, "dovetail"),
         display_lengths=asked,
         pointers=_pointers(form),

@@ -99,6 +99,7 @@ _PATHS = {
     "sight.tape.ratio_sd": "tape ratio, give or take",
     "sight.tape.places_mm": "seats for a tape",
     "sight.booklet": "booklet of strips",
+    "sight.as_usual": "whether the sight was looked at",
     "sight.controls": "controls",
     "sight.screws": "screw map",
     "sight.pins": "pins",

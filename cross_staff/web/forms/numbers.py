@@ -130,9 +130,8 @@ def _pieces(squeezed: str) -> list[str]:
     pieces: list[str] = []
     for word in re.split(r"[ ;]+", squeezed):
         piece, before = word.strip(","), pieces[-1] if pieces else ""
-        if before and (
-            not any(map(str.isdigit, piece)) or ("/" in piece and piece[0].isdigit() and before.isdecimal())
-        ):
+        of_a_whole = "/" in piece and piece[0].isdigit() and before.lstrip("+-−").isdecimal()
+        if before and (of_a_whole or not any(map(str.isdigit, piece))):
             pieces[-1] = f"{before} {piece}" if piece else before
         elif piece:
             pieces.append(piece)

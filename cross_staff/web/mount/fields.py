@@ -35,6 +35,39 @@ FIELDS = {
 }
 
 
+OUTLINES = {
+    field.name: field
+    for field in (
+        NumberField("quiver_ahead", "Quiver bracket, ahead", "mark", LIMITS["mount.quiver.ahead_mm"],
+                    "from and to, of the upper mount bolt; behind it is minus"),
+        NumberField("quiver_above", "Quiver bracket, above", "mark", LIMITS["mount.quiver.above_mm"],
+                    "from and to, of the upper mount bolt; below it is minus"),
+        NumberField("wheel_ahead", "Wheel, ahead", "mark", LIMITS["mount.wheel.ahead_mm"], "from and to"),
+        NumberField("wheel_above", "Wheel, above", "mark", LIMITS["mount.wheel.above_mm"], "from and to"),
+    )
+}  # fmt: skip
+OUT = {
+    field.name: field
+    for field in (
+        NumberField(
+            "quiver_out", "Quiver bracket, out", "mark", LIMITS["mount.quiver.out_mm"], "its inner side from the riser"
+        ),
+        NumberField("wheel_out", "Wheel, out", "mark", LIMITS["mount.wheel.out_mm"], "its inner side from the riser"),
+    )
+}
+
+
+def outline_lists(card: RigCard) -> dict[str, tuple[float, ...]]:
+    """The spans of both outlines, by the names of their fields."""
+    quiver, wheel = card.mount.quiver, card.mount.wheel
+    return {
+        "quiver_ahead": quiver.ahead_mm,
+        "quiver_above": quiver.above_mm,
+        "wheel_ahead": wheel.ahead_mm,
+        "wheel_above": wheel.above_mm,
+    }
+
+
 def mount_values(card: RigCard) -> dict[str, float | None]:
     """What was measured on the mount, by the names of its fields."""
     mount = card.mount
@@ -44,13 +77,16 @@ def mount_values(card: RigCard) -> dict[str, float | None]:
         "ahead_of_grip": mount.ahead_of_grip_m,
         "vanes": mount.vanes_mm,
         "clearance": mount.clearance_mm,
+        "quiver_out": mount.quiver.out_mm,
+        "wheel_out": mount.wheel.out_mm,
     }
 
 
 def mount_texts(card: RigCard, units: Units) -> dict[str, str]:
     """The mount as text, field by field."""
     values = mount_values(card)
-    texts = {name: units.plain(spec.quantity, values[name]) for name, spec in FIELDS.items()}
+    texts = {name: units.plain(spec.quantity, values[name]) for name, spec in (FIELDS | OUT).items()}
+    texts |= {name: units.listed("mark", span) for name, span in outline_lists(card).items()}
     return texts | {
         "torque": card.mount.torque,
         "now_hole": "" if card.hole is None else str(card.hole),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from cross_staff.core.mount.planner import HOMES, Plan
+from cross_staff.core.mount.planner import HOMES, PlaceChoice, Plan
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.reach import Place
 from cross_staff.services.mount.page import NO_PLAN, planner
@@ -58,11 +58,13 @@ def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
         "short_words": words.short(card, made.here, units),
         "stale_there": stale_ahead(card, made.taken)["stale_results"],
         "is_here": place == Place(card.hole, card.detent, card.mount.home),
-        "is_best": place == choice.best.place,
+        "is_best": choice.told and place == choice.best.place,
+        "best_told": choice.told,
+        "assumed": reach_words.assumed(card),
         "best_words": words.best(choice, card),
         "figures_shown": _shown(card, shown, choice.plans, units),
         "remedies": [words.remedy(r, units) for r in made.remedies],
-        "alternatives": [_alternative(card, p, place, choice.best, units) for p in choice.plans],
+        "alternatives": [_alternative(card, p, place, choice, units) for p in choice.plans],
         "view": side_view(card, shown, sentences.whole_distance(units, card.goals.farthest_m or 0.0)),
         "pins_words": words.pins_beyond(card, shown),
         "pins_wanted": len(card.sight.pins) > 1 and not card.goals.pin_distances_m,
@@ -79,9 +81,9 @@ def _shown(card: RigCard, plan: Plan, plans: tuple[Plan, ...], units: Units) -> 
         ("1° of hand torque shows", words.torque_beside(plan, plans, units)),
         ("Peep", words.picture(plan, card, units)),
     ]
-    if plan.above_home_mm is not None:
-        rows.insert(1, ("At the near end", words.near_end(plan)))
-    if plan.pins_mm is not None and plan.above_home_mm is not None:
+    if card.sight_kind.dialled:
+        rows.insert(1, ("At the near end", words.near_end(card, plan)))
+    if plan.pins_mm is not None and card.sight_kind.dialled:
         rows.insert(1, ("First pin to last", reach_words.mm(plan.pins_mm)))
     if plan.far_pin_reach_m is not None:
         rows.insert(1, ("Far pin on the wheel", reach_words.distance(plan.far_pin_reach_m, units)))
@@ -96,7 +98,7 @@ def _shown(card: RigCard, plan: Plan, plans: tuple[Plan, ...], units: Units) -> 
     return rows
 
 
-def _alternative(card: RigCard, plan: Plan, now: Place, best: Plan, units: Units) -> dict[str, Any]:
+def _alternative(card: RigCard, plan: Plan, now: Place, choice: PlaceChoice, units: Units) -> dict[str, Any]:
     place = plan.place
     query = {"hole": place.hole, "detent": place.detent, "home": place.home}
     return {
@@ -105,12 +107,12 @@ def _alternative(card: RigCard, plan: Plan, now: Place, best: Plan, units: Units
         "reach": reach_words.reach(plan.reach, units) if plan.fits else "home does not fit",
         "enough": plan.fits and plan.far_enough(card.goals.farthest_m) and plan.near_enough and not plan.reach.unknown,
         "limit": words.limit(plan, units),
-        "near": words.near_end(plan),
+        "near": words.near_end(card, plan),
         "tape": reach_words.mm(plan.tape_mm),
         "pins": reach_words.mm(plan.pins_mm),
         "torque": words.torque(plan, units),
         "here": place == now,
-        "best": plan is best or place == best.place,
+        "best": choice.told and place == choice.best.place,
     }
 
 

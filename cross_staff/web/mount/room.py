@@ -7,7 +7,8 @@ from cross_staff.web.shared.room import StationRoom
 
 _FIELDS = (
     "ahead_of_grip clearance detent hole home joint line note now_detent now_hole other pin_at_top place "
-    "reserve state there_c there_m torque turned turned_way vanes wanted"
+    "reserve state there_c there_m torque turned turned_way vanes wanted "
+    "quiver_ahead quiver_above quiver_out wheel_ahead wheel_above wheel_out joint_# place_# shows_#"
 )
 
 ROOM = StationRoom(

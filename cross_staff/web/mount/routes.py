@@ -10,8 +10,8 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.card.faults import faults
 from cross_staff.core.mount import station as mounting
-from cross_staff.core.mount.station import DONE, GROUPS, SKIPPED, WRONG
-from cross_staff.core.rig.card import RigCard
+from cross_staff.core.mount.station import DONE, GROUPS, ORDER, SKIPPED, WRONG, goes_on_first
+from cross_staff.core.rig.card import Outline, RigCard
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
 from cross_staff.services.card import save as card_service
@@ -24,7 +24,7 @@ from cross_staff.web.forms.meant import said_in
 from cross_staff.web.forms.merge import SEEN, merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
 from cross_staff.web.mount import words
-from cross_staff.web.mount.fields import FIELDS, mount_texts, mount_values
+from cross_staff.web.mount.fields import FIELDS, OUT, OUTLINES, mount_texts, mount_values, outline_lists
 from cross_staff.web.mount.planner import choices, place_of, planned
 from cross_staff.web.shared.log import log_rows
 from cross_staff.web.shared.moments import local_time
@@ -42,7 +42,9 @@ def mount_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     if draft is not None and not wants_fragment(request):
         units = units_seen(draft.fields, rig.units)
         if says_more(draft, mount_texts(rig.card, units)):
-            typed = FormInput(draft.fields, units, mount_values(rig.card), seen=draft.fields.get(SEEN, ""))
+            typed = FormInput(
+                draft.fields, units, mount_values(rig.card), outline_lists(rig.card), seen=draft.fields.get(SEEN, "")
+            )
             return _page(request, rig, typed, "", draft=draft)
     form = _fresh(rig)
     said = f"Saved. Revision {rig.revision.number} holds now." if saved else ""
@@ -59,7 +61,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
     rig = open_rig(database, rig_id)
     units = units_seen(typed, rig.units)
-    form = FormInput(typed, units, mount_values(rig.card))
+    form = FormInput(typed, units, mount_values(rig.card), outline_lists(rig.card))
     outdated = based_on(form) not in (0, rig.revision.number)
     form.take(merged(typed, mount_texts(rig.card, units), units.keys(), outdated=outdated))
     card = _read(form, rig.card)
@@ -76,7 +78,7 @@ def _save(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
 def ahead(request: Request, rig_id: int, typed: TypedForm) -> Response:
     """What saving the measures would make stale; nothing is saved."""
     rig = open_rig(request.app.state.database, rig_id)
-    form = FormInput(typed, units_seen(typed, rig.units), mount_values(rig.card))
+    form = FormInput(typed, units_seen(typed, rig.units), mount_values(rig.card), outline_lists(rig.card))
     return render(request, "shared/_stale_ahead.html", **stale_ahead(rig.card, _read(form, rig.card)))
 
 
@@ -121,7 +123,7 @@ def undo(request: Request, rig_id: int, key: str) -> Response:
 def _fresh(rig: Rig) -> FormInput:
     units = Units.of(rig.units)
     texts = mount_texts(rig.card, units)
-    return FormInput(texts, units, mount_values(rig.card), seen=seen_text(texts, rig.units))
+    return FormInput(texts, units, mount_values(rig.card), outline_lists(rig.card), seen=seen_text(texts, rig.units))
 
 
 def _moved_since(rig: Rig, number: int) -> bool:
@@ -147,6 +149,16 @@ def _sits_in(form: FormInput, name: str, held: int | None, here: int | None, pla
     return int(chosen) if chosen else held if here is None else None
 
 
+_OUTLINED = {f"mount.{name}.{part}_mm": f"{name}_{part}" for name in ("quiver", "wheel") for part in ("ahead", "above")}
+
+
+def _outline(form: FormInput, name: str) -> Outline:
+    ahead, above = (
+        form.numbers(f"{name}_{part}", "mark", OUTLINES[f"{name}_{part}"].span) for part in ("ahead", "above")
+    )
+    return Outline(ahead, above, form.number(f"{name}_out", "mark", OUT[f"{name}_out"].span))
+
+
 def _read(form: FormInput, card: RigCard) -> RigCard:
     top, reserve, ahead, vanes, clearance = (
         form.number(name, spec.quantity, spec.span) for name, spec in FIELDS.items()
@@ -161,9 +173,11 @@ def _read(form: FormInput, card: RigCard) -> RigCard:
         vanes_mm=vanes,
         clearance_mm=clearance,
         torque=form.text("torque", 200),
+        quiver=_outline(form, "quiver"),
+        wheel=_outline(form, "wheel"),
     )
     changed = replace(card, mount=mount)
-    form.say(faults(changed), {"mount.reserve_mm": "reserve"})
+    form.say(faults(changed), {"mount.reserve_mm": "reserve"} | _OUTLINED)
     return changed
 
 
@@ -188,6 +202,7 @@ def _page(
             **choices(card),
         )
     opened = [s for s in rig.steps if s.state not in (DONE, SKIPPED)]
+    first_on = words.first_on(goes_on_first(card))
     context = (
         rig_context(rig, "mount", date.today())
         | planner
@@ -206,6 +221,11 @@ def _page(
             "next": opened[0] if opened else None,
             "left": len(opened),
             "caution": (opened[0].step.caution if opened else "") or words.CAUTION_MOUNT,
+            "first_on": first_on,
+            "order_words": first_on if opened and opened[0].step.key == ORDER else "",
+            "outlines_open": any(name in form.errors for name in (*OUTLINES, *OUT)),
+            "outlines": OUTLINES,
+            "out": OUT,
             "witness": rig.witness,
             "log": log_rows(rig.log_of(mounting.STATION), words.logged),
         }

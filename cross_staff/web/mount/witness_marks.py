@@ -67,6 +67,50 @@ def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
     return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
 
 
+@router.get("/rigs/{rig_id}/mount/marks/sheet")
+def sheet_page(request: Request, rig_id: int) -> Response:
+    """All joints of a rig in one sheet, with one photo for several. Raises NotFound."""
+    rig = open_rig(request.app.state.database, rig_id)
+    held = {mark.joint: mark.place for mark in rig.witness}
+    typed = {f"place_{row}": held.get(joint, "") for row, joint in enumerate(JOINTS)}
+    return _sheet(request, rig, FormInput(typed, Units()))
+
+
+@router.post("/rigs/{rig_id}/mount/marks/sheet")
+def keep_sheet(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
+    """Keep every mark of the sheet, with a photo of those that are ticked. Raises NotFound."""
+    database = request.app.state.database
+    rig = open_rig(database, rig_id)
+    form, photo = posted.read()
+    told = [
+        (joint, form.text(f"place_{row}", 200), bool(form.typed.get(f"shows_{row}")))
+        for row, joint in enumerate(JOINTS)
+    ]
+    if photo is None and "photo" not in form.errors and any(shown for _, _, shown in told):
+        form.errors["photo"] = "choose the photo that shows the ticked joints"
+    if not form.errors:
+        with form.refusals():
+            service.mark_joints(database, rig_id, told, photo, datetime.now(UTC))
+    if form.errors:
+        return _sheet(request, rig, form, 422)
+    return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
+
+
+def _sheet(request: Request, rig: Rig, form: FormInput, status: int = 200) -> Response:
+    rows = [
+        {
+            "joint": joint,
+            "place": f"place_{row}",
+            "shows": f"shows_{row}",
+            "ticked": bool(form.typed.get(f"shows_{row}")),
+        }
+        for row, joint in enumerate(JOINTS)
+    ]
+    context = rig_context(rig, "mount", date.today()) | {"form": form, "rows": rows, "limit_bytes": MOST_BYTES}
+    context |= {"limit_mb": MOST_BYTES // 1024 // 1024, "caution": words.CAUTION_MOUNT}
+    return render(request, "mount/witness_sheet.html", status, **context)
+
+
 @router.post("/rigs/{rig_id}/mount/marks/{line}/remove")
 def remove_mark(request: Request, rig_id: int, line: int) -> Response:
     """Take a mark out of the list; it can be put back."""

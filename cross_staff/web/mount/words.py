@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from cross_staff.core.mount.planner import HOMES, PlaceChoice, Plan, Remedy
-from cross_staff.core.mount.station import STEPS
+from cross_staff.core.mount.planner import HOMES, NOT_KNOWN, PlaceChoice, Plan, Remedy
+from cross_staff.core.mount.station import CLASH, EITHER, QUIVER, STEPS, WHEEL
 from cross_staff.core.mount.station import STEPS as MOUNT_STEPS
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.log import BenchEntry
@@ -17,6 +17,7 @@ from cross_staff.web.shared.reach_words import LIMITS, extension, hole, mm, reac
 from cross_staff.web.shared.words import Now, on_target, whole_distance
 
 WHY = {
+    NOT_KNOWN: "what this sight reaches is not known yet; measure what is asked for here, and the best place is named",
     "only_place": "it is the only place that the card knows of",
     "finest_tape": "every place reaches both ends, and here the tape is longest, so it reads finest",
     "finest_that_reaches": "of the places that reach both ends, the tape is longest here, so it reads finest",
@@ -38,7 +39,7 @@ def place(card: RigCard, place: Place) -> str:
         parts.append(hole(card, place.hole))
     if card.sight.extension_mm and place.detent is not None:
         parts.append(f"extension {extension(card, place.detent)}")
-    if card.sight.slider_travel_mm is not None:
+    if card.sight_kind.dialled:
         parts.append(f"home {HOMES[place.home].name}")
     return ", ".join(parts) or "as it is"
 
@@ -73,13 +74,20 @@ def pins_beyond(card: RigCard, plan: Plan) -> str:
     return f"These pins span {mm(plan.pins_mm)}, and the housing has room for {mm(room)}: the lowest will not fit."
 
 
-def near_end(plan: Plan) -> str:
-    """What is left above home, beside what the nearest distance asks for."""
-    if plan.above_home_mm is None:
+def near_end(card: RigCard, plan: Plan) -> str:
+    """What is left above home, beside what the nearest distance asks for; each home position by itself, also of a
+    slide whose travel nobody measured."""
+    if not card.sight_kind.dialled:
         return "no slider"
-    if not plan.wanted_above_mm:
-        return f"{mm(plan.above_home_mm)} above home, none needed"
-    return f"{mm(plan.above_home_mm)} above home, {mm(plan.wanted_above_mm)} needed"
+    needed = f"{mm(plan.wanted_above_mm)} needed" if plan.wanted_above_mm else "none needed"
+    if plan.above_home_mm is not None:
+        return f"{mm(plan.above_home_mm)} above home, {needed}"
+    left = {
+        "top": "nothing above home",
+        "reserve": f"{mm(card.mount.reserve_mm or plan.wanted_above_mm)} kept above home",
+        "centred": "half the travel above home, which is not known",
+    }[plan.place.home]
+    return f"{left}, {needed}"
 
 
 def torque(plan: Plan, units: Units) -> str:
@@ -118,8 +126,27 @@ def remedy(remedy: Remedy, units: Units) -> str:
 
 def best(choice: PlaceChoice, card: RigCard) -> str:
     """Which place, and why, in a sentence."""
+    if not choice.told:
+        return f"{WHY[choice.why][0].upper()}{WHY[choice.why][1:]}."
     words = place(card, choice.best.place)
     return f"{words[0].upper()}{words[1:]}: {WHY[choice.why]}."
+
+
+FIRST_ON = {
+    QUIVER: "The quiver bracket goes on first: the wheel covers its bolts.",
+    WHEEL: "Mount and wheel go on first: the quiver bracket covers them.",
+    EITHER: "Quiver bracket and wheel do not cover one another: either may go on first.",
+    CLASH: "Quiver bracket and wheel stand alike from the riser, one behind the other: they will meet. Move one of them.",
+}
+
+
+def first_on(first: str | None) -> str:
+    """Which of quiver bracket and wheel goes on first."""
+    return (
+        FIRST_ON[first]
+        if first
+        else "Which of quiver bracket and wheel goes on first is not known: measure both outlines."
+    )
 
 
 STEP_WORDS = {"done": "done", "skipped": "skipped", "wrong": "not so"}

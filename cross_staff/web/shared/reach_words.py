@@ -63,6 +63,13 @@ def not_known(reach: SightReach | None) -> str:
     return f"Not known: {first[0]}. {first[1]}{more}"
 
 
+def assumed(card: RigCard) -> str:
+    """That the sight's figures are those of any such sight; empty once somebody looked at them on this one."""
+    if not card.sight.as_usual:
+        return ""
+    return "Assumed: travel, housing and places are those of any such sight, not of this one. Look at them, and say so."
+
+
 def falls_short(reach: SightReach | None, farthest_m: float | None, units: Units) -> str:
     """That a sight does not go as far as is wanted, and what ends it; empty where it does, or nothing is known to."""
     if reach is None or reach.far_enough(farthest_m) or reach.binding is None:

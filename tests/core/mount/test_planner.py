@@ -7,7 +7,8 @@ from cross_staff.core.ballistics.reach import SightRoom, reach
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.mount import planner
 from cross_staff.core.mount.planner import HOMES, PlaceChoice, Plan, Remedy, take
-from cross_staff.core.rig.card import Goals, Mount, PeepEntry, RigCard
+from cross_staff.core.mount.station import CLASH, EITHER, QUIVER, WHEEL, goes_on_first
+from cross_staff.core.rig.card import Goals, Mount, Outline, PeepEntry, RigCard
 from cross_staff.core.rig.peep import aperture_that_rings, peep_shift
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.reach import PinSetting, Place
@@ -51,6 +52,33 @@ def plan_all(card: RigCard, figures: RigFigures) -> PlaceChoice:
 
 def remedies(card: RigCard, figures: RigFigures, now: Plan) -> tuple[Remedy, ...]:
     return planner.remedies(card, figures, now, setting(card))
+
+
+class FirstOn(unittest.TestCase):
+    def test_the_one_nearer_the_riser_where_they_cover_one_another(self) -> None:
+        quiver, wheel = Outline((-20.0, 60.0), (-40.0, 40.0), 12.0), Outline((30.0, 75.0), (-10.0, 20.0), 31.0)
+        for quiver_, wheel_, first in (
+            (quiver, wheel, QUIVER),
+            (replace(quiver, out_mm=40.0), wheel, WHEEL),
+            (replace(quiver, out_mm=30.0), wheel, CLASH),
+            (quiver, replace(wheel, ahead_mm=(60.0, 90.0)), EITHER),
+            (quiver, replace(wheel, out_mm=None), None),
+            (Outline(), Outline(), None),
+        ):
+            rig = card()
+            self.assertEqual(goes_on_first(replace(rig, mount=replace(rig.mount, quiver=quiver_, wheel=wheel_))), first)
+
+
+class NotInvented(unittest.TestCase):
+    def test_no_place_is_best_while_the_reach_is_not_known(self) -> None:
+        bare = card(sight=SightModel("bare", "multi_pin_slider"))
+        choice = plan_all(bare, RIG_A)
+        self.assertFalse(choice.told)
+        self.assertEqual([each.place.home for each in choice.plans], list(HOMES))
+        near = card(sight=SightModel("bare", "multi_pin_slider"), goals=replace(GOALS, distances_m=(12.0, 20.0)))
+        top, reserve, _ = plan_all(near, RIG_A).plans
+        self.assertGreater(top.wanted_above_mm, 0.0)
+        self.assertEqual((top.near_enough, reserve.near_enough), (False, True))
 
 
 class Plans(unittest.TestCase):

@@ -1,11 +1,15 @@
 import io
+import re
 from dataclasses import replace
 from html import unescape
 
 from PIL import Image
 
+from cross_staff.core.mount.planner import HOMES
 from cross_staff.core.rig.card import Goals, Mount, RigCard
+from cross_staff.core.rig.sight import SightModel
 from cross_staff.services.card import save
+from cross_staff.services.card import sight_library as sights
 from cross_staff.services.rig import open_rig
 from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import HOST, WithClient, fields
@@ -90,6 +94,38 @@ class Planner(WithMount):
         self.assertEqual((self.card.mount.detent, self.card.detent), (1, 1))
         self.client.post(self.path, data=self.form(self.path) | {"now_detent": ""})
         self.assertIsNone(self.card.mount.detent)
+
+    def test_what_nobody_measured_is_not_planned_with_and_each_home_says_its_own(self) -> None:
+        rig_id = self.shop.rig(replace(mounted_card(), sight=SightModel("bare", "multi_pin_slider"), mount=Mount()))
+        pages = {home: self.client.get(f"/rigs/{rig_id}/mount?home={home}").text for home in HOMES}
+        for page in pages.values():
+            self.assertNotIn("every place reaches", page)
+            self.assertNotIn("<em>best</em>", page)
+            self.assertIn("What this sight reaches is not known yet", page)
+        near = [re.search(r"At the near end</dt><dd>(.*?)</dd>", page).group(1) for page in pages.values()]
+        self.assertEqual(len(set(near)), 3)
+        self.assertIn("which is not known", near[2])
+        self.assertEqual(len(set(re.findall(r'hx-push-url="true">(.*?)</a>', pages["top"]))), 3)
+
+    def test_a_generic_model_is_assumed_until_somebody_looked(self) -> None:
+        rig_id = self.shop.rig(replace(mounted_card(), sight=sights.source(self.database, "single_pin_slider")))
+        page = self.client.get(f"/rigs/{rig_id}/mount").text
+        self.assertIn("Assumed: travel, housing and places are those of any such sight", page)
+        self.assertNotIn('class="verdict ok"', page)
+        form = fields(self.client.get(f"/rigs/{rig_id}/card/sight").text)
+        self.assertEqual(form["as_usual"], "yes")
+        self.client.post(f"/rigs/{rig_id}/card/sight", data=form | {"as_usual": "no"})
+        self.assertNotIn("Assumed:", self.client.get(f"/rigs/{rig_id}/mount").text)
+
+    def test_which_of_quiver_and_wheel_goes_on_first_follows_from_their_outlines(self) -> None:
+        self.assertIn("is not known: measure both outlines", self.client.get(self.path).text)
+        form = fields(self.client.get(self.path).text) | {"quiver_ahead": "-20 60", "quiver_above": "-1 1/2 in, 40 mm"}
+        form |= {"quiver_out": "12", "wheel_ahead": "30 75", "wheel_above": "-10 20", "wheel_out": "31"}
+        self.assertEqual(self.client.post(self.path, data=form).status_code, 303)
+        self.assertIn("The quiver bracket goes on first", self.client.get(self.path).text)
+        bad = self.client.post(self.path, data=fields(self.client.get(self.path).text) | {"wheel_ahead": "75 30"})
+        self.assertEqual(bad.status_code, 422)
+        self.assertIn("two numbers: from, and to", bad.text)
 
     def test_without_a_card_it_says_what_it_needs(self) -> None:
         self.client.post("/rigs", data={"name": "bare"})
@@ -213,6 +249,27 @@ class WitnessMarks(WithMount):
         self.assertIn("which joint?", self.send(None, joint=" ").text)
         self.assertIn("say where it is, or add a photo", self.send(None).text)
         self.assertEqual(self.send(None, place="silver line").status_code, 303)
+
+    def test_one_sheet_for_all_joints_and_one_photo_for_several(self) -> None:
+        sheet = f"{self.path}/marks/sheet"
+        self.client.post(f"{self.path}/marks", data={"joint": "rest", "place": "silver line"})
+        form = fields(self.client.get(sheet).text)
+        self.assertEqual(form["place_7"], "silver line")
+        told = form | {"place_0": "white line", "shows_0": "on", "shows_7": "on", "place_11": "two dots"}
+        refused = self.client.post(sheet, data=told)
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("choose the photo that shows the ticked joints", refused.text)
+        self.assertIn("two dots", refused.text)
+        files = {"photo": ("joints.png", picture(), "image/png")}
+        self.assertIn("tick the joints", self.client.post(sheet, data=form, files=files).text)
+        self.assertEqual(self.client.post(sheet, data=told, files=files).status_code, 303)
+        marks = {mark.joint: mark for mark in open_rig(self.database, self.rig_id).witness}
+        self.assertEqual(set(marks), {"mount on the riser", "rest", "quiver"})
+        self.assertEqual(marks["rest"].photo_id, marks["mount on the riser"].photo_id)
+        self.assertIsNone(marks["quiver"].photo_id)
+        empty = dict.fromkeys(form, "")
+        self.assertEqual(self.client.post(sheet, data=empty).status_code, 422)
+        self.assertEqual(len(open_rig(self.database, self.rig_id).witness), 3)  # nothing is taken out by an empty line
 
     def test_a_knocked_rig_is_put_back_in_order(self) -> None:
         for joint in ("rest", "mount on the riser", "pointer"):
