@@ -4,7 +4,7 @@ BIN := .venv/bin
 UV_VERSION := 0.13.9
 export PYTHONPATH := .
 
-.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture schemas demo-shop vendor lock
+.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture schemas guide demo-shop vendor lock
 
 setup: .venv/runtime
 
@@ -63,6 +63,10 @@ architecture: .venv/runtime
 # what the files of rigs, sights and instruments hold, from the program's own records
 schemas: .venv/runtime
 	$(BIN)/python tools/schemas.py docs/files
+
+# docs/guide.md from the help of the application; a test says when it is not up to date
+guide: .venv/runtime
+	$(BIN)/python -c "from cross_staff.web.help.guide import markdown; print(markdown(), end='')" > docs/guide.md
 
 # the demo rigs that ship, from their scenario
 demo-shop: .venv/runtime

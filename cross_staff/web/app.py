@@ -22,8 +22,9 @@ from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, prove, reach, tape
-from cross_staff.web.bench import about, shop, trouble
+from cross_staff.web.bench import about, search, shop, trouble
 from cross_staff.web.bench import routes as bench
+from cross_staff.web.calculators import routes as calculators
 from cross_staff.web.carry import routes as carry
 from cross_staff.web.carry import tables
 from cross_staff.web.events import routes as events
@@ -31,12 +32,13 @@ from cross_staff.web.events.ask import asked
 from cross_staff.web.failures import Unexpected, handle_errors
 from cross_staff.web.forms import drafts
 from cross_staff.web.forms.known import known_by
+from cross_staff.web.help import routes as help_pages
 from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
 from cross_staff.web.shared.room import room_of
 
-BENCH = (bench.router, trouble.router, shop.router, about.router)
+BENCH = (bench.router, search.router, trouble.router, shop.router, about.router)
 BENCH_FIELDS = ("archer", "keep", "key", "kind", "name", "passphrase", "to", "units")
 CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet, prove)
 _STATIC = Path(__file__).parent / "static"
@@ -54,6 +56,8 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     yield events.router, events.FIELDS
     yield carry.router, carry.FIELDS
     yield tables.router, ()
+    yield calculators.router, ()
+    yield help_pages.router, ()
     for station in stations.STATIONS:
         room = room_of(station.key)
         yield from ((router, room.fields) for router in room.routers)
@@ -91,8 +95,8 @@ def create_app(settings: Settings) -> FastAPI:
         checks = [Depends(sound_numbers), Depends(known_by(fields))]
         app.include_router(pages, include_in_schema=False, dependencies=checks)
     app.include_router(drafts.router, include_in_schema=False, dependencies=[Depends(sound_numbers)])
-    for calculators in CALCULATORS:
-        app.include_router(calculators.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
+    for json_routes in CALCULATORS:
+        app.include_router(json_routes.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)
     app.add_api_route(PROGRESS_PATH, progress, include_in_schema=False)

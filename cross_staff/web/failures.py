@@ -99,7 +99,7 @@ def handle_errors(app: FastAPI) -> None:
         if request.method in SAFE and not wants_fragment(request):
             return trouble.answer(request, error, number)
         why = "Its records are all kept, and each can be taken back on the rig's own page."
-        return page(request, 500, "This rig cannot be reckoned.", why, onward=f"/rigs/{error.rig_id}/trouble")
+        return page(request, 500, "This rig cannot be worked out.", why, onward=f"/rigs/{error.rig_id}/trouble")
 
     @app.exception_handler(NothingYet)
     async def nothing_yet(request: Request, error: NothingYet) -> Response:

@@ -83,7 +83,7 @@ class Unforeseen(Quiet):
 
 
 class OneRigInTrouble(Quiet):
-    """A rig whose records cannot be reckoned, as an older version let them in."""
+    """A rig whose records cannot be worked out, as an older version let them in."""
 
     def setUp(self) -> None:
         super().setUp()
@@ -100,7 +100,7 @@ class OneRigInTrouble(Quiet):
     def test_the_bench_and_every_other_rig_work(self) -> None:
         page = self.client.get("/")
         self.assertEqual(page.status_code, 200)
-        self.assertIn("cannot be reckoned", page.text)
+        self.assertIn("cannot be worked out", page.text)
         self.assertIn(f'href="/rigs/{self.rig_id}/trouble"', page.text)
         self.assertEqual(self.client.get(f"/rigs/{self.sound}/level").status_code, 200)
 
@@ -116,7 +116,7 @@ class OneRigInTrouble(Quiet):
             page = self.client.get(f"/rigs/{self.rig_id}/trouble")
         self.assertEqual(page.headers["location"], f"/rigs/{self.rig_id}/card")
         self.assertEqual(self.client.get(f"/rigs/{self.rig_id}/level").status_code, 200)
-        self.assertNotIn("cannot be reckoned", self.client.get("/").text)
+        self.assertNotIn("cannot be worked out", self.client.get("/").text)
 
     def test_every_kind_of_record_can_be_taken_back_there(self) -> None:
         page = self.client.get(f"/rigs/{self.rig_id}/trouble").text

@@ -155,10 +155,10 @@ def tabled(page: str, read: Read) -> Iterator[Saying]:
             yield Saying(page, f"± at {distance} on the target", words)
         for distance, words in table.columns("m", "belongs below the top"):
             yield Saying(page, f"pin for {distance} belongs below the top", words)
-        for head in ("with", "number under it", "line, drum", "comes in", "housing"):
+        for head in ("with", "number under it", "line, drum", "hits", "housing"):
             for distance, words in table.columns("m", head) if table.title.startswith("How each distance") else ():
                 yield Saying(page, f"how {distance} is shot: {head}", words)
-        for head in ("line, drum", "clicks from nought", "clicks from home"):
+        for head in ("line, drum", "clicks from zero", "clicks from home"):
             for distance, words in table.columns("m", head) if table.title == "Marks" else ():
                 yield Saying(page, f"mark at {distance}: {head}", words)
         heads = table.rows[0]

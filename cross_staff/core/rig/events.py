@@ -198,7 +198,7 @@ CAUSES = {
             _OTHER_HEAD,
             ("sight.housing.inner_mm", "sight.housing.outer_mm"),
         ),
-        Cause("indicator", "sight", "indicator or scale moved", {"home": "every mark reads otherwise, by as much"}),
+        Cause("indicator", "sight", "pointer or scale moved", {"home": "every mark reads otherwise, by as much"}),
         Cause(
             "strip",
             "sight",

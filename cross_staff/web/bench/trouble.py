@@ -1,4 +1,4 @@
-"""The page of a rig that cannot be reckoned: why, and its latest records, each to be taken back."""
+"""The page of a rig that cannot be worked out: why, and its latest records, each to be taken back."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ router = APIRouter()
 
 @router.get("/rigs/{rig_id}/trouble")
 def trouble_page(request: Request, rig_id: int) -> Response:
-    """Why a rig cannot be reckoned; on to its card when it can. Raises NotFound, Unreckonable."""
+    """Why a rig cannot be worked out; on to its card when it can. Raises NotFound, Unreckonable."""
     open_rig(request.app.state.database, rig_id)
     return RedirectResponse(f"/rigs/{rig_id}/card", 303)
 

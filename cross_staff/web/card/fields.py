@@ -58,7 +58,7 @@ NUMBERS = {
         ),
         NumberField(
             "chrono_accuracy",
-            "Its accuracy",
+            "Chronograph, accuracy",
             "percent",
             LIMITS["builds.sessions.accuracy"],
             "two readings in three within; 0.5 if unknown",
@@ -89,7 +89,7 @@ NUMBERS = {
         ),
         NumberField(
             "least_mass",
-            "Least arrow",
+            "Lightest arrow allowed",
             "mass_per_force",
             LIMITS["bow.least_mass_per_force"],
             "per draw weight, as the bow's maker says",
@@ -101,7 +101,7 @@ NUMBERS = {
         NumberField("slope_down", "Steepest down", "angle", LIMITS["goals.slope_down_rad"], "typed without a sign"),
         NumberField(
             "tape_length",
-            "Room for the tape",
+            "Length of the tape's seat",
             "mark",
             LIMITS["sight.tape.length_mm"],
             "length of its seat; on a wheel, once round it",

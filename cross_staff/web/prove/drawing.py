@@ -123,7 +123,7 @@ def _nice(step: float) -> float:
 
 
 def chart_of(chart: ProveChart, units: Units, wanted_m: Sequence[float]) -> Chart:
-    """Dialled against found: how high every line would have come in, dialled right, and what the tape does."""
+    """Dialled against found: how high every line would have hit, dialled right, and what the tape does."""
     ups = [abs(spot.up_m) + spot.sd_m for spot in chart.spots]
     band = [abs(point.up_m) + COVERAGE * point.sd_m for point in chart.band] if chart.spots else []
     widest = 1.6 * max([0.5 * chart.target_m, *ups])

@@ -121,6 +121,6 @@ def _cant(rig: Rig, units: Units, form: FormInput) -> str:
     right, up = cost
     return (
         f"By the flight, 3° of cant with the top to the right put the arrows {words.sideways(units, right)} and "
-        f"{words.high(units, up)} at {words.whole_distance(units, at)}. What comes in beside that says what a line of "
+        f"{words.high(units, up)} at {words.whole_distance(units, at)}. What hits beside that says what a line of "
         "your bubble is worth."
     )

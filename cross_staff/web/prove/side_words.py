@@ -115,7 +115,7 @@ def pair_words(pair: Pair, told: PairDifference, words: PairWords, units: Units,
         if up is not None and {"high", "low"} & set(told.sides):
             ways.append(f"{high(units, 1e-3 * up.value * distance_m)} {_within(up, units, distance_m)}")
         at = whole_distance(units, pair.distance_m)
-        return "They differ.", f"At {at} {second} come in {' and '.join(ways) or 'elsewhere'}."
+        return "They differ.", f"At {at} {second} hit {' and '.join(ways) or 'elsewhere'}."
     most = on_target(units, 1e-3 * told.at_most_mrad * distance_m)
     at = whole_distance(units, pair.distance_m)
     more = (

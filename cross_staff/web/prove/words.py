@@ -81,7 +81,7 @@ def next_step(step: NextStep, units: Units) -> Now:
             "The one on the sight is for another, and proves nothing of this.",
         ),
         "true": ("The tape is true.", "Lock each screw, mark the joints, print the card."),
-        "shifted": ("Move the indicator.", "The lines say that the tape lies shifted."),
+        "shifted": ("Move the pointer.", "The lines say that the tape lies shifted."),
         "stretched": ("Another strip, or print anew.", "The lines say that this one is stretched."),
         "days_differ": ("Look at the lines again.", DAYS_DIFFER),
         "moved_between": ("Find what moved.", "The lines before and after a visit do not belong to one place."),
@@ -161,9 +161,9 @@ def shift_words(shift: Shift, units: Units) -> tuple[str, str]:
     label = units.label("distance")
     stands = units.as_typed("distance", shift.from_m)
     reads = fixed(units.from_si("distance", shift.to_m), 1)
-    say = f"Move the indicator {abs(shift.toward_far_mm):.1f} mm {way} of the tape."
+    say = f"Move the pointer {abs(shift.toward_far_mm):.1f} mm {way} of the tape."
     how = (
-        f"Sight still, with the indicator on {stands}: it is to read {reads}\u00a0{label} then. "
+        f"Sight still, with the pointer on {stands}: it is to read {reads}\u00a0{label} then. "
         f"The tape reads {'short' if far else 'long'}. ± {COVERAGE * shift.sd_mm:.1f} mm. "
         f"Then it is within half the target {in_times(shift.chance_then)} everywhere."
     )
@@ -206,7 +206,7 @@ def stretch_words(stretch: Stretch) -> tuple[str, str]:
         way = f"Lay on strip {stretch.strip} of the booklet, or print the tape anew with these lines among its marks."
     how = (
         f"The strip that belongs on is {percent} {longer}: from home to the last stake {stretch.then_mm:.1f} mm, this one "
-        f"has {stretch.now_mm:.1f}. No indicator mends that."
+        f"has {stretch.now_mm:.1f}. No pointer puts that right."
     )
     return way, how
 
@@ -218,7 +218,7 @@ def next_words(verdict: TapeVerdict, units: Units, worst_m: float) -> str:
         return ""
     at = whole_distance(units, following.distance_m)
     if verdict.doubt == Doubt.CAUSE:
-        return f"4 arrows at {at} on another day tell most of whether the indicator is off or the strip."
+        return f"4 arrows at {at} on another day tell most of whether the pointer is off or the strip."
     then = on_target(units, COVERAGE * following.sd_then_m)
     may = f"true {in_times(following.may_be_true)}, wrong {in_times(following.may_be_off)}"
     return (

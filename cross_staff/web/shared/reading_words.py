@@ -43,7 +43,7 @@ def reading(rig: Rig, dial_mm: float) -> str:
         told = DrumReading.of(sight, dial_mm, ratio)
         if told is not None:
             sign = "−" if dial_mm < 0 and told.clicks else ""
-            clicks = f"{sign}{fixed(told.clicks, 1)} clicks from nought"
+            clicks = f"{sign}{fixed(told.clicks, 1)} clicks from zero"
             if told.line is None or told.drum is None:
                 return clicks
             return f"line {sign}{told.line}, drum {fixed(told.drum, 1)}: {clicks}"

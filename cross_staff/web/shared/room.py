@@ -42,7 +42,7 @@ def now(step: NextStep, units: Units) -> Now:
     """The sentence for what to do next, in the words of its station."""
     if step.station != "trouble":
         return room_of(step.station).now(step, units)
-    return Now("This rig cannot be reckoned.", f"{step.message}.", CAUTION_STRING, "trouble", "See what can be done")
+    return Now("This rig cannot be worked out.", f"{step.message}.", CAUTION_STRING, "trouble", "See what can be done")
 
 
 def standing_word(standing: StationStanding, units: Units) -> str:

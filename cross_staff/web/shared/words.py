@@ -107,7 +107,7 @@ def far_out(sds: float) -> str:
 
 
 def gone_pin(pin: int) -> str:
-    """A pin that something was shot with, and that the card does not name by now; counted from nought."""
+    """A pin that something was shot with, and that the card does not name by now; counted from zero."""
     return f"pin {pin + 1}, gone"
 
 

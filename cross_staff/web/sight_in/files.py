@@ -59,7 +59,7 @@ def import_csv(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if shots.wrong:
         count = len(shots.wrong)
         lines = f"{count} of {shots.lines} lines {'is' if count == 1 else 'are'} not sound"
-        form.errors["csv"] = f"Nothing was taken: {lines}. Mend what is listed, and take them in again."
+        form.errors["csv"] = f"Nothing was taken: {lines}. Correct what is listed, and take them in again."
         return station_page(request, rig, form, 422, left_over=text, wrong_lines=shots.wrong)
     imported = None
     with form.refusals():

@@ -33,13 +33,13 @@ def _reprove(step: NextStep, units: Units) -> Now:
     at, count = whole_distance(units, step.numbers["ranged_m"]), int(step.numbers["arrows"])
     band = units.show("offset", step.numbers["band_m"], 1)
     say = f"Prove it: {count} arrow{'' if count == 1 else 's'} at {at}."
-    why = f"If their mean comes in within {band} of where it was, all that was shot before holds again."
+    why = f"If their mean hits within {band} of where it was, all that was shot before holds again."
     return Now(say, why, CAUTION_RANGE, "sight_in", "Go to the range")
 
 
 STANDING = {
     "waits_for_card": "waits for the card",
-    "by_marks": "by marks alone",
+    "by_marks": "from typed marks",
     "sighted_in": "done",
     "asked": "a question first",
     "no_arrows": "no arrow yet",

@@ -220,8 +220,8 @@ def _why_move(rig: Rig, at: AimState, because: str, units: Units) -> str:
     if because == "above_stop":
         return "Home lies above the stop, where the wheel cannot go: the whole sight goes up by so much."
     if because == "trim":
-        return f"All arrows together come in {said}: the last small step."
-    return f"All arrows together come in {said}, more than chance. The aim goes towards them."
+        return f"All arrows together hit {said}: the last small step."
+    return f"All arrows together hit {said}, more than chance. The aim goes towards them."
 
 
 def offset_words(rig: Rig, at: AimState, units: Units) -> tuple[str, str]:

@@ -167,7 +167,7 @@ def _tables(t: TapeView, matched: service.Matched) -> list[Table]:
         ]
         for i, c in enumerate(nearest)
     ]
-    note = f"How high or low arrows come in, {units.label('offset')}, the strip's home line on the home mark."
+    note = f"How high or low arrows hit, {units.label('offset')}, the strip's home line on the home mark."
     tables = [Table("strips", "The strips around it", heads, rows, note)]
     if matched.detents:
         rows = [

@@ -97,7 +97,7 @@ def _side_by_side(t: TapeView, was: service.Before) -> list[Table]:
     heads = (t.unit, *(f"“{names[each.shot]}” by the tape of “{names[each.tape]}”" for each in made))
     rows = [[t.number(d), *(words.high_low(units, each.up_m[n]) for each in made)] for n, d in enumerate(ranged)]
     note = (
-        f"How high or low arrows come in, {units.label('offset')}, the sight where the other arrow's tape is laid on. "
+        f"How high or low arrows hit, {units.label('offset')}, the sight where the other arrow's tape is laid on. "
         "By speed and drag alone: a group at home shows what else the other arrow does."
     )
     return [Table("side_by_side", "Each arrow by the other's tape", heads, rows, note)] if made else []

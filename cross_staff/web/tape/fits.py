@@ -96,5 +96,5 @@ def _laid(t: TapeView, rows: Sequence[RowEvaluation], ways: Sequence[Laying]) ->
         for i, row in enumerate(rows)
     ]
     heads = ("left at", *(words.LAYING[way.key] for way in ways))
-    note = f"Millimetres on the tape, then how high or low arrows come in, {t.units.label('offset')}."
+    note = f"Millimetres on the tape, then how high or low arrows hit, {t.units.label('offset')}."
     return Table("layings", "Laying it on", heads, table, note)

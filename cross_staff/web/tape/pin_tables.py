@@ -104,7 +104,7 @@ def ways(t: TapeView, wanted_m: float | None = None) -> Table:
             t.unit,
             "with",
             "line, drum" if t.drummed else "number under it",
-            f"comes in, {t.units.label('offset')}",
+            f"hits, {t.units.label('offset')}",
             "housing, mm",
             "or",
         ),
@@ -117,14 +117,14 @@ def ways(t: TapeView, wanted_m: float | None = None) -> Table:
 def _ways_note(t: TapeView) -> str:
     travel = "Travel of the housing from home, down unless it says up."
     if not t.card.sight_kind.dialled:
-        return f"At home means nothing is dialled: it comes in within half of {on_target(t.units, t.target_m)}."
+        return f"At home means nothing is dialled: it hits within half of {on_target(t.units, t.target_m)}."
     if t.card.sight_kind.has_drum:
         return travel
-    return f"At home: nothing to dial, it comes in within half of {on_target(t.units, t.target_m)}. {travel}"
+    return f"At home: nothing to dial, it hits within half of {on_target(t.units, t.target_m)}. {travel}"
 
 
 def way_cells(t: TapeView, answer: Answer) -> list[str]:
-    """How a distance is shot, in five cells: with what, the number, where it comes in, the travel, the next best."""
+    """How a distance is shot, in five cells: with what, the number, where it hits, the travel, the next best."""
     best = answer.best
     if best is None:
         return [no_way(t, answer), "–", "–", "–", "–"]
@@ -174,7 +174,7 @@ def answer_words(t: TapeView, asked: str, answer: Answer) -> tuple[str, str]:
     also = f" Or {', or '.join(others)}." if others else ""
     if best.at_home:
         off = abs(best.up_m) >= ON_THE_SPOT_M
-        comes = f"; it comes in {words.high_low_unit(t.units, best.up_m)}" if off else ""
+        comes = f"; it hits {words.high_low_unit(t.units, best.up_m)}" if off else ""
         inside = f"Within half of {on_target(t.units, t.target_m)} with the sight at home."
         return f"{asked}: {t.pin_name(best.pin)}, nothing to dial{comes}.", f"{inside}{also}"
     up = best.travel_mm < 0

@@ -319,7 +319,7 @@ def _other_edge(chosen: str) -> service.OtherEdge | None:
 def _sheet(rig: Rig, form: PrintForm) -> tuple[PrintedSheet | None, str]:
     """The sheet, or why there is none."""
     if form.errors:
-        return None, "Mend the marked fields first."
+        return None, "Correct the marked fields first."
     try:
         return _printed(rig, form).sheet(), ""
     except InvalidValue as error:

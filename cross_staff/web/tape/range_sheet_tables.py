@@ -16,7 +16,7 @@ SHEET: dict[str, tuple[str, Maker]] = {
     "gaps": ("Pin gaps", gaps),
     "dialled": ("What every pin is worth when dialled", dialled),
     "ways": ("Which pin for which distance", ways),
-    "indicators": ("Indicators", pointers),
+    "indicators": ("Pointers", pointers),
     "holds": ("Holds", holds),
     "bands": ("Point-on bands", bands),
     "cut_up": ("Cut chart, up", lambda t: cut(t, True)),

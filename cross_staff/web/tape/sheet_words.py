@@ -23,7 +23,7 @@ def strip_words(rig: Rig, units: Units, wanted: Wanted, style: SheetStyle) -> St
     home = home_between(rig, wanted)
     heading, waste = _heading(rig, units, wanted, style, edges)
     nearer, farther = (
-        ("", "") if edges is None else (f"if {_at(edges, units)} comes in {side}" for side in ("high", "low"))
+        ("", "") if edges is None else (f"if arrows hit {side} at {_at(edges, units)}" for side in ("high", "low"))
     )
     number = "" if home is None else trimmed(home / (wanted.unit_m or rig.card.tape.unit_m), 2)
     return StripWords(heading, waste, nearer, "fitted", farther, number)
@@ -35,7 +35,7 @@ def rule_words(name: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
         name,
         "Millimetre rule, true scale.",
         "Stick it on the rail so that its numbers grow as the sight goes down; from then on it is the sight's scale.",
-        "Stuck on anew, or shifted: note “indicator or scale moved” under what happened to the bow.",
+        "Stuck on anew, or shifted: note “pointer or scale moved” under what happened to the bow.",
     )
     return heading, (name, "millimetres")
 
@@ -50,7 +50,7 @@ def telling_words(rig: Rig, units: Units, wanted: Wanted) -> str:
     apart = sentences.on_target(units, edges.apart_m)
     at, arrows = _at(edges, units), f"{ARROWS_TO_SHOOT} arrows"
     if edges.tells:
-        return f"You will know at {at}: by the fitted strip {arrows} come in {apart} off where one beside it is right."
+        return f"You will know at {at}: by the fitted strip {arrows} hit {apart} off where one beside it is right."
     return f"{arrows} cannot tell these strips apart, not even at {at} ({apart}): keep the fitted one."
 
 
@@ -94,7 +94,7 @@ def _bias(units: Units, wanted: Wanted) -> str:
     if not wanted.low_m:
         return ""
     side, far = "low" if wanted.low_m > 0 else "high", sentences.whole_distance(units, wanted.to_m)
-    return f"on purpose {sentences.on_target(units, wanted.low_m)} {side} at {far}"
+    return f"set {sentences.on_target(units, wanted.low_m)} {side} at {far}, as asked"
 
 
 def _laid_for(rig: Rig, units: Units) -> str:
@@ -117,7 +117,7 @@ def fit_quality(rig: Rig, units: Units) -> str:
     """How good the fit is, in a few words for the waste edge."""
     evaluation = rig.evaluation
     trusted = rig.card.trusted_m(evaluation.good_to_m)
-    worth = "inputs disagree" if evaluation.doubtful else sentences.good_to(trusted, units)
+    worth = "card and marks contradict" if evaluation.doubtful else sentences.good_to(trusted, units)
     used = len(evaluation.used)
     return f"{'from speed alone' if not used else '1 mark' if used == 1 else f'{used} marks'}, {worth}"
 

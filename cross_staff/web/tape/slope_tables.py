@@ -62,9 +62,7 @@ def _cut_note(t: TapeView, cells: list[str]) -> str:
     """What the signs of a cut chart mean, those that are in it."""
     said = []
     if any(cell.startswith("T ") for cell in cells):
-        said.append(
-            f"T: above every level mark; dial the turnover, and arrows come in so much, {t.units.label('offset')}."
-        )
+        said.append(f"T: above every level mark; dial the turnover, and arrows hit so much, {t.units.label('offset')}.")
     if any(cell.endswith("*") for cell in cells):
         start = whole_distance(t.units, round(t.evaluation.tape_home_m or 0.0, 1))
         said.append(f"*: nearer than the strip's first line, {start}: shoot it as that distance, by “Dialled”.")

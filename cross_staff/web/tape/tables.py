@@ -249,11 +249,11 @@ def reading_columns(t: TapeView, shown: Shown) -> list[Column]:
         ]
     if shown in (Shown.CLICK, Shown.TURN) and shown in ways:
         say = clicks_words if shown == Shown.CLICK else turns_words
-        return [(f"{SHOWN[shown]} from nought", True, drum(say, grows)), ("from home", False, drum(say, 1.0))]
+        return [(f"{SHOWN[shown]} from zero", True, drum(say, grows)), ("from home", False, drum(say, 1.0))]
     if t.card.sight_kind.has_drum and sight.dialling_control():
         return [
             ("line, drum", True, drum(line_words, grows)),
-            ("clicks from nought", True, drum(clicks_words, grows)),
+            ("clicks from zero", True, drum(clicks_words, grows)),
             ("clicks from home", False, drum(clicks_words, 1.0)),
         ]
     columns: list[Column] = [("scale, mm", True, mm(1.0, 1, grows)), ("from home, mm", False, mm(1.0, 1, 1.0))]

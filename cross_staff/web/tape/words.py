@@ -74,7 +74,7 @@ def _number(units: Units, metres: float) -> str:
 
 
 def high_low(units: Units, up_m: float | None, middle: str = "0") -> str:
-    """How high or low arrows come in, without the unit."""
+    """How high or low arrows hit, without the unit."""
     if up_m is None:
         return "–"
     value = abs(units.from_si("offset", up_m))
@@ -85,7 +85,7 @@ def high_low(units: Units, up_m: float | None, middle: str = "0") -> str:
 
 
 def high_low_unit(units: Units, up_m: float | None) -> str:
-    """How high or low arrows come in, with the unit, within a sentence."""
+    """How high or low arrows hit, with the unit, within a sentence."""
     words = high_low(units, up_m, "dead on")
     amount, _, side = words.partition(" ")
     return words if words in ("dead on", "–") else f"{amount} {units.label('offset')} {side}"
@@ -235,7 +235,7 @@ def _print_tape(step: NextStep, u: Units) -> Now:
 def _print_marks(step: NextStep, u: Units) -> Now:
     return Now(
         "Print the table of marks.",
-        f"It is {good_to(step.numbers.get('good_to_m'), u)}: line and drum for every distance, clicks from nought and from home.",
+        f"It is {good_to(step.numbers.get('good_to_m'), u)}: line and drum for every distance, clicks from zero and from home.",
         CAUTION_RANGE,
         "tape",
         "Print the marks",
@@ -351,7 +351,7 @@ STANDING = {
     "unsolved": "cannot be solved",
     "marks_old": "stale: rig changed",
     "no_marks": "from speed alone",
-    "disagrees": "inputs disagree",
+    "disagrees": "card and marks contradict",
     "end_asked": "an end is asked about",
     "good_to": "{good_to}",
 }

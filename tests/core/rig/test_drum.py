@@ -1,4 +1,4 @@
-"""Line and drum, clicks from nought, turns and clicks."""
+"""Line and drum, clicks from zero, turns and clicks."""
 
 from __future__ import annotations
 

@@ -208,7 +208,7 @@ class Taking(WithDatabase):
         broken = replace(rig.observations[1], ranged_m=200.0, mark_mm=1e-300)
         before = len(bench.every(self.other))
         document = Document(RIG, replace(rig, observations=(broken,)))
-        with coming_to_nothing(), self.assertRaisesRegex(Unreadable, "cannot be reckoned together"):
+        with coming_to_nothing(), self.assertRaisesRegex(Unreadable, "cannot be worked out together"):
             take_in(self.other, document, NOON)
         self.assertEqual(len(bench.every(self.other)), before)
 

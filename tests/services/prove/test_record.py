@@ -325,7 +325,7 @@ class Order(Proving):
         self.shop.printed(self.rig)
         self.shot(6, a_mm=2.5)
         laying = self.current().laying
-        record.mend(self.database, self.rig, record.INDICATOR, laying, "proof: the indicator moved 2.5 mm", NOON)
+        record.mend(self.database, self.rig, record.INDICATOR, laying, "proof: the pointer moved 2.5 mm", NOON)
         step = next_step(self.shop.open(self.rig).state)
         self.assertEqual((step.station, step.code), ("prove", "shoot"))
         events.happened(self.database, self.rig, ("peep",), "", NOON)

@@ -188,16 +188,16 @@ class Verdicts(Proving):
         page = self.page()
         self.assertIn("Wrong on this one day", page)
         self.assertIn("wrong on one day", page)
-        self.assertNotIn("Move the indicator", page)
+        self.assertNotIn("Move the pointer", page)
         self.assertIn("Shoot 4 arrows", page)
 
     def test_a_shift_names_the_way_and_both_numbers_and_is_mended_once(self) -> None:
         self.shot(6, -0.0031)
         page = self.page()
-        moved = re.search(r"Move the indicator ([\d.]+) mm towards the near end of the tape\.", page)
+        moved = re.search(r"Move the pointer ([\d.]+) mm towards the near end of the tape\.", page)
         assert moved is not None
         self.assertAlmostEqual(float(moved[1]), 2.5, delta=0.3)
-        reads = re.search(r"with the indicator on (\d+): it is to read ([\d.]+)", page)
+        reads = re.search(r"with the pointer on (\d+): it is to read ([\d.]+)", page)
         assert reads is not None
         self.assertLess(float(reads[2]), float(reads[1]))
         laying = re.search(r'name="laying" value="(\d+)"', page)
@@ -243,7 +243,7 @@ class Verdicts(Proving):
                 shop.proof(self.rig_id, day, distance, -0.0035 * (distance + 0.82))
         page = self.page()
         self.assertIn("Something moved.", page)
-        self.assertNotIn("Move the indicator", page)
+        self.assertNotIn("Move the pointer", page)
         self.assertIn("Find the joint", page)
         laying = re.search(r'name="laying" value="(\d+)"', page)
         assert laying is not None
@@ -331,7 +331,7 @@ class Sides(Proving):
         self.assertEqual(self.client.post(f"{self.path}/pairs", data=second | {"butt": "yes"}).status_code, 303)
         page = self.page("/pairs")
         self.assertIn("They differ.", page)
-        self.assertIn("hunting points come in 12\u00a0cm low", page)
+        self.assertIn("hunting points hit 12\u00a0cm low", page)
         self.assertIn("Low: ", page)
         self.assertEqual(self.rig.prove.current and self.rig.prove.current.lines, ())
         self.client.post(f"{self.path}/pairs/p2/undo")

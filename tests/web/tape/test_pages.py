@@ -318,7 +318,7 @@ class Printed(WithClient):
         self.assertNotEqual(first, self.client.get(f"{self.base}.pdf?width=12&other=yd&low=4").content)
         text = self.client.get(f"{self.base}/print").text.replace("\u00a0", " ")
         self.assertIn("No. 1,", text)
-        self.assertIn("other edge: the same in yd · on purpose 4.0 cm low at 95 m", text)
+        self.assertIn("other edge: the same in yd · set 4.0 cm low at 95 m, as asked", text)
         svg = self.client.get(f"{self.base}/printed/1.svg?bar=98").text
         self.assertIn('width="102.0408"', svg)
 

@@ -73,10 +73,10 @@ class Answers(OnThePages):
     def test_a_pin_that_holds_it_at_home_comes_before_any_dialling(self) -> None:
         self.assertEqual(self.dialled("top pin dialled", "38"), "38 m: pin 2, nothing to dial.")
         self.assertRegex(
-            self.dialled("top pin dialled", "39"), r"39 m: pin 2, nothing to dial; it comes in [\d.]+ cm low\."
+            self.dialled("top pin dialled", "39"), r"39 m: pin 2, nothing to dial; it hits [\d.]+ cm low\."
         )
         self.assertRegex(
-            self.dialled("top pin dialled", "12"), r"12 m: top pin, nothing to dial; it comes in [\d.]+ cm high\."
+            self.dialled("top pin dialled", "12"), r"12 m: top pin, nothing to dial; it hits [\d.]+ cm high\."
         )
 
     def test_else_a_pointer_and_the_number_under_it(self) -> None:
@@ -106,7 +106,7 @@ class Answers(OnThePages):
         line, drum = re.search(r"line (\d+), drum (\d+\.\d)", said).groups()  # type: ignore[union-attr]
         rows = {row[0]: row for row in self.table(f"/rigs/{number}/tape/range-sheet?show=marks&csv=marks")[1:]}
         self.assertEqual(rows["61"][1], f"{line}, {drum}")
-        self.assertIn(f"{rows['61'][2]} clicks from nought", self.page(f"/rigs/{number}/tape/dialled?wanted=61"))
+        self.assertIn(f"{rows['61'][2]} clicks from zero", self.page(f"/rigs/{number}/tape/dialled?wanted=61"))
 
     def test_every_unit_on_request(self) -> None:
         number = NUMBERS["scale and drum"]
@@ -121,8 +121,8 @@ class Answers(OnThePages):
                 "scale, mm",
                 "scale, in",
                 "scale, divisions",
-                "clicks from nought",
-                "turns + clicks from nought",
+                "clicks from zero",
+                "turns + clicks from zero",
             ],
         )
         self.page(f"/rigs/{number}/tape/dialled?shown=furlong", 422)
@@ -190,7 +190,7 @@ class Answers(OnThePages):
 
     def test_strips_are_named_by_when_to_use_them(self) -> None:
         text = self.text_of(f"/rigs/{NUMBERS['one pin']}/tape.pdf")
-        high, low = re.search(r"if (\d+ m) comes in high", text), re.search(r"if (\d+ m) comes in low", text)
+        high, low = re.search(r"if arrows hit high at (\d+ m)", text), re.search(r"if arrows hit low at (\d+ m)", text)
         assert high and low
         self.assertEqual(high[1], low[1])
         self.assertIn("You will know at " + low[1], text.replace("\u00a0", " "))

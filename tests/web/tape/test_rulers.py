@@ -82,7 +82,7 @@ class PencilLines(Reading):
         for path in ("dialled?wanted=53", "range-sheet", "slopes"):
             for shown in ("hand", "click", "division", "mm"):
                 said = self.client.get(f"/rigs/{number}/tape/{path}{'&' if '?' in path else '?'}shown={shown}").text
-                self.assertNotIn("from nought", re.sub(r"<[^>]+>", " ", said), (path, shown))
+                self.assertNotIn("from zero", re.sub(r"<[^>]+>", " ", said), (path, shown))
 
     def test_home_is_what_the_pin_is_right_for_there(self) -> None:
         number = self.add_rig(rig_card("multi_pin_slider"))

@@ -20,6 +20,7 @@ const actions = {
   b: () => follow('header nav a[href="/"]'),
   p: () => follow('main a[href$="/tape/print"], main a[href*="/tape.pdf"]'),
   n: nextField,
+  "/": () => follow("#search-open"),
 };
 
 document.addEventListener("keydown", (event) => {

@@ -1,0 +1,1 @@
+"""Quick calculators, without a rig."""
