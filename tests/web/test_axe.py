@@ -13,7 +13,7 @@ AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
 # pages that say what is wrong
 STATUS = {"/rigs/77/tape": 404, "/rigs/3/tape/print?bar=50": 422, "/rigs/1/tape/pins?last=3": 422}
 PAGES = (
-    "/", "/calculators", "/help", "/search?q=bow",
+    "/", "/calculators", "/help", "/search?q=bow", "/rigs/1/card/sheet",
     "/?show=archived", "/sights", "/sights/new?copy=target_scope", "/rigs/1/card", "/rigs/5/card",
     "/rigs/1/card/revisions", "/rigs/1/card/compare?a=1&b=2", "/rigs/1/card/sight", "/rigs/1/card/tools",
     "/rigs/1/card/arrows", "/rigs/1/card/arrows/1", "/rigs/6/prepare", "/rigs/6/prepare?line=paper_tear",

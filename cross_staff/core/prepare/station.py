@@ -36,6 +36,7 @@ from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
 
 STATION, OVERRIDE = "prepare", "gate_override"
 STOPPED = "stopped"  # the bow is not to be drawn
+PEEP_LINE = "peep_rotation"
 MATTERS = 0.25  # part of the target
 
 
@@ -118,6 +119,8 @@ def _judged(
         return _from_card(card, check)
     leaves = leaves_m(card, check)
     unseen = Judged(check, entry, UNKNOWN, leaves_m=leaves, matters=matters(card, check))
+    if entry is None and check.key == PEEP_LINE and card.peep.way == "eye":
+        return Judged(check, None, PASS)  # the card says that there is no peep
     if entry is None:
         return unseen
     if not _holds(entry, check.hangs_on, holds):

@@ -279,6 +279,11 @@ class RigCard:
         return _among(self.sight.extension_mm, self.mount.detent)
 
     @property
+    def sight_of_other_hand(self) -> bool:
+        """Whether the sight is made for bows of the other hand."""
+        return self.sight.hand in ("right", "left") and self.sight.hand != self.handed
+
+    @property
     def sight_kind(self) -> SightKind:
         """What this rig's sight can."""
         return kind_of(self.sight)

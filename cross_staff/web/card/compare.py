@@ -12,7 +12,7 @@ from cross_staff.web.card.form import filled
 from cross_staff.web.card.sight_fields import sight_texts
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level.setup import setup_texts
-from cross_staff.web.mount.fields import FIELDS, mount_texts
+from cross_staff.web.mount.fields import FIELDS, OUT, OUTLINES, mount_texts
 from cross_staff.web.shared import reach_words
 
 _LABELS = {
@@ -22,6 +22,7 @@ _LABELS = {
     "due": "Due",
     "bow": "Bow",
     "handed": "Hand",
+    "cams_by": "Cams are set by",
     "release": "Release aid",
     "anchor": "Anchor",
     "sight": "Sight",
@@ -56,13 +57,13 @@ class Row:
 
 def compared(one: RigCard, other: RigCard, units: Units) -> list[Row]:
     """Every field of two cards that either has, in the order of the form."""
-    left, right = _texts(one, units), _texts(other, units)
+    left, right = in_words(one, units), in_words(other, units)
     labels = dict.fromkeys([*left, *right])
     rows = [Row(label, left.get(label, ""), right.get(label, "")) for label in labels]
     return [row for row in rows if row.one or row.other]
 
 
-def _texts(card: RigCard, units: Units) -> dict[str, str]:
+def in_words(card: RigCard, units: Units) -> dict[str, str]:
     """The card by the labels of its fields, units behind the numbers."""
     typed, labelled = filled(card, units), {}
     for name, text in typed.items():
@@ -88,7 +89,9 @@ def _mount_texts(card: RigCard, units: Units) -> dict[str, str]:
         "Torque and threads": mount.torque,
     }
     return texts | {
-        spec.label: f"{typed[name]} {units.label(spec.quantity)}" for name, spec in FIELDS.items() if typed[name]
+        spec.label: f"{typed[name]} {units.label(spec.quantity)}"
+        for name, spec in (FIELDS | OUTLINES | OUT).items()
+        if typed[name]
     }
 
 

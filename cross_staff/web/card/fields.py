@@ -70,7 +70,13 @@ NUMBERS = {
             LIMITS["eye_to_sight_m"],
             "along the arrow, peep to pin, at full draw",
         ),
-        NumberField("peep_square", "Peep height", "length", LIMITS["peep.square_m"], "square to the arrow line"),
+        NumberField(
+            "peep_square",
+            "Peep height",
+            "length",
+            LIMITS["peep.square_m"],
+            "square to the arrow; the eye's, without a peep",
+        ),
         NumberField("peep_along", "Nock to peep", "length", LIMITS["peep.along_m"], "along the string"),
         NumberField(
             "peep_angle",

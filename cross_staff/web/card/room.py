@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cross_staff.web.card import arrows, fields, revisions, routes, sight, sight_fields, sight_library, words
+from cross_staff.web.card import arrows, fields, revisions, routes, sheet, sight, sight_fields, sight_library, words
 from cross_staff.web.forms.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.shared.room import StationRoom
 
@@ -27,6 +27,7 @@ ROOM = StationRoom(
         sight.router,
         revisions.router,
         sight_library.router,
+        sheet.router,
     ),
     words.next_step,
     words.STANDING,

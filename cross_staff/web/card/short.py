@@ -93,6 +93,7 @@ def short_context(form: FormInput, card: RigCard, unsaid: bool, kept: Mapping[st
         "unsaid": unsaid,
         "kinds_with_pins": " ".join(each.key for each in KINDS.values() if each.most_pins > 1),
         "kind": kind,
+        "home_hint": "" if kind is None or kind.dialled else "what the top pin is set for",
     }
 
 

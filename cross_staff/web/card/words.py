@@ -221,7 +221,8 @@ _CARD_NOW = {
     ),
     "peep": (
         "Measure the peep height.",
-        "Square to the arrow, or along the string with its angle: never the one for the other.",
+        "Square to the arrow, or along the string with its angle: never the one for the other. Without a peep, the eye's "
+        "height over the arrow.",
     ),
     "home": ("Write down the home distance.", "The distance for which the slider rests at its home mark."),
     "farthest": ("Write down the farthest distance wanted.", "The tape is judged by what it is worth out there."),

@@ -61,6 +61,7 @@ def planned(rig: Rig, asked: Mapping[str, str], units: Units) -> dict[str, Any]:
         "is_best": choice.told and place == choice.best.place,
         "best_told": choice.told,
         "assumed": reach_words.assumed(card),
+        "other_hand": reach_words.other_hand(card),
         "best_words": words.best(choice, card),
         "figures_shown": _shown(card, shown, choice.plans, units),
         "remedies": [words.remedy(r, units) for r in made.remedies],

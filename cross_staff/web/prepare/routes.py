@@ -205,7 +205,7 @@ def _row(line: Judged, units: Units) -> dict[str, Any]:
         "name": line.check.name,
         "state": words.STATES[line.verdict],
         "verdict": words.VERDICTS[line.verdict],
-        "value": words.value(line.check, line.entry, units),
+        "value": words.value(line.check, line.entry, units) or words.by_card(line),
         "required": line.check.required and (line.matters or line.shuts),
     }
 

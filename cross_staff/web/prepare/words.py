@@ -39,6 +39,11 @@ def value(check: Check, entry: BenchEntry | None, units: Units) -> str:
     return offset(entry.points[0], QUANTITIES[check.kind], units) if entry.points else ""
 
 
+def by_card(line: Judged) -> str:
+    """What the card answers in place of somebody who looks; empty where it does not."""
+    return line.check.absent if line.entry is None and line.verdict == "pass" else ""
+
+
 def number(check: Check, value: float, units: Units) -> str:
     if check.quantity == "count":
         return f"{value:.0f} shots"

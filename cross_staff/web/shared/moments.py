@@ -12,6 +12,14 @@ def local_time(moment: datetime) -> str:
     return moment.astimezone().strftime("%Y-%m-%d %H:%M")
 
 
+def zone_words() -> str:
+    """Which clock the times of a page are of."""
+    now = datetime.now().astimezone()
+    offset = f"{now.strftime('%z')[:3]}:{now.strftime('%z')[3:]}"
+    name = now.strftime("%Z")
+    return f"Times are those of the clock here, {name} (UTC{offset})." if name != "UTC" else "Times are in UTC."
+
+
 def ago_words(moment: datetime, now: datetime) -> str:
     """How long ago something was, by the clock on the wall."""
     days = (now.astimezone().date() - moment.astimezone().date()).days

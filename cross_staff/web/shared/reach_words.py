@@ -70,6 +70,17 @@ def assumed(card: RigCard) -> str:
     return "Assumed: travel, housing and places are those of any such sight, not of this one. Look at them, and say so."
 
 
+def other_hand(card: RigCard) -> str:
+    """That the sight is made for the other hand; empty where it is not."""
+    if not card.sight_of_other_hand:
+        return ""
+    made, bow = ("right", "left") if card.sight.hand == "right" else ("left", "right")
+    return (
+        f"This sight is made for {made}-handed bows, and this one is {bow}-handed: knobs and scale lie on the other "
+        "side. Which way windage goes is checked once, with one turn and one arrow."
+    )
+
+
 def falls_short(reach: SightReach | None, farthest_m: float | None, units: Units) -> str:
     """That a sight does not go as far as is wanted, and what ends it; empty where it does, or nothing is known to."""
     if reach is None or reach.far_enough(farthest_m) or reach.binding is None:

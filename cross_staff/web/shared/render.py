@@ -18,7 +18,7 @@ from cross_staff import __version__
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.downloads import csv_of
-from cross_staff.web.shared.moments import due_words, waits_words
+from cross_staff.web.shared.moments import due_words, waits_words, zone_words
 from cross_staff.web.shared.page_tables import table_rows, tables_in
 from cross_staff.web.shared.room import standing_word
 from cross_staff.web.shared.set_aside import aside_lines, reproof_context
@@ -50,6 +50,7 @@ def pairs(records: Iterable[Any], key: str | int = "", words: str | int = "") ->
 _ENVIRONMENT.filters["pairs"] = pairs
 _ENVIRONMENT.filters["wide"] = lambda sd, units, quantity, decimals=1: plus_minus(units, quantity, sd or 0.0, decimals)
 _ENVIRONMENT.globals["plus_minus_words"] = PLUS_MINUS
+_ENVIRONMENT.globals["zone_words"] = zone_words
 
 
 def render(request: Request, name: str, status: int = 200, **context: Any) -> Response:

@@ -105,6 +105,29 @@ class Short(WithClient):
         card = self.saved(fields(self.client.get(self.path).text) | {"balance_point": "41 cm"})
         self.assertAlmostEqual(card.build.balance().foc_percent, 100.0 * 0.05 / 0.72)
 
+    def test_without_a_peep_and_with_a_sight_for_the_other_hand(self) -> None:
+        form = fields(self.client.get(self.path).text) | MEASURED | {"peep_way": "eye", "handed": "left"}
+        self.saved(form)
+        self.assertEqual(self.shop.open(self.rig_id).checklist.line("peep_rotation").verdict, "pass")
+        self.assertIn("no peep", self.client.get(f"/rigs/{self.rig_id}/prepare").text)
+        sight = fields(self.client.get(f"/rigs/{self.rig_id}/card/sight").text) | {"hand": "right", "sight_name": "peg"}
+        self.assertEqual(self.client.post(f"/rigs/{self.rig_id}/card/sight", data=sight).status_code, 303)
+        self.assertIn("made for right-handed bows", self.client.get(f"/rigs/{self.rig_id}/mount").text)
+
+    def test_card_and_bench_sheet_on_paper_say_what_is_known_and_what_is_open(self) -> None:
+        self.saved(fields(self.client.get(self.path).text) | MEASURED)
+        self.client.post(f"/rigs/{self.rig_id}/prepare/cam_timing", data={"choice": "by_eye", "note": "with a rule"})
+        page = self.client.get(f"{self.path}/sheet").text
+        for said in (
+            "Eye to sight</dt><dd>812 mm",
+            "Not known: ",
+            "by eye it looks right",
+            "with a rule",
+            "revision 2",
+        ):
+            self.assertIn(said, page)
+        self.assertRegex(page, r"Times are (in UTC|those of the clock here)")
+
 
 class OnTheBench(WithClient):
     def test_units_are_chosen_once_and_remembered(self) -> None:
