@@ -83,7 +83,7 @@ class PeepEntry:
     def height(self) -> peep.PeepHeight | None:
         """Peep height square to the arrow; None while a figure is missing."""
         if self.estimated and self.square_m is not None:
-            return peep.from_square(self.square_m, estimates.peep_height(self.along_m).sd)
+            return peep.from_square(self.square_m, estimates.WIDER * estimates.peep_height(self.along_m).sd)
         if self.way in _SQUARE_SD_M:
             return None if self.square_m is None else peep.from_square(self.square_m, _SQUARE_SD_M[self.way])
         angle = self.angle()
@@ -306,13 +306,13 @@ class RigCard:
         expected = self.expected_speed()
         told = speed.predicted(self.builds, self.in_use, self.bow.draw_weight_n)
         told = told if told is not None or expected is None else expected.at_sight
-        return told if told is None else replace(told, sd_mps=math.hypot(told.sd_mps, self._speed_by_mass(told)))
+        if told is None or not self.build.mass_estimated:
+            return told
+        return replace(told, sd_mps=estimates.WIDER * math.hypot(told.sd_mps, self._speed_by_mass(told)))
 
     def _speed_by_mass(self, told: SpeedAtSight) -> float:
         """What a mass that was only estimated leaves open of a speed that hangs on it [m/s]."""
-        mass = self.build.mass_kg()
-        if mass is None or not self.build.mass_estimated:
-            return 0.0
+        mass = self.build.mass_kg() or 0.0
         return 0.5 * told.speed_mps * mass / (mass + PRIOR_VIRTUAL_MASS_KG) * self.estimate("arrow_mass").sd
 
     def estimate(self, key: str) -> Estimate:
@@ -347,11 +347,15 @@ class RigCard:
             return replace(self, eye_to_sight_m=value, eye_to_sight_estimated=True)
         return replace(self, peep=replace(self.peep, way="square", square_m=value, estimated=True))
 
+    def _lever_sd_m(self) -> float:
+        """Of eye to sight, as it was measured or estimated [m]."""
+        return estimates.WIDER * self.estimate("eye_to_sight").sd if self.eye_to_sight_estimated else EYE_TO_SIGHT_SD_M
+
     def _drag_sd_ln(self) -> float:
         """Of the logarithm of drag before any mark, wider by what was only estimated of the arrow."""
         mass = self.estimate("arrow_mass").sd if self.build.mass_estimated else 0.0
         across = 2.0 * self.estimate("shaft_diameter").sd if self.build.diameter_estimated else 0.0
-        return math.hypot(arrow.PRIOR_DRAG_SD_LN, mass, across)
+        return math.hypot(arrow.PRIOR_DRAG_SD_LN, estimates.WIDER * math.hypot(mass, across))
 
     def expected_speed(self) -> ExpectedSpeed | None:
         """What the bow gives the build in use; None where any arrow of the bow was chronographed, or nobody said that
@@ -385,7 +389,7 @@ class RigCard:
         return Priors(
             Known(start.speed_mps, start.sd_mps),
             Known(drag, self._drag_sd_ln()),
-            Known(lever, self.estimate("eye_to_sight").sd if self.eye_to_sight_estimated else EYE_TO_SIGHT_SD_M),
+            Known(lever, self._lever_sd_m()),
             Known(height.height_m, height.sd_m),
             Known(1.0, None) if ratio is None else Known(ratio, self.tape.ratio_sd),
         )

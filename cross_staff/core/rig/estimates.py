@@ -13,6 +13,7 @@ MASS_SD_LN, UNSTATED_MASS_SD_LN = 0.15, 0.22
 DIAMETER_M, DIAMETER_SD_LN = 0.0062, 0.15
 SIGHT_BEYOND_DRAW_M, SIGHT_BEYOND_DRAW_SD_M = 0.11, 0.04  # eye to sight less true draw
 PEEP_M, PEEP_SD_M = 0.1, 0.013
+WIDER = 1.2  # a slow bow drops more than a fast one drops less: so much wider, and 19 in 20 lie within
 USUAL_ANGLE_RAD = sum(peep.USUAL_ANGLE_RAD) / 2.0
 
 

@@ -1,8 +1,12 @@
 """Estimates in place of measurements: what they cost, and that a measurement after them changes no bow."""
 
+import math
 import unittest
 from dataclasses import replace
 
+import numpy as np
+
+from cross_staff.core.ballistics.arrow import prior_drag
 from cross_staff.core.ballistics.flight import RigFigures, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.card.estimates import ESTIMATES, SPEED, cost, lacking
@@ -10,7 +14,11 @@ from cross_staff.core.rig.arrow_build import ArrowBuild, recorded
 from cross_staff.core.rig.card import Bow, Goals, PeepEntry, RigCard
 from cross_staff.core.rig.chronograph import ChronographSession
 from cross_staff.core.rig.correction import changes
+from cross_staff.core.rig.estimates import WIDER
+from cross_staff.core.rig.expected_speed import expected_speed
 from cross_staff.core.rig.staleness import causes
+from cross_staff.core.tape.observation import Observation
+from cross_staff.core.tape.solver import solved
 
 EMPTY = RigCard("Hedge bow", goals=Goals(18.0, 60.0, 0.3))
 
@@ -36,9 +44,9 @@ class Cost(unittest.TestCase):
         for key, changed in (
             (
                 "eye_to_sight",
-                lambda f: replace(f, eye_to_sight_m=f.eye_to_sight_m + 1.96 * card.estimate("eye_to_sight").sd),
+                lambda f: replace(f, eye_to_sight_m=f.eye_to_sight_m + 1.96 * WIDER * card.estimate("eye_to_sight").sd),
             ),
-            ("peep", lambda f: replace(f, peep_height_m=f.peep_height_m + 1.96 * card.estimate("peep").sd)),
+            ("peep", lambda f: replace(f, peep_height_m=f.peep_height_m + 1.96 * WIDER * card.estimate("peep").sd)),
         ):
             figures = card.priors().figures
             with self.subTest(key):
@@ -71,6 +79,29 @@ class Cost(unittest.TestCase):
         along = replace(EMPTY, peep=PeepEntry("along", along_m=0.16))
         self.assertLess(along.estimate("peep").sd, EMPTY.estimate("peep").sd)
         self.assertAlmostEqual(along.with_estimate("peep").peep.height().height_m, 0.0996, places=3)
+
+
+class Bands(unittest.TestCase):
+    def test_bows_as_they_differ_lie_within_what_an_estimated_card_says(self) -> None:
+        random, within, count = np.random.default_rng(7), 0, 150
+        bow, true_draw = Bow("", 245.0, None, None, 0.8), PeepEntry(true_draw_m=0.7)
+        card = estimated(replace(EMPTY, bow=bow, peep=true_draw))
+        mass, across, lever, height = (card.estimate(key) for key in ESTIMATES)
+        fit = solved(card.priors(), 18.0, (Observation(18.0, 0.0, 0.1),), (18.0,))
+        told = fit.tape([60.0], 0)[0]
+        for spread in random.normal(size=(count, 6)):
+            kg = mass.value * math.exp(mass.sd * spread[0])
+            drag = prior_drag(across.value * math.exp(across.sd * spread[1]), kg) * math.exp(0.25 * spread[2])
+            given = expected_speed(kg, bow.draw_weight_n, true_draw.true_draw_m, bow.let_off).at_sight
+            truth = RigFigures(
+                given.speed_mps + given.sd_mps * spread[3],
+                drag,
+                lever.value + lever.sd * spread[4],
+                height.value + height.sd * spread[5],
+            )
+            near, far = pin_heights(Trajectories.of(truth, [18.0, 60.0])).height_m
+            within += abs(1000.0 * (near - far) - told.mark_mm) <= 1.96 * told.sd_mm
+        self.assertGreaterEqual(within / count, 0.92)  # of 0.95, two sds of counting below
 
 
 class MeasuredAfterwards(unittest.TestCase):
