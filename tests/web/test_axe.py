@@ -43,6 +43,7 @@ OF_COLOUR = "runOnly: ['color-contrast', 'link-in-text-block']"
 # and by width
 OF_WIDTH = "runOnly: ['scrollable-region-focusable', 'target-size']"
 PHONE = (390, 844)
+SMALLEST = 320
 
 
 class Axe(InBrowser):
@@ -73,6 +74,8 @@ class Axe(InBrowser):
             page.set_viewport_size({"width": PHONE[0], "height": PHONE[1]})
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE[0], path)
             self.look(page, path, "on a phone", OF_WIDTH)
+            page.set_viewport_size({"width": SMALLEST, "height": PHONE[1]})
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), SMALLEST, path)
 
     def test_what_is_asked_before_a_save(self) -> None:
         page = self.open("/rigs/3/card", color_scheme="light")

@@ -25,7 +25,7 @@ class FirstTape(InBrowser):
         hand.press("button", "Put it on the bench")
         return hand
 
-    def print_it(self, hand: Hand, what: str) -> None:
+    def print_it(self, hand: Hand, what: str, most: int = MOST_CLICKS) -> None:
         """From a saved card to the sheet; says what it took."""
         hand.press("link", "Tape")
         hand.press("link", "Print", exact=True)
@@ -33,8 +33,8 @@ class FirstTape(InBrowser):
             hand.press("button", "Print and keep it")
         self.assertTrue(sheet.value.suggested_filename.endswith(".pdf"))
         print(hand.said(what))
-        self.assertLessEqual((hand.fields, hand.clicks), (MOST_FIELDS, MOST_CLICKS))
-        self.assertLessEqual(hand.clicks, MOST_CLICKS)
+        self.assertLessEqual(hand.fields, MOST_FIELDS)
+        self.assertLessEqual(hand.clicks, most)
 
     def save(self, hand: Hand) -> None:
         hand.press("button", "Save the card")
@@ -98,6 +98,21 @@ class FirstTape(InBrowser):
         self.save(again)
         self.print_it(again, "a second sight on the same bow")
         self.assertEqual(again.fields, 2)
+
+    def test_another_arrow_of_the_same_bow(self) -> None:
+        page = self.open("/")
+        hand = self.begin(page, "Two-arrow bow")
+        hand.fill(**SHOP)
+        self.save(hand)
+        page.get_by_role("link", name="Arrow builds side by side").click()
+        other = Hand(page)
+        other.press("button", "Copy")
+        other.fill(arrow_mass="455")
+        other.press("button", "Save this build")
+        page.goto(page.url.split("/card")[0] + "/card/arrows")
+        other.press("button", "Use")
+        self.print_it(other, "another arrow of the same bow", MOST_CLICKS + 1)  # it is put on the bow as well
+        self.assertEqual(other.fields, 1)
 
     def test_n_goes_from_one_that_matters_to_the_next(self) -> None:
         page = self.open("/")

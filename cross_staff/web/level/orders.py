@@ -128,7 +128,7 @@ def _read(level: LevelState, state: AxisState) -> Said:
     because = state.action.because
     if method.reads == "arrows":
         shoot = "Shoot a group downhill." if state.pitch_rad > 0.0 and state.looks else "Shoot a group uphill."
-        return shoot, "Bubble centred, aimed at the middle; type where the group's middle came in.", _READ[because][1]
+        return shoot, "Bubble centred, aimed at the middle; type where the group's middle hit.", _READ[because][1]
     before = "it is judged" if state.turns or state.by_eye else "anything is turned"
     words = {"name": name, "before": before, "tilt": tilt(-state.pitch_rad)}
     say, why = (each.format(**words) for each in _READ[because])

@@ -76,7 +76,7 @@ def read_line(form: FormInput, now: datetime, held: ProofLine | None, tape: str,
     up = _off(form, "up", form.choice("up_way", UPS) == "high", _height)
     right = _off(form, "right", form.choice("right_way", SIDES) == "right", _sideways)
     if up is None and right is None and not form.errors:
-        form.errors["up"] = "say how high or low the arrows came in; 0 is on the aim"
+        form.errors["up"] = "say how high or low the arrows hit; 0 is on the aim"
     wind = form.number("wind", "wind", WIND_MPS)
     slope = form.number("slope", "angle", SLOPE_RAD) or 0.0
     day = _day(form)

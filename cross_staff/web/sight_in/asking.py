@@ -49,7 +49,7 @@ def question_words(rig: Rig, question: Question, units: Units) -> dict[str, Any]
     arrows = sum(each.arrows for each in question.ends)
     many = "The last end" if len(question.ends) == 1 else f"The last {len(question.ends)} ends"
     said = (
-        f"{many} ({arrows} arrows at {whole_distance(units, end.ranged_m or 0.0)}) came in "
+        f"{many} ({arrows} arrows at {whole_distance(units, end.ranged_m or 0.0)}) hit "
         f"{' and '.join(sides) or 'elsewhere'} of where this sight should put them: more than chance."
     )
     answers = [AnswerWords(_answer(rig, each, units), _value(each)) for each in question.answers]

@@ -12,7 +12,7 @@ SIGHT_IN_NOW = {
     "place": ("Set the next pin to its place.", "It is predicted, so that it starts nearly right."),
     "ask": ("Answer a question at the range.", "Something there is not as it was believed: nothing is ordered before."),
     "rest": ("Change nothing today.", "This visit does not count: begin another one when the wind is down."),
-    "proved": ("It is proved: take it up again.", "The arrows came in where the old marks have them."),
+    "proved": ("It is proved: take it up again.", "The arrows hit where the old marks have them."),
     "confirm": ("Go on sighting in.", "Close first, then home, then out: in this order no arrow is wasted."),
 }
 
