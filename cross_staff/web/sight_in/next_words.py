@@ -39,7 +39,7 @@ def _reprove(step: NextStep, units: Units) -> Now:
 
 STANDING = {
     "waits_for_card": "waits for the card",
-    "by_marks": "from typed marks",
+    "by_marks": "typed marks",
     "sighted_in": "done",
     "asked": "a question first",
     "no_arrows": "no arrow yet",
