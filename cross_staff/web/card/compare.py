@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from cross_staff.core.mount.planner import HOMES
 from cross_staff.core.rig.card import PEEP_WAYS, RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.web.card.fields import CHOICES, LISTS, NUMBERS
+from cross_staff.web.card.fields import CHOICES, ESTIMATED, LISTS, NUMBERS
 from cross_staff.web.card.form import filled
 from cross_staff.web.card.sight_fields import sight_texts
 from cross_staff.web.forms.units import Units
@@ -39,6 +39,7 @@ _LABELS = {
     "tape_scale": "Scale numbers",
     "tape_kind": "The tape sits",
 }
+_GUESSED = {field: key for key, field in ESTIMATED.items()}
 LABELS = {name: spec.label for name, spec in (NUMBERS | LISTS).items()} | _LABELS
 
 
@@ -69,7 +70,8 @@ def in_words(card: RigCard, units: Units) -> dict[str, str]:
     for name, text in typed.items():
         spec = NUMBERS.get(name) or LISTS.get(name)
         if spec is not None and text:
-            labelled[spec.label] = f"{text} {units.label(spec.quantity)}"
+            guessed = ", estimated" if typed.get(f"estimated_{_GUESSED.get(name, '')}") else ""
+            labelled[spec.label] = f"{text} {units.label(spec.quantity)}{guessed}"
         elif name in _LABELS:
             labelled[_LABELS[name]] = _chosen(name, text)
     for row, part in enumerate(card.build.components, start=1):

@@ -54,6 +54,8 @@ class Short(WithClient):
         page = self.client.get(self.path).text
         self.assertEqual(page.count("Estimated, not measured: up to"), 4)
         self.assertIn("Not measured: up to", page)
+        paper = self.client.get(f"{self.path}/sheet").text
+        self.assertEqual(paper.count(", estimated</dd>"), 4)
         same = fields(page)
         self.assertEqual(self.saved(same | {"why": "looked over"}).estimated, ESTIMATES)
         card = self.saved(same | {"eye_to_sight": "731", "arrow_mass": "33.2", "unit_length": "in"})
