@@ -72,6 +72,6 @@ class Unreckonable(CrossStaffError):
     """A rig's records cannot be brought to a result. They are kept, and each can be taken back."""
 
     def __init__(self, rig_id: int, reason: str) -> None:
-        super().__init__(f"rig {rig_id} cannot be reckoned: {reason}")
+        super().__init__(f"rig {rig_id} cannot be worked out: {reason}")
         self.rig_id = rig_id
         self.reason = reason

@@ -440,7 +440,7 @@ STANDING_VERSION = 8
 @dataclass(frozen=True)
 class Summary:
     """A rig in one line, for the bench: who and what it is, how its stations stand, what comes next. A rig that
-    cannot be reckoned says so in `problem`, and has neither; what it waits for, and until when."""
+    cannot be worked out says so in `problem`, and has neither; what it waits for, and until when."""
 
     name: str
     archer: str
@@ -472,6 +472,6 @@ def summary(rig: RigState) -> Summary:
 
 
 def in_trouble(card: RigCard, problem: str) -> Summary:
-    """A rig that cannot be reckoned, as the bench shows it."""
+    """A rig that cannot be worked out, as the bench shows it."""
     step = NextStep("trouble", "unreckonable", message=problem)
     return Summary(card.name, card.archer, card.occasion, card.due, card.sight.kind, (), step, problem)

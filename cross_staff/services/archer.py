@@ -32,7 +32,7 @@ def other_bows(
 
 
 def _told(reckon: Callable[[int], Evaluation], rig_id: int) -> OtherBow:
-    """What one bow tells; nothing where it cannot be reckoned, or its marks disagree: a slip of the pen is no day."""
+    """What one bow tells; nothing where it cannot be worked out, or its marks disagree: a slip of the pen is no day."""
     try:
         evaluation = reckon(rig_id)
     except (CrossStaffError, ArithmeticError, ValueError):

@@ -1,4 +1,4 @@
-"""A rig that cannot be reckoned: its latest records, read without reckoning, each to be taken back."""
+"""A rig that cannot be worked out: its latest records, read without reckoning, each to be taken back."""
 
 from __future__ import annotations
 

@@ -109,8 +109,9 @@ class FirstTape(InBrowser):
         other.press("button", "Copy")
         other.fill(arrow_mass="455")
         other.press("button", "Save this build")
-        page.goto(page.url.split("/card")[0] + "/card/arrows")
+        expect(page.get_by_role("heading", level=1)).to_have_text("Two-arrow bow")
         other.press("button", "Use")
+        expect(page.get_by_role("status")).to_contain_text("Another build is in use")
         self.print_it(other, "another arrow of the same bow", MOST_CLICKS + 1)  # it is put on the bow as well
         self.assertEqual(other.fields, 1)
 

@@ -122,7 +122,7 @@ def take_in(database: Database, document: Document, now: datetime, beside: bool 
     """Take a file in, all of it or nothing. What is here already is not written twice.
 
     Args: beside, a rig or a sight that went on here and in the file is taken in as another one.
-    Raises: InvalidValue where both went on and nobody said so; Unreadable for a rig that cannot be reckoned.
+    Raises: InvalidValue where both went on and nobody said so; Unreadable for a rig that cannot be worked out.
     """
     with database.writing() as connection:
         seen = _preview(connection, document)
@@ -159,7 +159,7 @@ def _reckonable(connection: Connection, rig_id: int) -> None:
     try:
         evaluated(records(connection, rig_id, {}))
     except (CrossStaffError, ArithmeticError, ValueError, LookupError, TypeError) as error:
-        reason = "its records cannot be reckoned together"
+        reason = "its records cannot be worked out together"
         raise Unreadable(Fault("rig", f"{reason} ({type(error).__name__}): {str(error)[:120]}")) from error
 
 

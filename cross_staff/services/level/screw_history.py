@@ -59,7 +59,7 @@ def _same_screw(one: SightModel, other: SightModel, axis: str) -> bool:
 
 
 def _learned(connection: Connection, rig_id: int) -> Learned:
-    """What one bow's turns show; nothing of one that cannot be reckoned."""
+    """What one bow's turns show; nothing of one that cannot be worked out."""
     try:
         card = rigs.latest(connection, rig_id).card
         entries = bench_entries.log(connection, rig_id, STATION)

@@ -24,7 +24,8 @@ STRIPS = Booklet(strips=(Strip("A", 1, 40.0),))
 SIGHT = SightModel("whole", pins=(Pin(),), controls=(Control("Wheel"),), screws=(Screw("Lock"),), booklet=STRIPS)
 WHOLE = replace(full_card(), builds=(BUILD,), sight=SIGHT)
 LISTS = ("goals.distances_m", "goals.pin_distances_m", "sight.extension_mm", "sight.holes_mm", "sight.coarse_steps_mm",
-         "sight.tape.places_mm", "builds.sessions.readings_mps", "sight.axes")  # fmt: skip
+         "sight.tape.places_mm", "builds.sessions.readings_mps", "sight.axes",
+         "mount.quiver.ahead_mm", "mount.quiver.above_mm", "mount.wheel.ahead_mm", "mount.wheel.above_mm")  # fmt: skip
 
 
 def with_value(record: Any, place: str, value: Any) -> Any:
