@@ -37,6 +37,7 @@ from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
 STATION, OVERRIDE = "prepare", "gate_override"
 STOPPED = "stopped"  # the bow is not to be drawn
 PEEP_LINE = "peep_rotation"
+STRING = "peep_rotation"  # what nothing but another string makes old
 MATTERS = 0.25  # part of the target
 
 
@@ -123,8 +124,12 @@ def _judged(
         return Judged(check, None, PASS)  # the card says that there is no peep
     if entry is None:
         return unseen
+    option = next((o for o in check.options if o.key == entry.choice), None)
     if not _holds(entry, check.hangs_on, holds):
-        return Judged(check, entry, OLD, "The bow has changed since: look again.")
+        # a worn string stays worn whatever else is done to the bow: only another string ends it
+        stops = option is not None and option.stops and _holds(entry, STRING, holds)
+        again = "The bow has changed since: look again."
+        return Judged(check, entry, OLD, option.remedy if option and stops else again, stops=stops)
     if entry.choice == NOT_KNOWN:
         return unseen
     if entry.choice == BY_EYE:
@@ -132,7 +137,6 @@ def _judged(
     if entry.choice == ABSENT:
         return Judged(check, entry, PASS)
     if check.kind == "choice":
-        option = next((o for o in check.options if o.key == entry.choice), None)
         return Judged(check, entry, option.verdict, option.remedy, stops=option.stops) if option else unseen
     if check.kind == "number":
         verdict = _measured(check, entry.number or 0.0)

@@ -21,7 +21,7 @@ from cross_staff.core.rig.pins import Pins
 CLEARANCE_MM = 3.0  # kept between housing and vanes unless the card says otherwise
 ARROW = "arrow"
 # what would tell a limit that is not known, the one that binds soonest first
-UNKNOWNS = ("slider_travel", "home_place", "below_pin", "vanes", "tape_ratio", "pin_room")
+UNKNOWNS = ("slider_travel", "home_place", "below_pin", "vanes", "tape_ratio", "pin_room", "as_usual")
 _FLOWN_STEP_M = 4.0
 
 
@@ -346,12 +346,12 @@ def _of_fixed(card: RigCard, figures: RigFigures, home_m: float) -> SightReach:
     limits = _distances(card, figures, lowest) | _of_arrow(card, arrow)
     least = _least(limits)
     known = [name for name, distance in limits.items() if distance is not None]
-    unknown = ("pin_room",) if room is None and not card.sight_kind.computes_dots else ()
+    lacks = {"pin_room": room is None and not card.sight_kind.computes_dots, "as_usual": card.sight.as_usual}
     return SightReach(
         least,
         min(known, key=lambda name: limits[name] or 0.0, default=None),
         limits,
-        unknown=unknown,
+        unknown=tuple(code for code in UNKNOWNS if lacks.get(code)),
         by_pin=(),
         arrow_m=None if arrow is None else card.ranged_distance(arrow),
     )
@@ -370,5 +370,6 @@ def _unknown(card: RigCard, ratio: float | None) -> tuple[str, ...]:
         "below_pin": sight.housing.below_pin_mm is None,
         "vanes": mount.vanes_mm is None,
         "tape_ratio": ratio is None and card.tape.length_mm is not None,
+        "as_usual": sight.as_usual,
     }
     return tuple(code for code in UNKNOWNS if lacks.get(code))

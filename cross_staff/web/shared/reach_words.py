@@ -103,6 +103,7 @@ MEASURE = {
     "below_pin": ("where the housing ends", "Measure its lower edge below the top pin."),
     "vanes": ("how high the vanes stand", "Measure them over the arrow line."),
     "tape_ratio": ("the tape's travel per housing travel", "A second mark, farther out, tells it."),
+    "as_usual": ("whether this sight is as such sights usually are", "Look at it, and say so in the sight in full."),
     "pin_room": ("the room for pins", "Measure from the top pin to the lowest place of a pin."),
 }  # fmt: skip
 

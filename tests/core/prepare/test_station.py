@@ -4,9 +4,9 @@ from dataclasses import replace
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, in_order, step_states, steps_for
 from cross_staff.core.prepare.checklist import ABSENT, BY_EYE, CHECKS, FAIL, NOT_KNOWN, NOTE, OLD, PASS, UNKNOWN
-from cross_staff.core.prepare.station import OVERRIDE, check_entry, checklist_of
+from cross_staff.core.prepare.station import OVERRIDE, STRING, check_entry, checklist_of
 from cross_staff.core.rig.card import Bow
-from cross_staff.core.rig.events import RESULTS
+from cross_staff.core.rig.events import CAUSES, RESULTS
 from cross_staff.core.rig.log import BenchEntry, newest
 from tests.rigs import NOON, TEMPLATES, full_card
 from tests.shop import passing
@@ -95,6 +95,16 @@ class Gate(unittest.TestCase):
         looked = [*passing(), said("servings", choice="worn"), said("servings", choice="passed")]
         self.assertIsNone(checklist_of(full_card(), looked).stopping)
         self.assertTrue(checklist_of(full_card(), looked).gate_open)
+
+    def test_only_another_string_ends_it(self) -> None:
+        self.assertEqual([key for key, cause in CAUSES.items() if STRING in cause.makes_stale], ["strings"])
+        worn = [*passing(), said("servings", choice="worn")]
+        retuned = {result: frozenset({1, 2, 3}) for result in RESULTS} | {"tune": frozenset({3})}
+        made = checklist_of(full_card(), worn, retuned)
+        self.assertEqual((made.line("servings").verdict, made.stopping.check.key), (OLD, "servings"))
+        self.assertIn("Do not draw it", made.stopping.remedy)
+        replaced = {result: frozenset({3}) for result in RESULTS}
+        self.assertIsNone(checklist_of(full_card(), worn, replaced).stopping)
 
     def test_by_eye_not_here_and_not_known_on_every_line(self) -> None:
         for check in (each for each in CHECKS.values() if each.kind != "card"):

@@ -112,6 +112,10 @@ class Planner(WithMount):
         page = self.client.get(f"/rigs/{rig_id}/mount").text
         self.assertIn("Assumed: travel, housing and places are those of any such sight", page)
         self.assertNotIn('class="verdict ok"', page)
+        self.assertIn("at most", page)
+        self.assertIn(
+            "whether this sight is as such sights usually are", self.client.get(f"/rigs/{rig_id}/tape/slopes").text
+        )
         form = fields(self.client.get(f"/rigs/{rig_id}/card/sight").text)
         self.assertEqual(form["as_usual"], "yes")
         self.client.post(f"/rigs/{rig_id}/card/sight", data=form | {"as_usual": "no"})
