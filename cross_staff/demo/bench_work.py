@@ -19,6 +19,7 @@ from cross_staff.services.mount import record as mount
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 
+LOOKED = "end serving; looked at in the shop, good for the season"
 LINE_RAD = math.radians(0.5)
 # what a sound bow measures, in SI; shots are counted
 _MEASURED = {
@@ -60,7 +61,7 @@ def sheet(
 def _answer(check: Check, choice: str | None, when: datetime) -> BenchEntry | None:
     if check.kind == "choice":
         usual = next(option.key for option in check.options if option.verdict == PASS)
-        return BenchEntry(SHEET, check.key, 0, when, choice=choice or usual)
+        return BenchEntry(SHEET, check.key, 0, when, choice=choice or usual, note=LOOKED if choice == "passed" else "")
     if check.kind == "number":
         return BenchEntry(SHEET, check.key, 0, when, number=_MEASURED[check.key])
     if check.kind == "walk_back":

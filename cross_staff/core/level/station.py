@@ -303,7 +303,7 @@ def middle_of(setup: LevelSetup, log: History) -> float:
 
 
 def check_reading(setup: LevelSetup, reading: LevelReading) -> None:
-    """Refuse what cannot be worked out with. Raises InvalidValue for a tilt at which the axis cannot be told, a seat
+    """Refuse what nothing can be worked out of. Raises InvalidValue for a tilt at which the axis cannot be told, a seat
     that the method does not read, or an end that no glass has."""
     method = BY_KEY[reading.method]
     if reading.seat not in SEATS:

@@ -30,20 +30,22 @@ WALK_BACK_DISTANCES = 3
 # answers that any line takes
 BY_EYE, ABSENT, NOT_KNOWN = "by_eye", "absent", "not_known"
 SEEN = {BY_EYE: "by eye it looks right", ABSENT: "not on this bow", NOT_KNOWN: "not known"}
+NO_PEEP = "no peep"
 BY_EYE_LEAVES = 1.0 / 3.0  # of what is open where nobody looked
 SHOTS_SETTLED = 150  # shots after which a new string has usually done its stretching
 
 
 @dataclass(frozen=True)
 class Option:
-    """An answer to a check: key, words, verdict, what to try when it is not a pass, and whether the bow is not to be
-    drawn until that is done."""
+    """An answer to a check: key, words, verdict, what to try when it is not a pass; whether the bow is not to be drawn
+    until that is done, and which answers of the line end that, said with a name (none: only another string)."""
 
     key: str
     words: str
     verdict: CheckVerdict
     remedy: str = ""
     stops: bool = False
+    ended_by: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -159,7 +161,7 @@ CHECKS = {
             Option("none", "no peep", PASS),
             hangs_on="peep_rotation",
             leaves_mrad=1.5,
-            absent="no peep",
+            absent=NO_PEEP,
         ),
         Check(
             "cam_timing",
@@ -181,7 +183,14 @@ CHECKS = {
             "Look along strings, cables and servings.",
             "A serving that parts moves the peep or the nock, and a cut strand is the end of the day.",
             Option("sound", "sound, waxed, nothing moves", PASS),
-            Option("worn", "worn or separating", FAIL, "Do not draw it until somebody qualified has looked.", True),
+            Option(
+                "worn",
+                "worn or separating",
+                FAIL,
+                "Do not draw it until somebody qualified has looked.",
+                True,
+                ("passed",),
+            ),
             Option("cut", "a strand is cut or frayed", FAIL, "Do not draw it. New string or cable first.", True),
             Option("passed", "worn, and somebody qualified says: draw it", NOTE, "Look again before every session."),
         ),
@@ -230,7 +239,7 @@ CHECKS = {
             Option("none", "no peep: nose and string mark agree", PASS),
             hangs_on="peep_height",
             leaves_mrad=1.5,
-            absent="no peep",
+            absent=NO_PEEP,
         ),
         _choice(
             "shafts",

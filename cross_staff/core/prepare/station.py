@@ -17,6 +17,7 @@ from cross_staff.core.prepare.checklist import (
     BY_EYE_LEAVES,
     CHECKS,
     FAIL,
+    NO_PEEP,
     NOT_KNOWN,
     NOTE,
     NUMBERS,
@@ -28,6 +29,7 @@ from cross_staff.core.prepare.checklist import (
     WALK_BACK_DISTANCES,
     Check,
     CheckVerdict,
+    Option,
 )
 from cross_staff.core.ranges import DISTANCE_M
 from cross_staff.core.rig import arrow_build as build
@@ -124,26 +126,46 @@ def _judged(
         return Judged(check, None, PASS)  # the card says that there is no peep
     if entry is None:
         return unseen
-    option = next((o for o in check.options if o.key == entry.choice), None)
+    stopping = _stopping(check, log, holds)
+    if stopping is not None:
+        return Judged(check, entry, FAIL, stopping.remedy, stops=True)
     if not _holds(entry, check.hangs_on, holds):
-        # a worn string stays worn whatever else is done to the bow: only another string ends it
-        stops = option is not None and option.stops and _holds(entry, STRING, holds)
-        again = "The bow has changed since: look again."
-        return Judged(check, entry, OLD, option.remedy if option and stops else again, stops=stops)
+        return Judged(check, entry, OLD, "The bow has changed since: look again.")
     if entry.choice == NOT_KNOWN:
         return unseen
     if entry.choice == BY_EYE:
         return replace(unseen, verdict=NOTE, leaves_m=None if leaves is None else BY_EYE_LEAVES * leaves)
+    if entry.choice == ABSENT and check.absent == NO_PEEP and card.peep.way != "eye" and card.peep.height() is not None:
+        return Judged(check, entry, NOTE, "The card has a peep and its height: say there how it is.")
     if entry.choice == ABSENT:
         return Judged(check, entry, PASS)
     if check.kind == "choice":
-        return Judged(check, entry, option.verdict, option.remedy, stops=option.stops) if option else unseen
+        option = _option(check, entry)
+        return Judged(check, entry, option.verdict, option.remedy) if option else unseen
     if check.kind == "number":
         verdict = _measured(check, entry.number or 0.0)
         return Judged(check, entry, verdict, "" if verdict == PASS else check.remedy)
     if check.kind == "walk_back":
         return _walked(card, check, entry)
     return _torn(card, check, log, entry, holds)
+
+
+def _option(check: Check, entry: BenchEntry) -> Option | None:
+    return next((option for option in check.options if option.key == entry.choice), None)
+
+
+def _stopping(check: Check, log: Sequence[BenchEntry], holds: dict[str, frozenset[int]] | None) -> Option | None:
+    """The answer for which the bow is not to be drawn: it stands whatever is said or done afterwards, until an answer
+    that ends it, or another string."""
+    stopping: Option | None = None
+    for entry in standing(log).get(check.key, ()):
+        option = _option(check, entry)
+        if option is not None and option.stops and _holds(entry, STRING, holds):
+            graver = stopping is not None and not stopping.ended_by
+            stopping = stopping if graver else option
+        elif stopping is not None and entry.choice in stopping.ended_by:
+            stopping = None
+    return stopping
 
 
 def leaves_m(card: RigCard, check: Check) -> float | None:
@@ -247,6 +269,8 @@ def check_entry(_card: RigCard, entry: BenchEntry) -> None:
     if check.kind == "choice":
         if entry.choice not in {option.key for option in check.options}:
             raise InvalidValue("choice", "choose one of these")
+        if any(entry.choice in option.ended_by for option in check.options) and not entry.note.strip():
+            raise InvalidValue("note", "say who looked at it")
     elif check.kind == "number":
         if entry.number is None:
             raise InvalidValue("number", "type a number")

@@ -33,7 +33,7 @@ def read(database: Database, rig_id: int, reading: LevelReading, by_eye: bool = 
 
     What is sent twice from one form counts once.
 
-    Raises: NotFound; InvalidValue for what cannot be worked out with.
+    Raises: NotFound; InvalidValue for what nothing can be worked out of.
     """
     with database.reading() as connection:
         setup = rigs.latest(connection, rig_id).card.level

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 
+from sqlalchemy import Connection
+
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.mount.planner import Place, take
 from cross_staff.core.mount.station import WitnessMark, check_mark
@@ -36,9 +38,7 @@ def mark_joint(
         if photo is not None:
             photo_id = witness_marks.add_photo(connection, rig_id, photo, now)
         number = line if line is not None else max((mark.line for mark in log), default=0) + 1
-        mark = WitnessMark(number, revision, joint, place, photo_id)
-        if held is None or replace(mark, revision=held.revision) != held:
-            witness_marks.add(connection, rig_id, mark, now)
+        _keep(connection, rig_id, WitnessMark(number, revision, joint, place, photo_id), held, now)
 
 
 def mark_joints(
@@ -71,10 +71,17 @@ def mark_joints(
                 photo_id if shown else held.photo_id if held else None,
             )
             check_mark(joint, mark.place, mark.photo_id is not None)
-            if held is None or replace(mark, revision=held.revision) != held:
-                witness_marks.add(connection, rig_id, mark, now)
-                kept, line = kept + 1, max(line, mark.line)
+            kept += _keep(connection, rig_id, mark, held, now)
+            line = max(line, mark.line)
     return kept
+
+
+def _keep(connection: Connection, rig_id: int, mark: WitnessMark, held: WitnessMark | None, now: datetime) -> bool:
+    """Write a mark down, unless it says what is held; returns whether it was written."""
+    if held is not None and replace(mark, revision=held.revision) == held:
+        return False
+    witness_marks.add(connection, rig_id, mark, now)
+    return True
 
 
 def remove_mark(database: Database, rig_id: int, line: int, now: datetime, back: bool = False) -> None:

@@ -10,6 +10,7 @@ from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.services.card.short import Usual, needed
 from cross_staff.web.card import fields, words
+from cross_staff.web.card.form import filled
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.words import on_target, whole_distance
@@ -117,9 +118,8 @@ def estimated_form(form: FormInput, card: RigCard, field: str) -> dict[str, str]
         return {**form.typed, "speed_way": "unmeasured"}
     if not key:
         return dict(form.typed)
-    text = form.units.plain(fields.NUMBERS[field].quantity, card.estimate(key).value)
-    told = {**form.typed, field: text, f"estimated_{key}": text}
-    return told | {"peep_way": "square"} if key == "peep" else told
+    before, after = filled(card, form.units), filled(card.with_estimate(key), form.units)
+    return {**form.typed, **{name: text for name, text in after.items() if before.get(name) != text}}
 
 
 USUAL = {

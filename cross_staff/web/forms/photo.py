@@ -38,7 +38,7 @@ class PhotoForm:
 
 async def photo_form(request: Request) -> PhotoForm:
     """Take in the fields and the file; nothing is unpacked yet."""
-    async with request.form(max_files=1, max_fields=40, max_part_size=MOST_BYTES + 1024) as posted:
+    async with request.form(max_files=1, max_fields=60, max_part_size=MOST_BYTES + 1024) as posted:
         typed = {k: v for k, v in posted.multi_items() if isinstance(v, str)}
         request.state.typed = typed
         refuse_unknown(request, [name for name in posted if name != "photo"])

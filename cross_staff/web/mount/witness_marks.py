@@ -71,17 +71,23 @@ def add_mark(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
 def sheet_page(request: Request, rig_id: int) -> Response:
     """All joints of a rig in one sheet, with one photo for several. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
+    texts = _sheet_texts(rig)
+    return _sheet(request, rig, FormInput(texts, Units(), seen=seen_text(texts)))
+
+
+def _sheet_texts(rig: Rig) -> dict[str, str]:
     held = {mark.joint: mark.place for mark in rig.witness}
-    typed = {f"place_{row}": held.get(joint, "") for row, joint in enumerate(JOINTS)}
-    return _sheet(request, rig, FormInput(typed, Units()))
+    return {f"place_{row}": held.get(joint, "") for row, joint in enumerate(JOINTS)}
 
 
 @router.post("/rigs/{rig_id}/mount/marks/sheet")
 def keep_sheet(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
-    """Keep every mark of the sheet, with a photo of those that are ticked. Raises NotFound."""
+    """Keep every mark of the sheet, with a photo of those that are ticked; what two windows change is joined. Raises
+    NotFound."""
     database = request.app.state.database
     rig = open_rig(database, rig_id)
     form, photo = posted.read()
+    form.take(merged(form.typed, _sheet_texts(rig)))
     told = [
         (joint, form.text(f"place_{row}", 200), bool(form.typed.get(f"shows_{row}")))
         for row, joint in enumerate(JOINTS)
@@ -92,7 +98,7 @@ def keep_sheet(request: Request, rig_id: int, posted: PostedPhoto) -> Response:
         with form.refusals():
             service.mark_joints(database, rig_id, told, photo, datetime.now(UTC))
     if form.errors:
-        return _sheet(request, rig, form, 422)
+        return _sheet(request, rig, form, 409 if form.conflicts else 422)
     return RedirectResponse(f"/rigs/{rig_id}/mount/marks", 303)
 
 
@@ -108,6 +114,7 @@ def _sheet(request: Request, rig: Rig, form: FormInput, status: int = 200) -> Re
     ]
     context = rig_context(rig, "mount", date.today()) | {"form": form, "rows": rows, "limit_bytes": MOST_BYTES}
     context |= {"limit_mb": MOST_BYTES // 1024 // 1024, "caution": words.CAUTION_MOUNT}
+    context |= {"labels": {row["place"]: row["joint"] for row in rows}}
     return render(request, "mount/witness_sheet.html", status, **context)
 
 

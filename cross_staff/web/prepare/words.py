@@ -129,8 +129,9 @@ def leaves(line: Judged, card: RigCard, units: Units) -> str:
 
 def remedy(line: Judged, card: RigCard, units: Units) -> tuple[str, str]:
     """The next thing to try for a line, and why."""
-    if line.entry is not None and line.entry.choice in SEEN:
-        return ("Look when it can be looked at." if line.verdict == "unknown" else ""), leaves(line, card, units)
+    if line.entry is not None and line.entry.choice in SEEN and not line.stops:
+        later = "Look when it can be looked at." if line.verdict == "unknown" else line.remedy
+        return later, leaves(line, card, units)
     if line.advice is not None:
         return advice(line.advice, card.bow.cams_by)
     if line.shape is not None:

@@ -5,7 +5,8 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.mount.station import GROUPS, JOINTS, STEPS, WitnessMark, in_order, step_states, steps_for
 from cross_staff.core.prepare.checklist import ABSENT, BY_EYE, CHECKS, FAIL, NOT_KNOWN, NOTE, OLD, PASS, UNKNOWN
 from cross_staff.core.prepare.station import OVERRIDE, STRING, check_entry, checklist_of
-from cross_staff.core.rig.card import Bow
+from cross_staff.core.prepare.tuning import WAYS
+from cross_staff.core.rig.card import CAMS_BY, Bow, PeepEntry
 from cross_staff.core.rig.events import CAUSES, RESULTS
 from cross_staff.core.rig.log import BenchEntry, newest
 from tests.rigs import NOON, TEMPLATES, full_card
@@ -51,6 +52,9 @@ class Table(unittest.TestCase):
 
 
 class Answers(unittest.TestCase):
+    def test_the_steps_know_every_way_of_setting_cams_that_a_card_can_name(self) -> None:
+        self.assertEqual(set(WAYS), set(CAMS_BY))
+
     def refused(self, key: str, **answer: object) -> str:
         try:
             check_entry(full_card(), said(key, **answer))
@@ -96,12 +100,28 @@ class Gate(unittest.TestCase):
         self.assertIsNone(checklist_of(full_card(), looked).stopping)
         self.assertTrue(checklist_of(full_card(), looked).gate_open)
 
+    def test_nothing_said_by_anybody_else_ends_it(self) -> None:
+        for afterwards in ("sound", BY_EYE, NOT_KNOWN):
+            made = checklist_of(full_card(), [*passing(), *(said("servings", choice=c) for c in ("worn", afterwards))])
+            self.assertEqual((made.stopping.check.key, made.good), ("servings", False), afterwards)
+        cut = [said("servings", choice=choice) for choice in ("cut", "worn", "passed")]
+        self.assertIn("New string", checklist_of(full_card(), [*passing(), *cut]).stopping.remedy)
+        taken_back = [said("servings", choice="worn"), said("servings", removed=True)]
+        self.assertIsNone(checklist_of(full_card(), [*passing(), *taken_back]).stopping)
+        with self.assertRaisesRegex(InvalidValue, "who looked"):
+            check_entry(full_card(), said("servings", choice="passed"))
+
+    def test_no_peep_against_a_card_that_has_one_is_no_pass(self) -> None:
+        line = checklist_of(full_card(), [said("peep_rotation", choice=ABSENT)]).line("peep_rotation")
+        self.assertEqual(line.verdict, NOTE)
+        self.assertIn("The card has a peep", line.remedy)
+
     def test_only_another_string_ends_it(self) -> None:
         self.assertEqual([key for key, cause in CAUSES.items() if STRING in cause.makes_stale], ["strings"])
         worn = [*passing(), said("servings", choice="worn")]
         retuned = {result: frozenset({1, 2, 3}) for result in RESULTS} | {"tune": frozenset({3})}
         made = checklist_of(full_card(), worn, retuned)
-        self.assertEqual((made.line("servings").verdict, made.stopping.check.key), (OLD, "servings"))
+        self.assertEqual((made.line("servings").verdict, made.stopping.check.key), (FAIL, "servings"))
         self.assertIn("Do not draw it", made.stopping.remedy)
         replaced = {result: frozenset({3}) for result in RESULTS}
         self.assertIsNone(checklist_of(full_card(), worn, replaced).stopping)
@@ -118,7 +138,8 @@ class Gate(unittest.TestCase):
             absent = said(check.key, choice=ABSENT)
             if check.absent:
                 check_entry(full_card(), absent)
-                self.assertEqual(checklist_of(full_card(), [absent]).line(check.key).verdict, PASS)
+                bare = replace(full_card(), peep=PeepEntry("eye", 0.11))
+                self.assertEqual(checklist_of(bare, [absent]).line(check.key).verdict, PASS)
             else:
                 with self.assertRaisesRegex(InvalidValue, "every bow has this"):
                     check_entry(full_card(), absent)

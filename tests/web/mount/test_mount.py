@@ -275,6 +275,17 @@ class WitnessMarks(WithMount):
         self.assertEqual(self.client.post(sheet, data=empty).status_code, 422)
         self.assertEqual(len(open_rig(self.database, self.rig_id).witness), 3)  # nothing is taken out by an empty line
 
+    def test_a_sheet_that_was_open_in_two_windows_is_joined(self) -> None:
+        sheet = f"{self.path}/marks/sheet"
+        first, second = (fields(self.client.get(sheet).text) for _ in range(2))
+        self.assertEqual(self.client.post(sheet, data=first | {"place_0": "white line"}).status_code, 303)
+        self.assertEqual(self.client.post(sheet, data=second | {"place_7": "silver line"}).status_code, 303)
+        marks = {mark.joint: mark.place for mark in open_rig(self.database, self.rig_id).witness}
+        self.assertEqual(marks, {"mount on the riser": "white line", "rest": "silver line"})
+        asked = self.client.post(sheet, data=second | {"place_0": "red line"})
+        self.assertEqual(asked.status_code, 409)
+        self.assertIn("changed meanwhile to", asked.text)
+
     def test_a_knocked_rig_is_put_back_in_order(self) -> None:
         for joint in ("rest", "mount on the riser", "pointer"):
             self.send(None, joint=joint, place="a line")

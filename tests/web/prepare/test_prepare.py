@@ -41,7 +41,9 @@ class Prepare(WithClient):
         self.assertIn("by eye it looks right: noted.", page)
         self.assertIn("It leaves some 3.2\u00a0cm open at 95\u00a0m.", html.unescape(page))
         self.assertEqual(self.answer("eyes_closed", choice="absent").headers["location"].split("=")[1], "shafts")
-        self.assertIn("no peep: good.", self.client.get(f"{self.path}?line=eyes_closed").text)
+        here = self.client.get(f"{self.path}?line=eyes_closed").text
+        self.assertIn("no peep: noted.", here)
+        self.assertIn("The card has a peep and its height: say there how it is.", here)
         self.answer("rest_centred", choice="not_known", note="no rule at hand")
         self.assertIn("not known: open.", self.client.get(f"{self.path}?line=rest_centred").text)
         refused = self.answer("servings", choice="absent")
@@ -56,6 +58,11 @@ class Prepare(WithClient):
         self.assertIn("Do not draw this bow.", self.client.get("/").text)
         self.client.post(f"{self.path}/override", data={"reason": "only to level it in the vise"})
         self.assertIn("do not draw", self.client.get(rig + "/mount").text)
+        self.answer("servings", choice="by_eye")
+        self.assertIn("Do not draw this bow.", self.client.get(f"{rig}/level").text)
+        unsaid = self.answer("servings", choice="passed")
+        self.assertEqual(unsaid.status_code, 422)
+        self.assertIn("say who looked at it", unsaid.text)
         self.answer("servings", choice="passed", note="looked at by the club's bow maker")
         self.assertNotIn("Do not draw this bow.", self.client.get(f"{rig}/level").text)
 
