@@ -217,14 +217,13 @@ def _work(rig: Rig, line: Judged, form: FormInput, units: Units) -> dict[str, An
         earlier = readings(rig.log_of(STATION), check.key)
         distance = line.entry.number if line.entry and line.entry.number else 18.0
         quantity = QUANTITIES[check.kind]
-        start = earlier[-1].point if earlier else (0.0, 0.0)
-        right, up = (_typed_or(form, n, quantity, v) for n, v in (("right", start[0]), ("up", start[1])))
+        right, up = (_typed_or_middle(form, name, quantity) for name in ("right", "up"))
         usual = line.advice.step if line.advice and not line.advice.good else ""
         return {
             "drawing": place_drawing(check.key, earlier, (right, up), distance, units),
-            "right": typed.get("right", units.plain(quantity, right)),
-            "up": typed.get("up", units.plain(quantity, up)),
-            "distance": typed.get("distance", units.plain("distance", distance)),
+            "right": typed.get("right", ""),  # nobody has looked at this tear yet
+            "up": typed.get("up", ""),
+            "distance": typed.get("distance", units.plain("distance", distance) if earlier else ""),
             "after": typed.get("after", usual),
             "quantity": quantity,
             "earlier": [
@@ -237,9 +236,9 @@ def _work(rig: Rig, line: Judged, form: FormInput, units: Units) -> dict[str, An
     return {"drawing": None}
 
 
-def _typed_or(form: FormInput, name: str, quantity: str, kept: float) -> float:
+def _typed_or_middle(form: FormInput, name: str, quantity: str) -> float:
     if not form.typed.get(name, "").strip() or name in form.errors:
-        return kept
+        return 0.0
     return form.number(name, quantity, Range(-10.0, 10.0)) or 0.0
 
 
@@ -249,10 +248,7 @@ def _walk_typed(line: Judged, typed: Mapping[str, str], units: Units) -> list[di
     for row in range(ROWS):
         kept = points[row] if row < len(points) else None
         distance = units.plain("distance", kept[0]) if kept else ""
-        right = units.plain("offset", kept[1]) if kept else ""
-        rows.append(
-            {"distance": typed.get(f"wb_{row}_distance", distance), "right": typed.get(f"wb_{row}_right", right)}
-        )
+        rows.append({"distance": typed.get(f"wb_{row}_distance", distance), "right": typed.get(f"wb_{row}_right", "")})
     return rows
 
 

@@ -117,6 +117,17 @@ class Prepare(WithClient):
         self.client.post(f"{self.path}/paper_tear/undo")
         self.assertIn("12\u00a0mm right", self.client.get(f"{self.path}?line=paper_tear").text)
 
+    def test_nothing_is_offered_to_be_taken_that_nobody_looked_at(self) -> None:
+        self.answer("paper_tear", right="12", up="-1")
+        self.answer("walk_back", wb_0_distance="10", wb_0_right="8", wb_1_distance="20", wb_1_right="16")
+        for key in ("paper_tear", "bare_shaft", "walk_back"):
+            page = self.client.get(f"{self.path}?line={key}").text
+            work = fields(page.split('class="work"')[1].split("</form>")[0])
+            read = {name: value for name, value in work.items() if name.endswith(("right", "up")) and value}
+            self.assertEqual(read, {}, key)
+            again = self.client.post(f"{self.path}/{key}", data=work)
+            self.assertEqual(again.status_code, 422, key)
+
     def test_a_bare_shaft_and_a_walk_back(self) -> None:
         self.answer("bare_shaft", right="-9", up="0", distance="18")
         self.assertEqual(self.line("bare_shaft").verdict, "fail")

@@ -70,6 +70,8 @@ class Prepare(Stations):
         self.assertGreater(float(page.locator("#wb_1_right").input_value()), 5.0)
         page.keyboard.press("0")
         expect(page.locator("#wb_1_right")).to_have_value("0")
+        for number in (0, 2, 3):
+            page.locator(".marker").nth(number).press("0")
         page.get_by_role("button", name="Take it").click()
         expect(page.locator(".log")).to_contain_text("Walk-back4 distances")
 
