@@ -66,7 +66,7 @@ schemas: .venv/runtime
 
 # docs/guide.md from the help of the application; a test says when it is not up to date
 guide: .venv/runtime
-	$(BIN)/python -c "from cross_staff.web.help.guide import markdown; print(markdown(), end='')" > docs/guide.md
+	$(BIN)/python -c "from cross_staff.web.guide.texts import markdown; print(markdown(), end='')" > docs/guide.md
 
 # the demo rigs that ship, from their scenario
 demo-shop: .venv/runtime

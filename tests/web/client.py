@@ -22,13 +22,14 @@ HOST = "http://127.0.0.1"
 
 
 class Client(TestClient):
-    """Pages as one reads them: a break of a template's line is a blank;
-    what was typed into several lines stays."""
+    """Pages as one reads them: a break of a template's line is a blank; what was typed into several lines stays;
+    a word that leads to the help is a word."""
 
     def request(self, *args: Any, **kwargs: Any) -> Any:
         answer = super().request(*args, **kwargs)
         if answer.headers.get("content-type", "").startswith("text/html"):
             parts = re.split(r"(<textarea.*?</textarea>)", answer.text, flags=re.S)
+            parts = [re.sub(r'<a class="term"[^>]*>(.*?)</a>', r"\1", part) for part in parts]
             answer._text = "".join(p if p.startswith("<textarea") else re.sub(r" *\n[ \n]*", " ", p) for p in parts)
         return answer
 

@@ -28,7 +28,7 @@ router = APIRouter()
 _AS_LAST = "last"
 _LINES = Memory(500)  # some pages of the bench
 SORT_WORDS = {"due": "due date", "archer": "archer", "state": "state", "name": "name"}
-STATE_WORDS = {"stale": "something is stale", "due": "something is due", "blocked": "waits", "done": "all done"}
+STATE_WORDS = {"stale": "something is set aside", "due": "something is due", "blocked": "waits", "done": "all done"}
 
 
 @router.get("/")

@@ -1,4 +1,4 @@
-"""What help has to say, read once from help.toml: guides, words, cautions; and the same as a page of the docs."""
+"""What help has to say, read once from guide.toml: guides, words, keys, cautions; the same as a page of the docs."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-_SOURCE = Path(__file__).with_name("help.toml")
+_SOURCE = Path(__file__).with_name("guide.toml")
 # words that stand everywhere, or mean something else as well: they are explained, and are no links
 _NOT_LINKED = frozenset(
     (
@@ -52,6 +52,18 @@ class Guide:
     caution: str
 
 
+@dataclass(frozen=True)
+class Keys:
+    """What keys do: on which page, on every page or on every one of a rig; which keys, pressed together."""
+
+    on: str
+    press: tuple[str, ...]
+    does: str
+
+
+EVERYWHERE, OF_A_RIG = "everywhere", "rig"
+
+
 def _told(kept: dict[str, Any]) -> dict[str, Any]:
     return {name: tuple(value) if isinstance(value, list) else value for name, value in kept.items()}
 
@@ -59,7 +71,18 @@ def _told(kept: dict[str, Any]) -> dict[str, Any]:
 _HELP = tomllib.loads(_SOURCE.read_text(encoding="utf-8"))
 TERMS = tuple(Term(**_told(each)) for each in _HELP["terms"])
 GUIDES = tuple(Guide(**_told(each)) for each in _HELP["guides"])
+KEYS = tuple(Keys(**_told(each)) for each in _HELP["keys"])
 CAUTIONS = tuple(_HELP["cautions"])
+
+
+def keys_of(here: str = "", rig: bool = False) -> list[tuple[str, list[Keys]]]:
+    """The keys that a page has, its own first, each group with its name; of help all, station by station."""
+    names = {guide.key: guide.name for guide in GUIDES}
+    wanted = [here] if here in names else list(names) if here == "help" else []
+    groups = [(names[key], [each for each in KEYS if each.on == key]) for key in wanted]
+    for on, name, shown in ((OF_A_RIG, "On a rig", rig or here == "help"), (EVERYWHERE, "On every page", True)):
+        groups += [(name, [each for each in KEYS if each.on == on])] if shown else []
+    return [group for group in groups if group[1]]
 
 
 def linked() -> dict[str, tuple[str, str]]:
@@ -75,6 +98,14 @@ def markdown() -> str:
         lines += [f"## {guide.name}", "", guide.what, "", f"![{guide.name}](screenshots/{guide.picture}.png)", ""]
         lines += [f"{number}. {step}" for number, step in enumerate(guide.steps, start=1)]
         lines += ["", *(f"- What goes wrong: {wrong}" for wrong in guide.wrong), "", f"> {guide.caution}", ""]
+    lines += ["## Keys", ""]
+    for name, keys in keys_of("help"):
+        lines += [
+            f"{name}:",
+            "",
+            *(f"- {' '.join(f'`{key}`' for key in each.press)}: {each.does}" for each in keys),
+            "",
+        ]
     lines += ["## Cautions", "", *(f"- {caution}" for caution in CAUTIONS), "", "## Words", ""]
     lines += [f"- **{term.name}**: {term.means}" for term in TERMS]
     return "\n".join(lines) + "\n"

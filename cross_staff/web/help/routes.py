@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import Response
 
-from cross_staff.web.help.guide import CAUTIONS, GUIDES, TERMS, linked
+from cross_staff.web.guide.texts import CAUTIONS, GUIDES, TERMS
 from cross_staff.web.shared.render import render
 
 router = APIRouter()
@@ -26,9 +26,3 @@ def help_page(request: Request) -> Response:
     terms = [t for t in TERMS if found(t.name, t.means, *t.also)]
     cautions = [c for c in CAUTIONS if found(c)]
     return render(request, "help/page.html", asked=asked, guides=guides, terms=terms, cautions=cautions, all=not words)
-
-
-@router.get("/help/words.json")
-def words_of_pages() -> Response:
-    """What pages make a link of where it first stands."""
-    return JSONResponse(linked(), headers={"Cache-Control": "private, max-age=3600"})

@@ -145,7 +145,7 @@ STANDING = {
     "match": "reference to match",
     "level_only": "for level ground",
     "waits_for_gate": "waits for Prepare",
-    "readings_old": "stale: read again",
+    "readings_old": "set aside: read again",
     "reference": "reference to prove",
     "plumb": "bow to be plumbed",
     "first_open": "first axis open",

@@ -25,7 +25,7 @@ class TearSpot:
 @dataclass(frozen=True)
 class PlaceDrawing:
     """A square with its middle, the good circle, earlier readings, the spot to be placed, pixels for
-    one typed unit, and the ends and names of its scale [px]."""
+    one typed unit, the ends and names of its scale [px], and what that unit is called."""
 
     side: float
     middle: float
@@ -35,6 +35,7 @@ class PlaceDrawing:
     x: float
     y: float
     rings: tuple[tuple[float, str], ...]
+    unit: str
 
     @property
     def paper(self) -> float:
@@ -65,7 +66,8 @@ def place_drawing(
     rings = tuple((scale * n * apart, trimmed(units.from_si(quantity, n * apart), 1)) for n in (1, 2, 3))
     spots = tuple(TearSpot(*at(reading.point), number) for number, reading in enumerate(readings, start=1))
     x, y = at(typed)
-    return PlaceDrawing(SIDE, middle, scale * units.to_si(quantity, 1.0), scale * good, spots, x, y, rings)
+    per_unit = scale * units.to_si(quantity, 1.0)
+    return PlaceDrawing(SIDE, middle, per_unit, scale * good, spots, x, y, rings, units.label(quantity))
 
 
 def _inside(px: float) -> float:
@@ -85,13 +87,14 @@ class WalkRow:
 
 @dataclass(frozen=True)
 class WalkDrawing:
-    """The plumb line with a row for each distance, and pixels for one typed unit."""
+    """The plumb line with a row for each distance, pixels for one typed unit, and what that is called."""
 
     side: float
     height: float
     middle: float
     per_unit: float
     rows: tuple[WalkRow, ...]
+    unit: str
 
     @property
     def paper(self) -> tuple[float, float]:
@@ -129,4 +132,4 @@ def walk_drawing(impacts: Sequence[tuple[float | None, float]], shape: WalkBack 
         for index, (distance, right) in enumerate(impacts)
     )
     height = ROW_TOP + ROW_GAP * len(rows)
-    return WalkDrawing(SIDE, height, middle, scale * units.to_si("offset", 1.0), rows)
+    return WalkDrawing(SIDE, height, middle, scale * units.to_si("offset", 1.0), rows, units.label("offset"))

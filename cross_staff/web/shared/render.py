@@ -17,6 +17,8 @@ from starlette.responses import Response
 from cross_staff import __version__
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
+from cross_staff.web.guide.terms import with_terms
+from cross_staff.web.guide.texts import keys_of
 from cross_staff.web.shared.downloads import csv_of
 from cross_staff.web.shared.moments import due_words, waits_words, zone_words
 from cross_staff.web.shared.page_tables import table_rows, tables_in
@@ -34,6 +36,8 @@ _ENVIRONMENT = Environment(
 )
 _ENVIRONMENT.globals["version"] = __version__
 _ENVIRONMENT.filters["tables"] = tables_in
+_ENVIRONMENT.filters["terms"] = with_terms
+_ENVIRONMENT.globals["keys_of"] = keys_of
 TABLE = "table"
 _TEMPLATES = Jinja2Templates(env=_ENVIRONMENT)
 

@@ -44,7 +44,7 @@ STANDING = {
     "asked": "a question first",
     "no_arrows": "no arrow yet",
     "steps_left": "{} steps left",
-    "ends_old": "stale: {} ends",
-    "marks_aside": "stale: {} marks",
+    "ends_old": "ends set aside: {}",
+    "marks_aside": "marks set aside: {}",
     "usable_to": "pins usable to {far}",
 }

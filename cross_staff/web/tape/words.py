@@ -349,7 +349,7 @@ def next_step(step: NextStep, units: Units) -> Now:
 STANDING = {
     "waits_for_card": "waits for the card",
     "unsolved": "cannot be solved",
-    "marks_old": "stale: rig changed",
+    "marks_old": "set aside: rig changed",
     "no_marks": "from speed alone",
     "disagrees": "card and marks contradict",
     "end_asked": "an end is asked about",

@@ -223,7 +223,7 @@ class Card(WithClient):
         heavier = self.form(self.path) | {"part_mass_0": "12"}
         self.assertIn("Was the bow changed", self.client.post(self.path, data=heavier).text)
         self.client.post(self.path, data=heavier | {"meant_arrow": "changed"})
-        self.assertIn("stale: rig changed", self.client.get(self.path).text)
+        self.assertIn("set aside: rig changed", self.client.get(self.path).text)
 
     def test_a_new_rig_shows_every_field_empty(self) -> None:
         self.client.post("/rigs", data={"name": "bare"})

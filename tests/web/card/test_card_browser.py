@@ -47,7 +47,7 @@ class Card(Stations):
         page.get_by_label("sight or bow knocked").check()
         expect(page.locator("#events-ahead")).to_contain_text("Sets aside 6 looks at the axes, 4 marks.")
         page.get_by_role("button", name="Record it").click()
-        expect(page.locator("#staff")).to_contain_text("stale: rig changed")
+        expect(page.locator("#staff")).to_contain_text("set aside: rig changed")
         expect(page.get_by_text("Prove it again:")).to_be_visible()
         page.get_by_role("button", name="It did not happen: sight or bow knocked").click()
         expect(page.locator("#staff")).not_to_contain_text("stale")

@@ -94,7 +94,7 @@ class OnTheCard(WithClient):
     def test_what_saving_makes_stale_is_shown_before(self) -> None:
         form = self.form(self.path) | {"kind": "fixed_pins"}
         said = self.client.post(f"{self.path}/stale", data=form, headers={"HX-Request": "true"}).text
-        self.assertIn("Saving this makes stale:", said)
+        self.assertIn("Saving this sets aside:", said)
         self.assertIn("home mark", said)
         self.assertEqual(open_rig(self.database, self.rig_id).revision.number, 2)
 

@@ -1,11 +1,14 @@
 """Help: guides, words, search, and the same in the docs."""
 
+import re
+import unittest
 from pathlib import Path
 
 from playwright.sync_api import expect
 
 from cross_staff.core.stations import STATIONS
-from cross_staff.web.help.guide import GUIDES, TERMS, linked, markdown
+from cross_staff.web.guide.terms import with_terms
+from cross_staff.web.guide.texts import GUIDES, KEYS, TERMS, linked, markdown
 from tests.browser import InBrowser
 from tests.shop import Shop, rig_card
 from tests.web.client import WithClient
@@ -38,11 +41,47 @@ class Help(WithClient):
         keys = {term.key for term in TERMS}
         self.assertEqual(len(keys), len(TERMS))
         self.assertLessEqual({key for key, _ in linked().values()}, keys)
-        self.assertEqual(self.client.get("/help/words.json").json()["turnover"][0], "turnover")
+
+    def test_a_page_lists_its_own_keys_first_and_help_lists_all(self) -> None:
+        def listed(path: str) -> str:
+            return self.client.get(path).text.split('<dialog id="keys"')[1].split("</dialog>")[0]
+
+        rig = f"/rigs/{self.add_rig()}"
+        for guide in GUIDES:
+            keys = listed(f"{rig}/{guide.key}")
+            for each in KEYS:
+                shown = each.on in (guide.key, "rig", "everywhere")
+                self.assertEqual(f"<dd>{each.does}</dd>" in keys.replace("&#39;", "'"), shown, (guide.key, each))
+        self.assertNotIn("print the tape", listed("/sights"))
+        page = self.client.get("/help").text
+        for each in KEYS:
+            self.assertIn(each.does, page)
 
 
 def a_rig(database) -> None:  # type: ignore[no-untyped-def]
     Shop(database).rig(rig_card())
+
+
+class Linking(unittest.TestCase):
+    def test_a_word_is_linked_once_and_only_in_what_explains(self) -> None:
+        page = with_terms(
+            '<h1>Turnover</h1><p>turnover</p><p class="why">The <b>Turnover</b> &amp; its turnover<br>, a'
+            ' <a href="/x">bare shaft</a></p><!-- bare shaft -->'
+            '<details class="quiet"><summary>x</summary>paper tear</details>'
+            '<p class="said" hidden>kisser</p><p class="hint big">bare shafts, bare shaft</p></div>'
+        )
+        self.assertEqual(
+            re.findall(r'class="term" href="/help#([\w-]+)"[^>]*>([^<]*)</a>', page),
+            [("turnover", "Turnover"), ("bare-shaft", "bare shaft")],
+        )
+        self.assertEqual(re.sub(r'<a class="term".*?>(.*?)</a>', r"\1", page).count("urnover"), 4)
+
+    def test_what_is_there_comes_through_unchanged_but_for_the_links(self) -> None:
+        page = (
+            '<p class="why" title="a > b" data-x=\'<i>\'>x <!-- y --> &lt;turnover&gt;</p>'
+            '<input value="turnover"><svg><text class="why">cant</text></svg>'
+        )
+        self.assertEqual(re.sub(r'<a class="term".*?>(.*?)</a>', r"\1", with_terms(page)), page)
 
 
 class Terms(InBrowser):

@@ -59,7 +59,7 @@ class Planner(WithMount):
     def test_mounting_it_there_moves_the_lever_and_makes_a_revision(self) -> None:
         form = {"based_on": "2", "hole": "0", "detent": "2", "home": "reserve"}
         looked = self.client.get(f"{self.path}?hole=0&detent=2&home=reserve").text
-        self.assertIn("That makes stale: clearances, peep and housing, level, home mark, tape.", looked)
+        self.assertIn("That sets aside: clearances, peep and housing, level, home mark, tape.", looked)
         self.assertEqual(self.client.post(f"{self.path}/place", data=form).status_code, 303)
         self.assertAlmostEqual(self.card.eye_to_sight_m, 0.832)
         self.assertEqual((self.card.mount.detent, self.card.mount.home), (2, "reserve"))
@@ -162,7 +162,7 @@ class Planner(WithMount):
         form = self.form(self.path) | {"now_detent": "3"}
         said = self.client.post(f"{self.path}/stale", data=form, headers={"HX-Request": "true"}).text
         self.assertIn("sight moved on its dovetail", said.lower())
-        self.assertNotIn("stale:", self.client.post(f"{self.path}/stale", data=self.form(self.path)).text)
+        self.assertNotIn("sets aside:", self.client.post(f"{self.path}/stale", data=self.form(self.path)).text)
 
     def test_two_windows_are_joined(self) -> None:
         old = self.form(self.path)

@@ -72,11 +72,11 @@ class InHand(InBrowser):
             page.keyboard.press("Enter")
         expect(page.locator(".shot")).to_have_count(2)
         first = page.locator(".shot").first
-        expect(first).to_have_attribute("aria-label", "Shot 1: 21 right, 34 high mm")
+        expect(first).to_have_attribute("aria-valuetext", "21 right, 34 high mm")
         first.focus()
         page.keyboard.press("ArrowRight")
         page.keyboard.press("Shift+ArrowDown")
-        expect(page.locator(".shot").first).to_have_attribute("aria-label", "Shot 1: 22 right, 24 high mm")
+        expect(page.locator(".shot").first).to_have_attribute("aria-valuetext", "22 right, 24 high mm")
         page.keyboard.press("x")
         expect(page.locator(".shot.bad")).to_have_count(1)
         page.locator(".shot").nth(1).focus()
@@ -94,7 +94,7 @@ class InHand(InBrowser):
         page.locator("#mm-right").fill("900")
         page.locator("#mm-up").fill("-20")
         page.get_by_role("button", name="Add").click()
-        expect(page.locator(".shot.off")).to_have_attribute("aria-label", re.compile("off the picture"))
+        expect(page.locator(".shot.off")).to_have_attribute("aria-valuetext", re.compile("off the picture"))
         for _ in range(8):
             page.get_by_role("button", name="Zoom out").click()
         expect(page.locator(".shot.off")).to_have_count(0)

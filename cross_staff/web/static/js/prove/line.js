@@ -26,6 +26,8 @@ const layer = taps.querySelector(".tapped");
 const half = Number(taps.dataset.half);
 let shots = [];
 
+const told = document.getElementById("taps-say"), asks = told.textContent;
+
 function say() {
   layer.replaceChildren(...shots.map(([x, y]) => {
     const dot = document.createElementNS("http://www.w3.org/2000/svg", "circle");
@@ -40,6 +42,8 @@ function say() {
   };
   put("right", middle[0], "right_way", "right", "left");
   put("up", -middle[1], "up_way", "high", "low");
+  const sides = ["up", "right"].map((name) => `${box(name).value} ${box(`${name}_way`).value}`);
+  told.textContent = `${shots.length} tapped: their middle is ${sides.join(", ")}.`;
   box("arrows").value = String(shots.length);
   box("arrows").dispatchEvent(new Event("input"));
 }
@@ -52,4 +56,5 @@ svg.addEventListener("click", (event) => {
 document.getElementById("taps-clear").addEventListener("click", () => {
   shots = [];
   layer.replaceChildren();
+  told.textContent = asks;
 });

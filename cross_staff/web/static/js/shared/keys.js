@@ -1,4 +1,4 @@
-// Keys that work on every page; `?` lists them.
+// Keys that work on every page; `?` lists them. None of them leaves what was typed and is not kept anywhere.
 const dialog = document.getElementById("keys");
 document.getElementById("keys-open").addEventListener("click", () => dialog.showModal());
 
@@ -10,32 +10,55 @@ function nextField() {
   const fields = [...document.querySelectorAll("main input.input")].filter((f) => f.checkVisibility());
   const matter = [...document.querySelectorAll(".need.lacks :is(input.input, select)")].filter((f) => f.checkVisibility() && !f.value);
   const field = matter[0] ?? document.getElementById(named) ?? fields.find((f) => !f.value) ?? fields[0];
-  field?.focus();
-  field?.scrollIntoView({ block: "center" });
+  const next = field ?? [...document.querySelectorAll("main .is-primary")].find((each) => each.checkVisibility());
+  next?.focus();
+  next?.scrollIntoView({ block: "center" });
 }
 
-const follow = (selector) => document.querySelector(selector)?.click();
-const actions = {
-  "?": () => dialog.showModal(),
-  b: () => follow('header nav a[href="/"]'),
-  p: () => follow('main a[href$="/tape/print"], main a[href*="/tape.pdf"]'),
-  n: nextField,
-  "/": () => follow("#search-open"),
-};
+// what stands in a form that is sent by its button alone, and differs from what came with the page
+function differs(field) {
+  if (!field.matches("input, select, textarea") || field.type === "hidden" || !field.name) return false;
+  if (field.matches("select")) {
+    const first = [...field.options].findIndex((each) => each.defaultSelected);
+    return field.selectedIndex !== Math.max(first, 0);
+  }
+  return field.matches("[type=checkbox], [type=radio]") ? field.checked !== field.defaultChecked : field.value !== field.defaultValue;
+}
+const KEPT = "[data-draft], [data-save], [data-keeps], [hx-post], [method=get]";  // as it is typed, or nothing to keep
+const unsaved = () => [...document.forms].some((form) => form.closest("main") && !form.matches(KEPT) && [...form.elements].some(differs));
+
+const AGAIN_MS = 5000;
+let asked = { key: "", time: 0 };
+// a key that leaves the page: where something typed is not saved yet, only when it is pressed once more
+function leave(key, address) {
+  if (!address) return;
+  if (unsaved() && !(asked.key === key && Date.now() - asked.time < AGAIN_MS)) {
+    asked = { key, time: Date.now() };
+    const bar = document.getElementById("save-bar");
+    bar.textContent = `Something typed here is not saved yet. ${key.toUpperCase()} once more leaves it.`;
+    bar.hidden = false;
+    setTimeout(() => { if (Date.now() - asked.time >= AGAIN_MS) bar.hidden = true; }, AGAIN_MS);
+    return;
+  }
+  location.assign(address);
+}
+
+const actions = { "?": () => dialog.showModal(), n: nextField };
+const station = (key) => document.querySelector(`#staff a[data-key="${key}"]`)?.href;
+const printed = () => document.querySelector('#staff a[href$="/tape"]')?.href.concat("/print");
+const leads = { b: () => "/", p: printed, "/": () => "/search" };
 
 document.addEventListener("keydown", (event) => {
   if (event.key === "Enter" && event.ctrlKey) {
     event.target.closest("form")?.requestSubmit();
     return;
   }
-  if (typing(event.target) || event.ctrlKey || event.metaKey || event.altKey || dialog.open) return;
-  const action = actions[event.key.toLowerCase()];
-  if (action) {
-    event.preventDefault();
-    action();
-  } else if (/^[1-9]$/.test(event.key)) {
-    follow(`#staff a[data-key="${event.key}"]`);
-  }
+  if (typing(event.target) || event.target.isContentEditable || event.ctrlKey || event.metaKey || event.altKey || dialog.open) return;
+  const key = event.key.toLowerCase(), digit = /^[1-9]$/.test(key);
+  if (!actions[key] && !leads[key] && !digit) return;
+  event.preventDefault();
+  if (actions[key]) actions[key]();
+  else leave(key, digit ? station(key) : leads[key]());
 });
 
 document.addEventListener("click", (event) => {

@@ -1,5 +1,6 @@
 // Markers on a drawing, put where they are seen: by mouse or touch, or with the arrow keys.
-// A marker writes into the fields it names; a field that is typed into moves its marker.
+// A marker writes into the fields it names; a field that is typed into moves its marker. To a screen reader each
+// is a slider that says where it stands.
 for (const drawing of document.querySelectorAll("svg[data-place]")) {
   const perUnit = Number(drawing.dataset.perUnit);
   const middle = Number(drawing.dataset.middle);
@@ -17,6 +18,19 @@ for (const drawing of document.querySelectorAll("svg[data-place]")) {
     marker.setAttribute("transform", `translate(${x} ${y})`);
     tail?.setAttribute("x2", x);
     tail?.setAttribute("y2", y);
+    tell(marker);
+  }
+
+  const unit = drawing.dataset.unit ?? "";
+  const placed = (input, plus, minus) => {
+    const at = number(input);
+    return at === 0 ? "" : `${Math.abs(at)} ${unit} ${at > 0 ? plus : minus}`;
+  };
+  function tell(marker) {
+    const [x, y] = [field(marker, "x"), field(marker, "y")];
+    const sides = [placed(x, "right", "left"), y ? placed(y, "up", "down") : ""].filter(Boolean);
+    marker.setAttribute("aria-valuenow", String(number(x)));
+    marker.setAttribute("aria-valuetext", x?.value || y?.value ? sides.join(", ") || "in the middle" : "not placed yet");
   }
 
   function write(input, units) {
@@ -82,6 +96,11 @@ for (const drawing of document.querySelectorAll("svg[data-place]")) {
   });
 
   for (const marker of markers) {
+    marker.tabIndex = 0;
+    marker.setAttribute("role", "slider");
+    marker.setAttribute("aria-valuemin", String(Math.round(-middle / perUnit)));
+    marker.setAttribute("aria-valuemax", String(Math.round((size.width - middle) / perUnit)));
+    tell(marker);
     for (const axis of ["x", "y"]) field(marker, axis)?.addEventListener("input", () => show(marker));
   }
 }

@@ -173,8 +173,10 @@ function draw() {
     const side = `${Math.abs(shot.right)} ${shot.right < 0 ? "left" : "right"}, ${Math.abs(shot.up)} ${shot.up < 0 ? "low" : "high"}`;
     const mark = node("g", {
       class: `shot${shot.bad ? " bad" : ""}${off ? " off" : ""}${shot.key === state.chosen ? " chosen" : ""}`, tabindex: "0",
-      role: "button", transform: `translate(${x} ${y})`, "data-key": shot.key,
-      "aria-label": `Shot ${index + 1}${shot.shaft ? `, arrow ${shot.shaft}` : ""}: ${side} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
+      role: "slider", transform: `translate(${x} ${y})`, "data-key": shot.key,
+      "aria-label": `Shot ${index + 1}${shot.shaft ? `, arrow ${shot.shaft}` : ""}`,
+      "aria-valuemin": String(-MOST_MM), "aria-valuemax": String(MOST_MM), "aria-valuenow": String(shot.right),
+      "aria-valuetext": `${side} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
     });
     const size = svg.clientWidth < 450 ? 1.7 : 1;  // as large on a phone as on a laptop
     mark.append(node("circle", { r: 15 * size, class: "thumb" }), node("circle", { r: 8 * size }));
@@ -183,10 +185,14 @@ function draw() {
     mark.append(label);
     return mark;
   }));
-  if (focused) layer.querySelector(`[data-key="${focused}"]`)?.focus({ preventScroll: true });
+  if (focused) {  // a shot that was taken back leaves the hand on the one before it, or on the target
+    const next = layer.querySelector(`[data-key="${focused}"]`) ?? layer.querySelector(".chosen") ?? svg;
+    next.focus({ preventScroll: true });
+  }
   const picked = state.end.shots.find((shot) => shot.key === state.chosen);
   box("shot-bad").setAttribute("aria-pressed", String(Boolean(picked?.bad)));
   box("shot-bad").disabled = !picked;
+  if (!state.end.shots.length && document.activeElement === box("shot-undo")) svg.focus({ preventScroll: true });
   box("shot-undo").disabled = !state.end.shots.length;
   box("shot-redo").hidden = !state.undone.length;
 }
