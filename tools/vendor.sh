@@ -10,7 +10,7 @@ trap 'rm -rf "$work"' EXIT
 cd "$work"
 npm init -y >/dev/null
 npm install --ignore-scripts --no-package-lock --silent --no-fund --no-audit \
-  htmx.org@2.0.11 bulma@1.0.4 sass@1.108.0 swagger-ui-dist@5.35.0 axe-core@4.14.1 \
+  htmx.org@2.0.11 bulma@1.0.4 sass@1.108.0 axe-core@4.14.1 \
   @fontsource/barlow@5.3.0 @fontsource/barlow-semi-condensed@5.3.0
 mkdir -p "$out/vendor" "$out/fonts" "$here/tests/vendor"
 cp node_modules/htmx.org/dist/htmx.min.js "$out/vendor/"
@@ -18,8 +18,6 @@ cp node_modules/htmx.org/LICENSE "$out/vendor/LICENSE.htmx"
 npx sass --quiet --load-path=node_modules --style=compressed --no-source-map "$here/tools/bulma-parts.scss" \
   "$out/vendor/bulma-parts.min.css"
 cp node_modules/bulma/LICENSE "$out/vendor/LICENSE.bulma"
-cp node_modules/swagger-ui-dist/swagger-ui-bundle.js node_modules/swagger-ui-dist/swagger-ui.css "$out/vendor/"
-cp node_modules/swagger-ui-dist/LICENSE "$out/vendor/LICENSE.swagger-ui"
 cp node_modules/axe-core/axe.min.js "$here/tests/vendor/"
 cp node_modules/axe-core/LICENSE "$here/tests/vendor/LICENSE.axe-core"
 for family in barlow barlow-semi-condensed; do

@@ -8,9 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from fastapi import APIRouter, Depends, FastAPI, Request
-from fastapi.openapi.docs import get_swagger_ui_html
 from fastapi.staticfiles import StaticFiles
-from starlette.responses import Response
 
 from cross_staff import __version__
 from cross_staff.core import stations
@@ -22,6 +20,9 @@ from cross_staff.services.shop import Gatekeeper
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, prove, reach, tape
+from cross_staff.web.api import routes as interface
+from cross_staff.web.api.examples import EXAMPLES
+from cross_staff.web.api.reference import PREFIX
 from cross_staff.web.bench import about, search, shop, trouble
 from cross_staff.web.bench import routes as bench
 from cross_staff.web.calculators import routes as calculators
@@ -42,7 +43,6 @@ BENCH = (bench.router, search.router, trouble.router, shop.router, about.router)
 BENCH_FIELDS = ("archer", "keep", "key", "kind", "name", "passphrase", "to", "units")
 CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet, prove)
 _STATIC = Path(__file__).parent / "static"
-DOCS_PATH = "/docs"
 MOST_DIGITS = 15
 _ABOUT = (
     "Stateless calculators of Cross Staff. SI units, named in each field; signs and models as in "
@@ -58,6 +58,7 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     yield tables.router, ()
     yield calculators.router, ()
     yield help_pages.router, ()
+    yield interface.router, ()
     for station in stations.STATIONS:
         room = room_of(station.key)
         yield from ((router, room.fields) for router in room.routers)
@@ -96,9 +97,8 @@ def create_app(settings: Settings) -> FastAPI:
         app.include_router(pages, include_in_schema=False, dependencies=checks)
     app.include_router(drafts.router, include_in_schema=False, dependencies=[Depends(sound_numbers)])
     for json_routes in CALCULATORS:
-        app.include_router(json_routes.router, prefix="/api/v1", tags=["calculators"], responses=DECLARED)
+        app.include_router(json_routes.router, prefix=PREFIX, tags=["calculators"], responses=DECLARED)
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
-    app.add_api_route(DOCS_PATH, _docs, include_in_schema=False)
     app.add_api_route(PROGRESS_PATH, progress, include_in_schema=False)
     app.state.progress = Progress()
     handle_errors(app)
@@ -113,25 +113,14 @@ def create_app(settings: Settings) -> FastAPI:
         Guard,
         body_limit_bytes=settings.body_limit_bytes,
         upload_limit_bytes=settings.upload_limit_bytes,
-        docs_path=DOCS_PATH,
         gatekeeper=keeper,
         behind=settings.behind,
     )
     return app
 
 
-def _docs() -> Response:
-    return get_swagger_ui_html(
-        openapi_url="/openapi.json",
-        title="Cross Staff calculators",
-        swagger_js_url="/static/vendor/swagger-ui-bundle.js",
-        swagger_css_url="/static/vendor/swagger-ui.css",
-        swagger_favicon_url="/static/mark.svg",
-    )
-
-
 def _declare_problem(app: FastAPI) -> None:
-    """Put the problem model into the schema under the name by which the responses refer to it."""
+    """Put the problem model into the schema under the name by which the responses refer to it, and the examples."""
     build = app.openapi
 
     def openapi() -> dict[str, Any]:
@@ -140,6 +129,8 @@ def _declare_problem(app: FastAPI) -> None:
         parts = schema.setdefault("components", {}).setdefault("schemas", {})
         parts.update(models.pop("$defs", {}))
         parts["Problem"] = models
+        for path, example in EXAMPLES.items():
+            schema["paths"][PREFIX + path]["post"]["requestBody"]["content"]["application/json"]["example"] = example
         return schema
 
     app.openapi = openapi  # type: ignore[method-assign]

@@ -17,11 +17,6 @@ from cross_staff.web.problems import problem
 
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 POLICY = "default-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'"
-# Swagger's page starts itself with an inline script and draws its icons from data addresses
-DOCS_POLICY = (
-    "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; "
-    "img-src 'self' data:; base-uri 'none'; frame-ancestors 'none'"
-)
 UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)|/carry")
 BODY_SECONDS = 30.0  # how long the next piece of what is sent may be waited for
 COOKIE, DOOR, HEALTH = "cross-staff-shop", "/shop", "/health"
@@ -50,7 +45,6 @@ class Guard:
         app: ASGIApp,
         body_limit_bytes: int,
         upload_limit_bytes: int,
-        docs_path: str,
         gatekeeper: Gatekeeper | None = None,
         behind: str = "",
     ) -> None:
@@ -59,7 +53,6 @@ class Guard:
         self.gatekeeper = gatekeeper
         self.body_limit = body_limit_bytes
         self.upload_limit = upload_limit_bytes
-        self.docs_path = docs_path
 
     def _limit(self, scope: Scope) -> int:
         """The bytes that this address takes: photos need more than forms."""
@@ -73,9 +66,8 @@ class Guard:
 
         async def send_guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
-                policy = DOCS_POLICY if scope["path"] == self.docs_path else POLICY
                 out = MutableHeaders(scope=message)
-                out["Content-Security-Policy"] = policy
+                out["Content-Security-Policy"] = POLICY
                 for name, value in _HEADERS.items():
                     out[name] = value
                 if self.behind:

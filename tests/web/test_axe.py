@@ -13,7 +13,7 @@ AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
 # pages that say what is wrong
 STATUS = {"/rigs/77/tape": 404, "/rigs/3/tape/print?bar=50": 422, "/rigs/1/tape/pins?last=3": 422}
 PAGES = (
-    "/", "/calculators", "/help", "/search?q=bow", "/rigs/1/card/sheet",
+    "/", "/calculators", "/help", "/docs", "/search?q=bow", "/rigs/1/card/sheet",
     "/?show=archived", "/sights", "/sights/new?copy=target_scope", "/rigs/1/card", "/rigs/5/card",
     "/rigs/1/card/revisions", "/rigs/1/card/compare?a=1&b=2", "/rigs/1/card/sight", "/rigs/1/card/tools",
     "/rigs/1/card/arrows", "/rigs/1/card/arrows/1", "/rigs/6/prepare", "/rigs/6/prepare?line=paper_tear",
@@ -90,10 +90,17 @@ class Axe(InBrowser):
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE[0])
 
 
-class Documentation(InBrowser):
-    def test_the_calculators_page_opens_offline(self) -> None:
+class Interface(InBrowser):
+    expected_complaints = ("status of 422",)
+
+    def test_an_example_of_the_json_interface_is_sent_and_answered(self) -> None:
         page = self.open("/docs")
-        expect(page.locator(".opblock-post")).to_have_count(12)
+        part = page.locator('form[data-try$="/reach"]')
+        part.locator("textarea").press("Control+Enter")
+        expect(part.get_by_role("status")).to_contain_text("farthest_m")
+        part.locator("textarea").fill('{"rig": 1}')
+        part.get_by_role("button").click()
+        expect(part.get_by_role("status")).to_contain_text("422")
 
 
 class EmptyBench(InBrowser):

@@ -137,7 +137,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         pitch = -pitch
     usual = {
         "pitch": f"{math.degrees(pitch):.0f}",
-        "vial": "0",
+        "vial": "",  # nobody has looked yet
         "vial_end": "",
         "reference": f"{alike[-1].reference_div if alike else _resting(rig, method):.1f}".removesuffix(".0"),
         "turned": _fraction(action.turns) if counted else "",

@@ -99,6 +99,7 @@ class Readings(WithLevel):
         self.read(vial="2")
         self.assertRegex(self.now(), r"Turn the .* 1/\d+ turn (anti)?clockwise\.")
         form = fields(self.client.get(self.path).text)
+        self.assertEqual(form["vial"], "")  # a bubble that nobody looked at is never read as level
         self.assertRegex(form["turned"], r"^1/\d+$")
         for vial in ("1.4", "1.4"):
             self.read(vial=vial, turned="1/8" if self.state.axes["first"].turns == () else "")
@@ -119,6 +120,7 @@ class Readings(WithLevel):
     def test_what_cannot_be_is_said_at_its_field_and_kept(self) -> None:
         for axis, typed, field, words in (
             ("first", {"reference": ""}, "reference", "where does the bubble stand?"),
+            ("first", {"vial": ""}, "vial", "where does the bubble stand?"),
             ("first", {"reference": "7"}, "reference", "beyond the vial: between"),
             ("first", {"vial": "-1 left"}, "vial", "minus is left already"),
             (

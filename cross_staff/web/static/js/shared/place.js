@@ -30,7 +30,9 @@ for (const drawing of document.querySelectorAll("svg[data-place]")) {
     const [x, y] = [field(marker, "x"), field(marker, "y")];
     const sides = [placed(x, "right", "left"), y ? placed(y, "up", "down") : ""].filter(Boolean);
     marker.setAttribute("aria-valuenow", String(number(x)));
-    marker.setAttribute("aria-valuetext", x?.value || y?.value ? sides.join(", ") || "in the middle" : "not placed yet");
+    const seen = Boolean(x?.value || y?.value);
+    marker.setAttribute("aria-valuetext", seen ? sides.join(", ") || "in the middle" : "not placed yet");
+    marker.classList.toggle("unplaced", !seen);
   }
 
   function write(input, units) {
