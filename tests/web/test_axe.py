@@ -46,8 +46,24 @@ PHONE = (390, 844)
 SMALLEST = 320
 
 
+LEAST_PX = 11.8  # 12 but for rounding
+# what is smaller, but for the paper that is shown in its true size and what is for a screen reader alone
+SMALLER = """(least) => {
+  const small = new Set(), texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  while (texts.nextNode()) {
+    const words = texts.currentNode.data.trim(), holder = texts.currentNode.parentElement;
+    if (!words || !holder.checkVisibility() || holder.closest(".sr, .sheet, header.top .mark")) continue;
+    const drawing = holder.closest("svg");
+    const scale = drawing?.viewBox.baseVal.width ? Math.abs(drawing.getScreenCTM().a) : 1;
+    const px = parseFloat(getComputedStyle(holder).fontSize) * scale;
+    if (px < least) small.add(`${px.toFixed(1)} px: ${words.slice(0, 30)}`);
+  }
+  return [...small];
+}"""
+
+
 class Axe(InBrowser):
-    """Each page is opened once, and looked at by day, by lamp, and as narrow as a phone."""
+    """Each page is opened once, and looked at by day, by lamp, and as narrow as a phone; no text of it is tiny."""
 
     fill_with = staticmethod(fill)
 
@@ -56,6 +72,7 @@ class Axe(InBrowser):
             violations = page.evaluate(f"axe.run({{resultTypes: ['violations'], {rules}}}).then(r => r.violations)")
             said = [(v["id"], v["nodes"][0]["html"][:140], v["nodes"][0]["failureSummary"][:300]) for v in violations]
             self.assertEqual(said, [])
+            self.assertEqual(page.evaluate(SMALLER, LEAST_PX), [])
 
     def test_every_page(self) -> None:
         page = self.open("/", color_scheme="light")
@@ -76,6 +93,8 @@ class Axe(InBrowser):
             self.look(page, path, "on a phone", OF_WIDTH)
             page.set_viewport_size({"width": SMALLEST, "height": PHONE[1]})
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), SMALLEST, path)
+            with self.subTest(path, how="smallest"):
+                self.assertEqual(page.evaluate(SMALLER, LEAST_PX), [])
 
     def test_what_is_asked_before_a_save(self) -> None:
         page = self.open("/rigs/3/card", color_scheme="light")
