@@ -96,7 +96,7 @@ class Drafts(InBrowser):
         expect(page.get_by_role("button", name="Save it so")).to_be_focused()
         page.keyboard.press("Enter")
         expect(page.locator("#eye_to_sight")).to_have_value("802")
-        expect(page.locator("#staff")).not_to_contain_text("stale")
+        expect(page.locator("#staff")).not_to_contain_text("set aside")
 
     def test_without_scripts_it_is_asked_too_and_nothing_is_lost(self) -> None:
         page = self.open("/rigs/1/card", java_script_enabled=False)
@@ -107,10 +107,10 @@ class Drafts(InBrowser):
         page.get_by_label("The bow was changed").check()
         page.get_by_role("button", name="Save it so").click()
         expect(page.locator("#anchor")).to_have_value("web of the hand")
-        expect(page.locator("#staff")).to_contain_text("stale")
+        expect(page.locator("#staff")).to_contain_text("set aside")
         page.get_by_role("link", name="Something was done to the bow").click()
         page.get_by_role("button", name="It did not happen").first.click()
-        expect(page.locator("#staff")).not_to_contain_text("stale")
+        expect(page.locator("#staff")).not_to_contain_text("set aside")
 
 
 class Marks(InBrowser):

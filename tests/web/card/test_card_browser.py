@@ -50,7 +50,7 @@ class Card(Stations):
         expect(page.locator("#staff")).to_contain_text("set aside: rig changed")
         expect(page.get_by_text("Prove it again:")).to_be_visible()
         page.get_by_role("button", name="It did not happen: sight or bow knocked").click()
-        expect(page.locator("#staff")).not_to_contain_text("stale")
+        expect(page.locator("#staff")).not_to_contain_text("set aside")
 
     def test_another_build_and_back(self) -> None:
         page = self.open("/rigs/1/card/arrows")
