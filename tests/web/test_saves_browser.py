@@ -140,6 +140,7 @@ class Saves(InBrowser):
 
     def test_a_form_with_a_field_named_method_says_so_too(self) -> None:
         page = self.open("/rigs/1/level?axis=first")
+        page.fill("#vial", "0.2")
         page.context.set_offline(True)
         page.get_by_role("button", name="Take this reading").click()
         expect(self.state(page, "not-saved")).to_contain_text("does not answer")
