@@ -1,4 +1,4 @@
-"""Write the JSON schemas of the files that travel: schemas.py FOLDER."""
+"""Write the JSON schemas of the files that travel, and of a line of an instrument: schemas.py FOLDER."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import json
 import sys
 from pathlib import Path
 
+from cross_staff.devices import protocol
 from cross_staff.services.carry.documents import INSTRUMENTS, RIG, SIGHT, schema
 
 NAMES = {"rig": RIG, "sight-model": SIGHT, "instruments": INSTRUMENTS}
@@ -13,8 +14,9 @@ NAMES = {"rig": RIG, "sight-model": SIGHT, "instruments": INSTRUMENTS}
 
 def main(folder: Path) -> None:
     """Write each under its name."""
-    for name, kind in NAMES.items():
-        text = json.dumps(schema(kind), indent=1, ensure_ascii=False)
+    schemas = {name: schema(kind) for name, kind in NAMES.items()} | {"instrument-line": protocol.schema()}
+    for name, told in schemas.items():
+        text = json.dumps(told, indent=1, ensure_ascii=False)
         (folder / f"{name}.schema.json").write_text(f"{text}\n", encoding="utf-8")
 
 

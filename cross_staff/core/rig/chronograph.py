@@ -14,6 +14,7 @@ from cross_staff.core.errors import InvalidValue
 DEFAULT_DISTANCE_M = 1.5
 DEFAULT_ACCURACY = 0.005  # one sd, as a part of the reading, for an instrument without a paper
 ODD_CHANCE = 0.05  # of pointing at a sound reading, in a whole session
+ONE_SHOT_S = 1.0  # no bow is shot twice within a second: what comes again so soon is the same arrow
 _LEAST_SPREAD = 0.001  # part of the speed: below this the spread is luck, not knowledge
 
 
@@ -57,6 +58,22 @@ class SpeedSummary:
     spread_mps: float | None
     standard_error_mps: float | None
     odd: int | None
+
+
+def same_shot(before_s: float, after_s: float) -> bool:
+    """Whether a reading comes so soon after the last one that both are of one arrow.
+
+    Args:
+        before_s: the instrument's own time of the earlier reading [s].
+        after_s: that of the later one [s]; earlier than the other where the instrument was switched on anew.
+
+    Returns:
+        True within ONE_SHOT_S of one another, in this order.
+
+    Source:
+        derived in docs/method.md, section 1.
+    """
+    return 0.0 <= after_s - before_s < ONE_SHOT_S
 
 
 def summary(session: ChronographSession) -> SpeedSummary:

@@ -1,0 +1,1 @@
+"""Measuring instruments over a wire: the protocol, connections to those of the shop, and stand-ins that ship."""
