@@ -26,6 +26,7 @@ from cross_staff.core.carry.records import (
     RevisionRecord,
     SessionRecord,
     ShotRecord,
+    TakenRecord,
     WitnessRecord,
 )
 from cross_staff.core.printing.sheet import PrintedStrip, PrintedTape, SheetStyle
@@ -103,6 +104,10 @@ def whole_rig(uid: str = UID, name: str = "Test bow") -> CarriedRig:
         ),
         printed_tapes=(PrintedRecord(7, 2, minutes(39), printed_tape()),),
         proof_lines=(ProofRecord("p1", 2, minutes(60), NOON.date(), 47.0, 47.0, 4, -0.02, tape="strip 7.0", laying=3),),
+        taken_readings=(
+            TakenRecord("card", "", "readings", "81.2", "Gate", "speed", 81.2, 0.1, 4, minutes(3)),
+            TakenRecord("sight_in", "e1", "distance", "17", "Finder", "distance", 17.04, 0.1, 9, minutes(16)),
+        ),
         instruments=(carried_instrument("f" * 32),),
     )
 
@@ -208,6 +213,11 @@ def rigs(draw: st.DrawFn) -> CarriedRig:
         tuple(
             ProofRecord(f"p{n}", draw(at), draw(_moments), draw(_days), draw(_floats(5.0, 90.0)), None, 4,
                         draw(_floats(-1, 1)), laying=draw(st.integers(0, len(bench))), note=draw(_words))
+            for n in range(draw(count))
+        ),
+        tuple(
+            TakenRecord("card", draw(_words), "readings", "81", "Gate", "speed", draw(_floats(-90, 90)), 0.1, n,
+                        draw(_moments))
             for n in range(draw(count))
         ),
         tuple(carried_instrument(uid, "level " + uid[:4], draw(at)) for uid in tools),

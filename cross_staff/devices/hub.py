@@ -12,15 +12,13 @@ from typing import Literal
 
 from cross_staff import __version__
 from cross_staff.core.rig.chronograph import same_shot
+from cross_staff.core.rig.taken import GIVES, Figure, Kind
 from cross_staff.devices.address import OUTSIDE, Address, within
 from cross_staff.devices.line_feed import LineFeed
 from cross_staff.devices.protocol import (
-    FIGURES,
     PROTOCOL,
     BadLine,
-    Figure,
     Hello,
-    Kind,
     Reading,
     Status,
     Trouble,
@@ -209,7 +207,7 @@ class Hub:
             )
         if isinstance(message, Trouble):
             return replace(now, ready=False, says=message.says)
-        if message.kind not in FIGURES[now.device.kind]:
+        if message.kind not in GIVES[now.device.kind]:
             raise BadLine(f"a {now.device.kind} gives no {message.kind}")
         told = now.of(message.kind, message.sequence)
         if told is not None and told.reading.time == message.time:

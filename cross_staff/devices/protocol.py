@@ -8,22 +8,14 @@ from __future__ import annotations
 
 import json
 import math
-from typing import Annotated, Any, Literal, get_args
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, model_validator
 
+from cross_staff.core.rig.taken import Figure, Kind
+
 PROTOCOL = "cross-staff-instrument/1"
 MOST_LINE = 4096  # bytes of a line, its end included
-Kind = Literal["chronograph", "inclinometer", "rangefinder", "scale", "caliper"]
-Figure = Literal["speed", "pitch", "roll", "distance", "slope", "mass", "length"]
-KINDS: tuple[Kind, ...] = get_args(Kind)
-FIGURES: dict[Kind, tuple[Figure, ...]] = {
-    "chronograph": ("speed",),
-    "inclinometer": ("pitch", "roll"),
-    "rangefinder": ("distance", "slope"),
-    "scale": ("mass",),
-    "caliper": ("length",),
-}
 # of each figure: its unit on the wire, and how much of the SI unit that is
 UNITS: dict[Figure, tuple[str, float]] = {
     "speed": ("m/s", 1.0),

@@ -12,7 +12,8 @@ from typing import Literal, get_args
 
 import numpy as np
 
-from cross_staff.devices.protocol import FIGURES, PROTOCOL, UNITS, Figure, Hello, Kind, Reading, Status, line_of
+from cross_staff.core.rig.taken import GIVES, Figure, Kind
+from cross_staff.devices.protocol import PROTOCOL, UNITS, Hello, Reading, Status, line_of
 
 Fault = Literal["warm_up", "dropouts", "doubles", "wrong_units", "bad_lines", "leaves"]
 FAULTS: tuple[Fault, ...] = get_args(Fault)
@@ -94,7 +95,7 @@ class StandIn:
             yield _NONSENSE[int(self._random.integers(len(_NONSENSE)))]
             return
         wrong = self._happens("wrong_units", WRONG_UNIT)
-        for figure in FIGURES[self.kind]:
+        for figure in GIVES[self.kind]:
             reading = self._reading(figure, time_s)
             line = line_of(reading)
             if wrong:

@@ -337,3 +337,45 @@ proof_lines = Table(
     Column("note", String, nullable=False),
     Column("removed", Boolean, nullable=False),
 )
+
+# Measuring instruments of the shop over a wire; the newest number of one holds.
+devices = Table(
+    "devices",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("device", Integer, nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("name", String, nullable=False),
+    Column("kind", String, nullable=False),
+    Column("host", String, nullable=False),
+    Column("port", Integer, nullable=False),
+    Column("removed", Boolean, nullable=False),
+    UniqueConstraint("device", "number"),
+)
+
+# When an instrument was last heard; written over.
+device_sightings = Table(
+    "device_sightings",
+    metadata,
+    Column("device", Integer, primary_key=True),
+    Column("seen_utc", DateTime, nullable=False),
+)
+
+# What was taken from an instrument into a field, with the value as it stood there.
+taken_readings = Table(
+    "taken_readings",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("station", String, nullable=False),
+    Column("entry", String, nullable=False),
+    Column("field", String, nullable=False),
+    Column("text", String, nullable=False),
+    Column("instrument", String, nullable=False),
+    Column("figure", String, nullable=False),
+    Column("value_si", Float, nullable=False),
+    Column("resolution_si", Float, nullable=False),
+    Column("sequence", Integer, nullable=False),
+    Column("taken_utc", DateTime, nullable=False),
+)

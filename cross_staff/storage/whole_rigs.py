@@ -29,6 +29,7 @@ from cross_staff.core.carry.records import (
     RevisionRecord,
     SessionRecord,
     ShotRecord,
+    TakenRecord,
     WitnessRecord,
 )
 from cross_staff.core.errors import NotFound
@@ -65,6 +66,7 @@ LOGGED: dict[str, Log] = {
     "observations": Log(tables.observations, MarkRecord),
     "printed_tapes": Log(tables.printed_tapes, PrintedRecord),
     "proof_lines": Log(tables.proof_lines, ProofRecord),
+    "taken_readings": Log(tables.taken_readings, TakenRecord),
 }
 _POINTED_AT = ("photos", "range_shots", "bench_entries", "level_readings")
 

@@ -10,11 +10,12 @@ from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
 from unittest import mock
 
+from cross_staff.core.rig.taken import GIVES, Kind
 from cross_staff.devices import hub as hub_module
 from cross_staff.devices import stand_ins
 from cross_staff.devices.address import Address
 from cross_staff.devices.hub import KEPT, Device, Hub, Standing
-from cross_staff.devices.protocol import FIGURES, KINDS, BadLine, Kind, Reading, parse
+from cross_staff.devices.protocol import BadLine, Reading, parse
 from cross_staff.devices.simulate import listening
 from cross_staff.devices.stand_ins import FAULTS, StandIn
 
@@ -141,20 +142,20 @@ class OnSockets(unittest.IsolatedAsyncioTestCase):
             await self.until(lambda s: s.state == "connected")
 
     async def test_a_stand_in_of_each_kind_with_every_fault(self) -> None:
-        quick = dict.fromkeys(KINDS, 0.02)
+        quick = dict.fromkeys(tuple(GIVES), 0.02)
         self.enterContext(mock.patch.multiple(stand_ins, EVERY_S=quick, LEAVES_EVERY_S=1.0, AWAY_S=0.2, WARM_UP_S=0.3))
         ports = {}
-        for kind in KINDS:
+        for kind in tuple(GIVES):
             listens = listening(StandIn(kind, faults=frozenset(FAULTS)))
             ports[kind] = await self.enterAsyncContext(listens)
-        self.hub.follow(Device(n, kind, kind, Address("127.0.0.1", ports[kind])) for n, kind in enumerate(KINDS))
-        for number, kind in enumerate(KINDS):
+        self.hub.follow(Device(n, kind, kind, Address("127.0.0.1", ports[kind])) for n, kind in enumerate(tuple(GIVES)))
+        for number, kind in enumerate(tuple(GIVES)):
             standing = await self.until(lambda s: len(s.readings) > 20 and s.bad_lines > 2, number)
-            self.assertEqual({r.reading.kind for r in standing.readings}, set(FIGURES[kind]))
-            middle = stand_ins.TRUTH[FIGURES[kind][0]][0]
-            ready = [r.reading.value for r in standing.readings if r.ready and r.reading.kind == FIGURES[kind][0]]
+            self.assertEqual({r.reading.kind for r in standing.readings}, set(GIVES[kind]))
+            middle = stand_ins.TRUTH[GIVES[kind][0]][0]
+            ready = [r.reading.value for r in standing.readings if r.ready and r.reading.kind == GIVES[kind][0]]
             for value in ready:
-                self.assertAlmostEqual(value, middle, delta=6.0 * stand_ins.TRUTH[FIGURES[kind][0]][1] + 0.1)
+                self.assertAlmostEqual(value, middle, delta=6.0 * stand_ins.TRUTH[GIVES[kind][0]][1] + 0.1)
 
     async def test_a_flood_leaves_memory_flat_and_the_newest_is_had(self) -> None:
         flood = [
@@ -182,7 +183,7 @@ class Behaviour(unittest.TestCase):
         return [*stand_in.hello().splitlines(keepends=True), *stand_in.lines(until_s)]
 
     def test_every_line_of_a_sound_one_is_of_the_protocol(self) -> None:
-        for kind in KINDS:
+        for kind in tuple(GIVES):
             for line in self.sent(kind, 120.0):
                 parse(line.rstrip(b"\n"))
 

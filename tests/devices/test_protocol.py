@@ -11,11 +11,10 @@ from hypothesis import strategies as st
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.chronograph import same_shot
+from cross_staff.core.rig.taken import GIVES
 from cross_staff.devices.address import OUTSIDE, address_of, within
 from cross_staff.devices.line_feed import LineFeed
 from cross_staff.devices.protocol import (
-    FIGURES,
-    KINDS,
     MOST_LINE,
     UNITS,
     BadLine,
@@ -77,8 +76,7 @@ class Lines(unittest.TestCase):
             self.assertEqual(parse(line_of(message).rstrip(b"\n")), message)
 
     def test_every_figure_has_its_instrument_and_its_unit(self) -> None:
-        self.assertEqual(set(FIGURES), set(KINDS))
-        self.assertEqual({figure for figures in FIGURES.values() for figure in figures}, set(UNITS))
+        self.assertEqual({figure for figures in GIVES.values() for figure in figures}, set(UNITS))
 
     def test_the_schema_in_the_docs_is_that_of_the_program(self) -> None:
         self.assertEqual(json.loads((DOCS / "files" / "instrument-line.schema.json").read_text()), schema())

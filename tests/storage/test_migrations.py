@@ -32,6 +32,7 @@ WRITTEN = {
     "0010_rulers.py": "56f0c5a621d392d9",
     "0011_proof.py": "b7d269c079e382a2",
     "0012_identity.py": "e523729210dc829d",
+    "0013_devices.py": "0b3b630eca0607c1",
 }
 
 
@@ -55,7 +56,21 @@ class Migrations(WithDatabase):
         names = sorted(path.stem for path in OLD.glob("*.sql"))
         self.assertEqual(
             names,
-            ["0001", "0001_first", "0002", "0003", "0004", "0005", "0006", "0007", "0008", "0009", "0010", "0011"],
+            [
+                "0001",
+                "0001_first",
+                "0002",
+                "0003",
+                "0004",
+                "0005",
+                "0006",
+                "0007",
+                "0008",
+                "0009",
+                "0010",
+                "0011",
+                "0012",
+            ],
         )
         for name in names:
             with self.subTest(name):
@@ -70,7 +85,7 @@ class Migrations(WithDatabase):
                     for old, new in zip(before[table], after[table]):
                         self.assertEqual(old, {column: new[column] for column in old}, table)
                 self.assertEqual([row["key"] for row in after["observations"] if row["key"] is None], [])
-                copy = file.parent / "backups" / f"{name}-before-0012.sqlite3"
+                copy = file.parent / "backups" / f"{name}-before-0013.sqlite3"
                 self.assertEqual(rows(copy), before)
                 self.assertEqual(copy.stat().st_mode & 0o777, 0o600)
 

@@ -17,6 +17,7 @@ from cross_staff.core.carry.logs import (
     as_proof,
     as_reading,
     as_session,
+    as_taken,
 )
 from cross_staff.core.carry.records import CarriedInstrument, CarriedRig, CarriedSight, MarkRecord
 from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound
@@ -30,6 +31,7 @@ from cross_staff.core.rig.card import INSTRUMENT_KINDS, RigCard
 from cross_staff.core.rig.correction import Meaning
 from cross_staff.core.rig.events import CAUSES, RESULTS
 from cross_staff.core.rig.instrument import check_instrument
+from cross_staff.core.rig.taken import check_taken
 from cross_staff.core.sight_in.checks import IMPORT, check_end, check_move, check_session
 from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.core.sight_in.log import End
@@ -234,6 +236,7 @@ class _Checks:
             "observations": self.mark,
             "printed_tapes": self.printed,
             "proof_lines": self.proof,
+            "taken_readings": lambda record: check_taken(as_taken(record)),
         }
 
     def photo(self, record: Any) -> None:

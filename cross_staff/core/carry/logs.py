@@ -13,10 +13,12 @@ from cross_staff.core.carry.records import (
     MoveRecord,
     ProofRecord,
     SessionRecord,
+    TakenRecord,
 )
 from cross_staff.core.level.log import LevelReading
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.taken import Taken
 from cross_staff.core.sight_in.log import End, GroupLine, Move, RangeSession
 from cross_staff.core.tape.rows import TapeMark
 
@@ -64,3 +66,8 @@ def as_mark(record: MarkRecord, place: int) -> TapeMark:
 def as_proof(record: ProofRecord, place: int) -> ProofLine:
     """A line of the proof log."""
     return ProofLine(entry_id=place, **_values(record))
+
+
+def as_taken(record: TakenRecord) -> Taken:
+    """What was taken from an instrument."""
+    return Taken(**_values(record, taken_utc="taken"))

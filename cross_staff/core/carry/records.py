@@ -254,6 +254,23 @@ class SightRecord:
 
 
 @dataclass(frozen=True)
+class TakenRecord:
+    """A reading that was taken from an instrument: in which field of which entry of a station, the text as it stood
+    there, the instrument's name, the figure with its last digit [m/s, rad, m, kg], its number."""
+
+    station: str
+    entry: str
+    field: str
+    text: str
+    instrument: str
+    figure: str
+    value_si: float
+    resolution_si: float
+    sequence: int
+    taken_utc: datetime
+
+
+@dataclass(frozen=True)
 class CarriedSight:
     """A sight model with its identity and every number of it, oldest first."""
 
@@ -284,6 +301,7 @@ class CarriedRig:
     observations: tuple[MarkRecord, ...] = ()
     printed_tapes: tuple[PrintedRecord, ...] = ()
     proof_lines: tuple[ProofRecord, ...] = ()
+    taken_readings: tuple[TakenRecord, ...] = ()
     instruments: tuple[CarriedInstrument, ...] = field(default=())
 
     @property
@@ -305,7 +323,7 @@ class CarriedRig:
 def _moments(record: object) -> list[datetime]:
     return [
         getattr(record, name)
-        for name in ("saved_utc", "added_utc", "entered_utc", "printed_utc")
+        for name in ("saved_utc", "added_utc", "entered_utc", "printed_utc", "taken_utc")
         if hasattr(record, name)
     ]
 
@@ -323,4 +341,5 @@ LOGS = {
     "observations": "marks of the tape",
     "printed_tapes": "printed tapes",
     "proof_lines": "lines of the proof log",
+    "taken_readings": "readings taken from instruments",
 }

@@ -56,6 +56,12 @@ class RigFaults(unittest.TestCase):
             ("proof_lines", 1, {"arrows": 99}, "proof_lines 1, arrows"),
             ("proof_lines", 1, {"day": minutes(9000).date()}, "proof_lines 1, day"),
             ("photos", 1, {"sha256": "abc"}, "photos 1, sha256"),
+            ("taken_readings", 1, {"figure": "wind"}, "taken_readings 1, figure"),
+            ("taken_readings", 2, {"value_si": 1e7}, "taken_readings 2, value_si"),
+            ("taken_readings", 2, {"resolution_si": 0.0}, "taken_readings 2, resolution_si"),
+            ("taken_readings", 2, {"sequence": -1}, "taken_readings 2, sequence"),
+            ("taken_readings", 2, {"text": "x" * 401}, "taken_readings 2, text"),
+            ("taken_readings", 2, {"instrument": " "}, "taken_readings 2, instrument"),
             ("photos", 1, {"width": 0}, "photos 1, width"),
         ):
             with self.subTest(said):
