@@ -93,6 +93,39 @@ def _say_progress(words: str, last: bool = False) -> None:
 
 
 @app.command()
+def simulate(
+    kind: Annotated[str, typer.Argument(help="chronograph, inclinometer, rangefinder, scale or caliper.")],
+    port: Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)] = 7001,
+    host: Annotated[str, typer.Option(help="Address to listen on.")] = HOST,
+    value: Annotated[
+        list[str] | None, typer.Option(help="What it measures, as figure=number in m/s, deg, m, g or mm: speed=81.4.")
+    ] = None,
+    faults: Annotated[
+        str,
+        typer.Option(
+            help="all, none, or some with commas: warm_up, dropouts, doubles, wrong_units, bad_lines, leaves."
+        ),
+    ] = "none",
+    seed: Annotated[int, typer.Option(help="The same seed, the same readings.", min=0)] = 1,
+) -> None:
+    """A made-up measuring instrument that speaks as a real one does, faults too (docs/instruments.md)."""
+    import asyncio
+
+    from cross_staff.devices.simulate import listening
+    from cross_staff.devices.stand_ins import stand_in
+
+    async def run() -> None:
+        async with listening(made, host, port) as at:
+            typer.echo(f"A {kind} is at {host}:{at}  (stop with Ctrl C)")
+            await asyncio.Event().wait()
+
+    with _said_in_a_line("cannot start"):
+        made = stand_in(kind, value or (), faults, seed)
+        _refuse_taken(host, port)
+        asyncio.run(run())
+
+
+@app.command()
 def backup(
     file: Annotated[Path, typer.Argument(help="The file to write.")],
     data: Data = None,

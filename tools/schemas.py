@@ -18,6 +18,10 @@ def main(folder: Path) -> None:
     for name, told in schemas.items():
         text = json.dumps(told, indent=1, ensure_ascii=False)
         (folder / f"{name}.schema.json").write_text(f"{text}\n", encoding="utf-8")
+    guide = folder.parent / "instruments.md"
+    before, _, _ = guide.read_text(encoding="utf-8").partition("```json\n")
+    told = json.dumps(protocol.schema(), indent=1, ensure_ascii=False)
+    guide.write_text(f"{before}```json\n{told}\n```\n", encoding="utf-8")
 
 
 if __name__ == "__main__":

@@ -103,6 +103,11 @@ class Hub:
         """All of them, by name."""
         return sorted(self._standings.values(), key=lambda each: each.device.name.lower())
 
+    @property
+    def kinds(self) -> frozenset[Kind]:
+        """Of which kinds there are any."""
+        return frozenset(each.device.kind for each in self.standings())
+
     def standing(self, device: int) -> Standing | None:
         return self._standings.get(device)
 

@@ -6,12 +6,13 @@ Times are seconds since a stand-in was switched on; what it sends follows from i
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Literal, get_args
 
 import numpy as np
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.taken import GIVES, Figure, Kind
 from cross_staff.devices.protocol import PROTOCOL, UNITS, Hello, Reading, Status, line_of
 
@@ -123,3 +124,39 @@ class StandIn:
             time=round(time_s, 3),
             sequence=self._sequence,
         )
+
+
+def stand_in(kind: str, values: Iterable[str], faults: str, seed: int) -> StandIn:
+    """A stand-in by words.
+
+    Args:
+        kind: one of those that there are.
+        values: what it measures, each as figure=number in the unit of the wire.
+        faults: `all`, `none`, or some of FAULTS with commas between.
+        seed: of its scatter and its faults.
+
+    Returns:
+        The stand-in.
+
+    Raises:
+        InvalidValue: at `kind`, `value` or `faults`, with what there is.
+
+    Source:
+        docs/instruments.md.
+    """
+    if kind not in GIVES:
+        raise InvalidValue("kind", f"one of {', '.join(GIVES)}")
+    truth: dict[Figure, float] = {}
+    for each in values:
+        figure, _, number = each.partition("=")
+        try:
+            truth[figure] = float(number)  # type: ignore[index]
+        except ValueError:
+            raise InvalidValue("value", f"“{each}” is no figure=number, such as speed=81.4") from None
+    unknown = set(truth) - set(GIVES[kind])
+    if unknown or not all(map(math.isfinite, truth.values())):
+        raise InvalidValue("value", f"a {kind} gives {' and '.join(GIVES[kind])}")
+    wanted = set(FAULTS) if faults == "all" else {each.strip() for each in faults.split(",")} - {"", "none"}
+    if wanted - set(FAULTS):
+        raise InvalidValue("faults", f"all, none, or some of {', '.join(FAULTS)}")
+    return StandIn(kind, truth=truth, seed=seed, faults=frozenset(wanted))  # type: ignore[arg-type]

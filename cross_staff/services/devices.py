@@ -20,6 +20,12 @@ def kept(database: Database) -> list[KeptDevice]:
         return [each for each in devices.every(connection) if not each.removed]
 
 
+def find(database: Database, device: int) -> KeptDevice:
+    """One of them, removed or not. Raises NotFound."""
+    with database.reading() as connection:
+        return devices.find(connection, device)
+
+
 def add(database: Database, name: str, kind: str, host: str, port: int, now: datetime) -> int:
     """Enter a new one; returns which it is. Raises InvalidValue: no name, one of another instrument, an address of
     another, a kind that is none, too many."""

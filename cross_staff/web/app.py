@@ -28,6 +28,9 @@ from cross_staff.web.bench import routes as bench
 from cross_staff.web.calculators import routes as calculators
 from cross_staff.web.carry import routes as carry
 from cross_staff.web.carry import tables
+from cross_staff.web.devices import routes as device_pages
+from cross_staff.web.devices.listening import listening
+from cross_staff.web.devices.taking import TakenReadings
 from cross_staff.web.events import routes as events
 from cross_staff.web.events.ask import asked
 from cross_staff.web.failures import Unexpected, handle_errors
@@ -59,6 +62,7 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     yield calculators.router, ()
     yield help_pages.router, ()
     yield interface.router, ()
+    yield device_pages.router, device_pages.FIELDS
     for station in stations.STATIONS:
         room = room_of(station.key)
         yield from ((router, room.fields) for router in room.routers)
@@ -80,7 +84,8 @@ def create_app(settings: Settings) -> FastAPI:
         bench_service.begin(app.state.database)
         keeper = Keeper(app.state.keeping, settings.nightly)
         keeper.start()
-        yield
+        async with listening(app.state.database) as app.state.hub:
+            yield
         keeper.stop()
         app.state.database.close()
 
@@ -107,6 +112,8 @@ def create_app(settings: Settings) -> FastAPI:
     keeper = Gatekeeper(settings.data) if settings.off_loopback else None
     app.state.gatekeeper, app.state.settings = keeper, settings
     app.state.keeping = Keeping.of(settings.database_file, settings.backups)
+    app.state.streams = set()  # of server-sent events that are open
+    app.add_middleware(TakenReadings)
     app.add_middleware(Unexpected)
     app.add_middleware(Saves)
     app.add_middleware(

@@ -1,10 +1,13 @@
 """The lines of the instruments: what is taken, what is refused, what is cut."""
 
 import contextlib
+import io
 import json
 import math
 import unittest
 from pathlib import Path
+from typing import Any
+from unittest import mock
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -80,6 +83,20 @@ class Lines(unittest.TestCase):
 
     def test_the_schema_in_the_docs_is_that_of_the_program(self) -> None:
         self.assertEqual(json.loads((DOCS / "files" / "instrument-line.schema.json").read_text()), schema())
+        told = (DOCS / "instruments.md").read_text().split("```json\n")[1].split("```")[0]
+        self.assertEqual(json.loads(told), schema())
+
+    def test_the_ten_lines_of_the_docs_speak_the_protocol(self) -> None:
+        code = (DOCS / "instruments.md").read_text().split("```python\n")[1].split("```")[0]
+        self.assertEqual(len([line for line in code.splitlines() if line.strip()]), 10)
+        names: dict[str, Any] = {}
+        exec(code.rsplit("\n\n\n", 1)[0], names)  # noqa: S102
+        scale, sent = names["Scale"].__new__(names["Scale"]), io.BytesIO()
+        scale.wfile = sent
+        with mock.patch("time.sleep", side_effect=[None, KeyboardInterrupt]), self.assertRaises(KeyboardInterrupt):
+            scale.handle()
+        lines = [parse(line) for line in sent.getvalue().splitlines()]
+        self.assertEqual([type(line) for line in lines], [Hello, Reading])
 
 
 class Feed(unittest.TestCase):

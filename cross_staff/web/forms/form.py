@@ -14,7 +14,7 @@ from starlette.responses import Response
 from cross_staff.core.errors import InvalidValue, StaleRevision
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.sight import Fault
-from cross_staff.web.forms.known import refuse_unknown
+from cross_staff.web.forms.known import TAKEN, refuse_unknown
 from cross_staff.web.forms.merge import Conflict, Merged
 from cross_staff.web.forms.numbers import NotANumber, Typed, read, read_list
 from cross_staff.web.forms.units import Units, trimmed
@@ -30,6 +30,8 @@ async def typed_form(request: Request) -> dict[str, str]:
     typed = {key: value for key, value in form.multi_items() if isinstance(value, str)}
     request.state.typed = typed
     refuse_unknown(request, typed)
+    request.state.posted = dict(typed)
+    typed.pop(TAKEN, None)
     return typed
 
 
@@ -57,6 +59,7 @@ class FormInput:
     kept_lists: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     errors: dict[str, str] = field(default_factory=dict)
     notes: dict[str, str] = field(default_factory=dict)
+    taken: dict[str, str] = field(default_factory=dict)  # beside a field: the instrument that gave what it says
     seen: str = ""
     conflicts: tuple[Conflict, ...] = ()
 

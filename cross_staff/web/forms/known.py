@@ -12,7 +12,8 @@ from cross_staff.core.rig.events import CAUSES
 from cross_staff.web.forms.merge import CHOICE
 
 MEANT = "meant_"  # what a new value means, by its cause
-EVERYWHERE = ("based_on", "seen", *(f"{MEANT}{cause}" for cause in CAUSES))
+TAKEN = "taken"  # what came from instruments
+EVERYWHERE = ("based_on", "seen", TAKEN, *(f"{MEANT}{cause}" for cause in CAUSES))
 _NUMBER = re.compile("[0-9]+")
 
 

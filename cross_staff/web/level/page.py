@@ -136,7 +136,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
     if action.because == "other_tilt":
         pitch = -pitch
     usual = {
-        "pitch": f"{math.degrees(pitch):.0f}",
+        "pitch": str(round(math.degrees(pitch))),
         "vial": "",  # nobody has looked yet
         "vial_end": "",
         "reference": f"{alike[-1].reference_div if alike else _resting(rig, method):.1f}".removesuffix(".0"),

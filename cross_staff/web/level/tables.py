@@ -233,6 +233,7 @@ def log_rows(rig: Rig, units: Units) -> list[dict[str, Any]]:
                 "after": after,
                 "state": "taken back" if r.undoes is not None else "" if r.locked else "loose",
                 "note": " · ".join(filter(None, [r.who, r.note])),
+                "key": r.key,
                 "photo": r.photo_id,
                 "undo": r.undoes is None and r.reading_id not in undone,
                 "turn": r.turn,

@@ -15,7 +15,9 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from cross_staff import __version__
+from cross_staff.services import devices
 from cross_staff.services.rig import Rig
+from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.guide.terms import with_terms
 from cross_staff.web.guide.texts import keys_of
@@ -24,6 +26,8 @@ from cross_staff.web.shared.moments import due_words, waits_words, zone_words
 from cross_staff.web.shared.page_tables import table_rows, tables_in
 from cross_staff.web.shared.room import standing_word
 from cross_staff.web.shared.set_aside import aside_lines, reproof_context
+from cross_staff.web.shared.taken_words import beside_fields, by_entry
+from cross_staff.web.shared.takes import takes_json
 from cross_staff.web.shared.words import PLUS_MINUS, plus_minus
 
 _HERE = Path(__file__).parents[1]
@@ -63,6 +67,8 @@ def render(request: Request, name: str, status: int = 200, **context: Any) -> Re
     settings = request.app.state.settings
     context["demo"] = str(settings.data) if settings.demo else ""
     context["tables_at"] = _tables_at(request)
+    context["takes"] = takes_json(context, request.app.state.hub.kinds)
+    context["taken_by"] = _taken(request, context)
     wanted = request.query_params.get(TABLE, "")
     if request.method == "GET" and wanted.isdecimal() and len(wanted) < 4:
         rows = table_rows(_ENVIRONMENT.get_template(name).render(request=request, **context), int(wanted))
@@ -70,6 +76,17 @@ def render(request: Request, name: str, status: int = 200, **context: Any) -> Re
             page = re.sub(r"[^a-z0-9]+", "-", request.url.path.lower()).strip("-") or "bench"
             return csv_of(rows, f"{page}-{wanted}.csv")
     return _TEMPLATES.TemplateResponse(request, name, context, status_code=status, headers=headers)
+
+
+def _taken(request: Request, context: dict[str, Any]) -> dict[str, str]:
+    """What came from instruments, by the entries of the station's log; beside the fields of its form it is said too."""
+    if "rig_id" not in context or not context.get("here"):
+        return {}
+    takens = [t for t in devices.taken(request.app.state.database, context["rig_id"]) if t.station == context["here"]]
+    form = context.get("form")
+    if isinstance(form, FormInput):
+        form.taken = beside_fields((each for each in takens if not each.entry), form.typed)
+    return by_entry(takens)
 
 
 def _tables_at(request: Request) -> str:
