@@ -44,9 +44,17 @@ class Hello(_Message):
     kind: Kind | None = None
 
 
+_IN_ITS_UNIT: list[Any] = [
+    {"if": {"properties": {"kind": {"const": kind}}}, "then": {"properties": {"unit": {"const": unit}}}}
+    for kind, (unit, _) in UNITS.items()
+]
+
+
 class Reading(_Message):
-    """One figure. `time` is in seconds since the instrument was switched on; `sequence` grows with every reading, and
-    figures of one look (distance and slope, pitch and roll) share it."""
+    """One figure, in its own unit. `time` is in seconds since the instrument was switched on; `sequence` grows with
+    every look, and figures of one look (distance and slope, pitch and roll) share it."""
+
+    model_config = _Message.model_config | ConfigDict(json_schema_extra={"allOf": _IN_ITS_UNIT})
 
     type: Literal["reading"] = "reading"
     kind: Figure

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from contextlib import suppress
 from datetime import datetime
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.rig.taken import GIVES, MOST_NAME, Taken, check_taken
-from cross_staff.storage import devices, taken_readings
+from cross_staff.storage import devices, rigs, taken_readings
 from cross_staff.storage.database import Database
 from cross_staff.storage.devices import KeptDevice
 
@@ -75,13 +76,14 @@ def heard(database: Database, device: int, when: datetime) -> None:
 
 
 def keep_taken(database: Database, rig_id: int, takens: Iterable[Taken]) -> None:
-    """Keep what was taken from instruments into the fields of a rig; the same is kept once. Raises InvalidValue."""
-    takens = list(takens)
-    for each in takens:
-        check_taken(each)
+    """Keep what was taken from instruments into the fields of a rig; the same is kept once, and what no instrument can
+    have given is passed over. Raises NotFound."""
     with database.writing() as connection:
+        rigs.latest(connection, rig_id)
         for each in takens:
-            taken_readings.add(connection, rig_id, each)
+            with suppress(InvalidValue):
+                check_taken(each)
+                taken_readings.add(connection, rig_id, each)
 
 
 def taken(database: Database, rig_id: int) -> list[Taken]:

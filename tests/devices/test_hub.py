@@ -10,16 +10,19 @@ from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
 from unittest import mock
 
+from jsonschema_rs import Draft202012Validator
+
 from cross_staff.core.rig.taken import GIVES, Kind
 from cross_staff.devices import hub as hub_module
 from cross_staff.devices import stand_ins
 from cross_staff.devices.address import Address
 from cross_staff.devices.hub import KEPT, Device, Hub, Standing
-from cross_staff.devices.protocol import BadLine, Reading, parse
+from cross_staff.devices.protocol import BadLine, Reading, parse, schema
 from cross_staff.devices.simulate import listening
 from cross_staff.devices.stand_ins import FAULTS, StandIn
 
 WAIT_S = 20.0
+SCHEMA = Draft202012Validator(schema())
 
 
 def reading(sequence: int, time: float, value: float = 81.0, **changes: object) -> bytes:
@@ -186,6 +189,13 @@ class Behaviour(unittest.TestCase):
         for kind in tuple(GIVES):
             for line in self.sent(kind, 120.0):
                 parse(line.rstrip(b"\n"))
+                SCHEMA.validate(json.loads(line))
+
+    def test_the_schema_refuses_another_unit_as_the_program_does(self) -> None:
+        wrong = json.loads(reading(1, 1.0, unit="fps"))
+        self.assertFalse(SCHEMA.is_valid(wrong))
+        with self.assertRaises(BadLine):
+            parse(json.dumps(wrong).encode())
 
     def test_its_faults_are_what_they_are_called(self) -> None:
         plain = len(self.sent("scale", 300.0))

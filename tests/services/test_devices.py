@@ -62,5 +62,7 @@ class Devices(WithDatabase):
         devices.keep_taken(self.database, rig_id, [taken, taken, replace(taken, sequence=5)])
         devices.keep_taken(self.database, rig_id, [taken])
         self.assertEqual([each.sequence for each in devices.taken(self.database, rig_id)], [5, 4])
-        with self.assertRaises(InvalidValue):
-            devices.keep_taken(self.database, rig_id, [replace(taken, value_si=float("nan"))])
+        devices.keep_taken(self.database, rig_id, [replace(taken, value_si=float("nan")), replace(taken, sequence=6)])
+        self.assertEqual([each.sequence for each in devices.taken(self.database, rig_id)], [6, 5, 4])
+        with self.assertRaises(NotFound):
+            devices.keep_taken(self.database, 99, [taken])

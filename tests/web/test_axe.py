@@ -33,7 +33,7 @@ PAGES = (
     "/rigs/3/prove", "/rigs/9/prove", "/rigs/10/prove",
     "/rigs/9/prove/drift", "/rigs/9/prove/pairs?kind=cant", "/rigs/9/prove/slope",
     "/rigs/12/prove/knocked",
-    "/rigs/9/keep", "/carry", "/about",
+    "/rigs/9/keep", "/carry", "/about", "/devices", "/rigs/1/taken",
     *STATUS,
 )  # fmt: skip
 

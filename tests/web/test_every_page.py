@@ -69,6 +69,7 @@ class Pages(WithClient):
             "written_as": ["json", "zip"],
             "name": list(LOGS),
             "token": [],  # of a file that was sent: tests/web/carry
+            "device": [],  # the demo has none: tests/web/devices
         }
         addresses = [""]
         for path in GETS:
@@ -77,7 +78,8 @@ class Pages(WithClient):
                 values = known[name][:1] and ["1"] if path.startswith("/instruments") else known[name]
                 made = [address.replace(f"{{{name}}}", value) for address in made for value in values]
             addresses += made
-        return [address for address in addresses if address not in ("", "/phone.svg")]  # only of a served network
+        # the phone's code is only of a served network; the stream has no end
+        return [address for address in addresses if address not in ("", "/phone.svg", "/devices/live/stream")]
 
     def opens(self, rig: Rig) -> None:
         for address in self.addresses(rig):

@@ -12,8 +12,8 @@ from starlette.concurrency import run_in_threadpool
 from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from cross_staff.core.errors import CrossStaffError, InvalidValue
-from cross_staff.core.rig.taken import Taken, check_taken
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.rig.taken import Taken
 from cross_staff.devices.hub import Hub
 from cross_staff.devices.protocol import UNITS
 from cross_staff.services import devices
@@ -67,8 +67,7 @@ def _taken(hub: Hub, station: str, posted: Mapping[str, str]) -> Iterator[Taken]
     for each in told[:MOST] if isinstance(told, list) else ():
         try:
             taken = _one(hub, station, posted, each)
-            check_taken(taken)
-        except (InvalidValue, KeyError, TypeError, ValueError, OverflowError):
+        except (KeyError, TypeError, ValueError, OverflowError):
             continue
         yield taken
 

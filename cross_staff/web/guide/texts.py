@@ -61,7 +61,7 @@ class Keys:
     does: str
 
 
-EVERYWHERE, OF_A_RIG = "everywhere", "rig"
+EVERYWHERE, OF_A_RIG, TAKING = "everywhere", "rig", "instruments"
 
 
 def _told(kept: dict[str, Any]) -> dict[str, Any]:
@@ -75,12 +75,16 @@ KEYS = tuple(Keys(**_told(each)) for each in _HELP["keys"])
 CAUTIONS = tuple(_HELP["cautions"])
 
 
-def keys_of(here: str = "", rig: bool = False) -> list[tuple[str, list[Keys]]]:
+def keys_of(here: str = "", rig: bool = False, takes: bool = False) -> list[tuple[str, list[Keys]]]:
     """The keys that a page has, its own first, each group with its name; of help all, station by station."""
     names = {guide.key: guide.name for guide in GUIDES}
     wanted = [here] if here in names else list(names) if here == "help" else []
     groups = [(names[key], [each for each in KEYS if each.on == key]) for key in wanted]
-    for on, name, shown in ((OF_A_RIG, "On a rig", rig or here == "help"), (EVERYWHERE, "On every page", True)):
+    for on, name, shown in (
+        (TAKING, "With a measuring instrument", takes or here == "help"),
+        (OF_A_RIG, "On a rig", rig or here == "help"),
+        (EVERYWHERE, "On every page", True),
+    ):
         groups += [(name, [each for each in KEYS if each.on == on])] if shown else []
     return [group for group in groups if group[1]]
 

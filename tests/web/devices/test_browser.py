@@ -15,6 +15,7 @@ from cross_staff.storage.database import Database
 from tests.browser import InBrowser
 from tests.shop import Shop
 from tests.stand_ins import Listening
+from tests.web.test_axe import AXE
 
 NAMES = {
     "chronograph": "Gate",
@@ -56,7 +57,7 @@ class Filled(InBrowser):
         """F2 in a field, once its instrument is heard; what then stands there."""
         where = page.locator(f"#{field}")
         where.focus()
-        beside = page.get_by_role("button", name="Take the reading").and_(
+        beside = page.get_by_role("button", name="Take it").and_(
             page.locator(f"#{field} ~ .take button, .field:has(#{field}) .take button")
         )
         expect(beside.first).to_be_enabled()
@@ -68,9 +69,9 @@ class Filled(InBrowser):
         page.locator("#sight_kind").select_option("single_pin_slider")
         self.assertAlmostEqual(self.take(page, "arrow_mass"), 26.71, delta=0.08)
         self.assertAlmostEqual(self.take(page, "shaft_diameter"), 6.52, delta=0.08)
-        page.get_by_role("button", name="Shot by shot: Speed").click()
+        page.get_by_role("button", name="Shot by shot").click()
         expect(page.locator("#readings")).to_have_value(re.compile(r"^(\S+ ){3}\S+"))
-        page.get_by_role("button", name="Shot by shot: Speed").click()
+        page.get_by_role("button", name="Shot by shot").click()
         speeds = [float(each) for each in page.locator("#readings").input_value().split()]
         for each in speeds:
             self.assertAlmostEqual(each, 81.4, delta=2.0)
@@ -136,6 +137,18 @@ class Filled(InBrowser):
         page.locator("#number").press("Control+A")
         page.keyboard.type("0.4")
         self.assertEqual(page.locator("input[name=taken]").input_value(), "[]")
+
+    def test_nothing_of_it_is_in_the_way_of_a_screen_reader(self) -> None:
+        for path, size in (
+            ("/rigs/2/card", (1280, 800)),
+            ("/rigs/2/level?axis=second", (390, 844)),
+            ("/devices", (320, 700)),
+        ):
+            page = self.open(path, size=size)
+            expect(page.locator(".take b, .reads").first).not_to_be_empty()
+            page.evaluate(AXE.read_text())
+            self.assertEqual(page.evaluate("axe.run().then((r) => r.violations.map((v) => v.id))"), [], path)
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), size[0], path)
 
     def test_the_page_of_the_instruments_says_what_they_say(self) -> None:
         page = self.open("/devices")

@@ -76,13 +76,13 @@ function beside(field) {
   row.className = "take";
   const output = document.createElement("output"), name = field.labels?.[0]?.textContent ?? field.getAttribute("aria-label") ?? field.name;
   const takeIt = button("Take it", () => take(field)), key = Object.assign(document.createElement("kbd"), { textContent: KEY });
-  takeIt.append(" ", key);
-  takeIt.setAttribute("aria-label", `Take the reading: ${name}`);
+  const forWhat = () => Object.assign(document.createElement("span"), { className: "sr", textContent: `, ${name}` });
+  takeIt.append(forWhat(), " ", key);
   row.append(output, takeIt);
   if (spec.many || spec.figure === "pitch") {
     const words = spec.many ? "Shot by shot" : "Follow it";
     const run = button(words, () => { if (runs.has(field)) runs.delete(field); else runs.set(field, came); show(field); }, false);
-    run.setAttribute("aria-label", `${words}: ${name}`);
+    run.append(forWhat());
     row.append(run);
   }
   rows.set(field, row);
