@@ -190,6 +190,8 @@ class Hub:
         feed.too_long = 0
         now = replace(was, seen=datetime.now(UTC), passed_over=was.passed_over + passed_over)
         for line in lines:
+            if now.state == "mistaken":
+                break  # whatever it says, it is not what was entered
             try:
                 now = self._with(now, parse(line))
             except BadLine as error:

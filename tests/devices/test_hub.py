@@ -21,7 +21,8 @@ from cross_staff.devices.protocol import BadLine, Reading, parse, schema
 from cross_staff.devices.simulate import listening
 from cross_staff.devices.stand_ins import FAULTS, StandIn
 
-WAIT_S = 20.0
+WAIT_S = 90.0
+READY = b'{"type":"status","state":"ready"}\n'
 SCHEMA = Draft202012Validator(schema())
 
 
@@ -102,7 +103,7 @@ class OnSockets(unittest.IsolatedAsyncioTestCase):
             (b'"cross-staff-instrument/1", "kind": "scale"', "a scale, not a chron"),
             (b'"other/2"', "speaks other/2"),
         ):
-            async with self.instrument(b'{"type": "hello", "protocol": ' + hello + b"}\n", reading(1, 1.0)):
+            async with self.instrument(b'{"type": "hello", "protocol": ' + hello + b"}\n" + READY, reading(1, 1.0)):
                 standing = await self.until(lambda s: s.state == "mistaken")
                 self.assertIn(why, standing.says)
             self.hub.follow([])
@@ -162,7 +163,7 @@ class OnSockets(unittest.IsolatedAsyncioTestCase):
 
     async def test_a_flood_leaves_memory_flat_and_the_newest_is_had(self) -> None:
         flood = [
-            b"".join(reading(n, n * 2.0) for n in range(start, start + 10_000)) for start in range(0, 60_000, 10_000)
+            b"".join(reading(n, n * 2.0) for n in range(start, start + 10_000)) for start in range(0, 30_000, 10_000)
         ]
         tracemalloc.start()
         self.addCleanup(tracemalloc.stop)
@@ -172,10 +173,10 @@ class OnSockets(unittest.IsolatedAsyncioTestCase):
             tracemalloc.reset_peak()
         self.hub.follow([])
         async with self.instrument(*flood[1:]):
-            standing = await self.until(lambda s: bool(s.readings) and s.readings[-1].reading.sequence == 59_999)
+            standing = await self.until(lambda s: bool(s.readings) and s.readings[-1].reading.sequence == 29_999)
             after, peak = tracemalloc.get_traced_memory()
         self.assertEqual((len(standing.readings), standing.bad_lines), (KEPT, 0))
-        self.assertGreater(standing.passed_over, 10_000)
+        self.assertGreater(standing.passed_over, 5_000)
         self.assertLess(after - kept, 1_000_000)
         self.assertLess(peak - kept, 4_000_000)
 

@@ -16,7 +16,7 @@ from cross_staff.services import bench
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in.ends import EndDraft, EndWriter, SavedEnd
 from cross_staff.storage.database import Database
-from tests.browser import InBrowser, unfold
+from tests.browser import Held, InBrowser, unfold
 from tests.core.level.test_station import levelled_card
 from tests.shop import Shop, rig_card
 
@@ -38,6 +38,7 @@ def one_rig(database: Database) -> None:
     rig_id = shop.rig(levelled_card())
     shop.prepared(rig_id)
     shop.plumb(rig_id)
+    shop.rig()
 
 
 class Saves(InBrowser):
@@ -65,6 +66,19 @@ class Saves(InBrowser):
 
     def state(self, page: Page, state: str):  # type: ignore[no-untyped-def]
         return page.locator(f'.save-state[data-state="{state}"]').first
+
+    def test_what_is_typed_while_a_row_is_on_its_way_is_told_by_its_own_answer(self) -> None:
+        page = self.open("/rigs/2/tape")
+        row = int(page.locator("tr.mark-row").last.get_attribute("data-index") or 0)
+        first = Held(page, "**/rigs/2/tape")
+        page.fill(f"#row-{row}-distance", "17")
+        page.locator(f"#row-{row}-mark").focus()  # the row goes, without its mark
+        first.wait()
+        page.fill(f"#row-{row}-mark", "20.5")
+        page.locator(f"#row-{row}-up").focus()
+        first.let_go()
+        said = page.locator(f'tr.mark-row[data-index="{row}"] .save-state')
+        expect(said).to_contain_text("Saved")
 
     def test_a_mark_typed_while_the_data_is_held_says_so_and_is_saved_later(self) -> None:
         page = self.open("/rigs/1/tape")

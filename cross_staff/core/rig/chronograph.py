@@ -71,7 +71,7 @@ def same_shot(before_s: float, after_s: float) -> bool:
         True within ONE_SHOT_S of one another, in this order.
 
     Source:
-        derived in docs/method.md, section 1.
+        derived in docs/method.md, section 5.
     """
     return 0.0 <= after_s - before_s < ONE_SHOT_S
 

@@ -9,6 +9,7 @@ if (document.querySelector("[data-device]")) listen((instruments) => {
     if (!line) continue;
     line.className = each.state;
     line.querySelector(".state").textContent = [STATES[each.state], each.says].filter(Boolean).join(", ");
+    if (each.state === "connected") line.querySelector(".seen").textContent = "heard now";
     const latest = new Map(each.readings.filter((r) => !r.double).map((r) => [r.figure, r]));
     const words = [...latest.values()].map((r) => `${r.figure} ${Number((r.si / UNITS[r.figure][1]).toFixed(2))}${UNITS[r.figure][0]}, ${aged(r.age)}`);
     if (words.length) line.querySelector(".reads").textContent = words.join("; ");

@@ -179,15 +179,15 @@ document.addEventListener("submit", (event) => {
 });
 
 // ---- what htmx sends: the marks table saves by itself, everything else only looks ahead
-const rowsOf = new Set();
+const rowsOf = new Set(), onTheWay = new Set();  // rows that were changed, and those of the request that is out
 let marksWait = 0, marksTimer = null;
 const isSave = (event) => event.detail.elt?.matches?.("[data-save]");
 document.addEventListener("change", (event) => {
   const row = event.target.closest("[data-save] tr");
   if (row) rowsOf.add(row);
 });
-function sayRows(state, words) {
-  for (const row of rowsOf) {
+function sayRows(rows, state, words) {
+  for (const row of rows) {
     const cell = row.querySelector(".said-cell") ?? row.lastElementChild;
     let said = cell.querySelector(":scope > .save-state");
     if (!said) {
@@ -201,7 +201,12 @@ function sayRows(state, words) {
     said.textContent = wrong ? "Not saved: see what it says" : words;
   }
 }
-document.addEventListener("htmx:beforeRequest", (event) => { if (isSave(event)) sayRows("waiting", "Waiting for the answer…"); });
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (!isSave(event)) return;
+  for (const row of rowsOf) onTheWay.add(row);
+  rowsOf.clear();  // what is changed meanwhile waits for the next
+  sayRows(onTheWay, "waiting", "Waiting for the answer…");
+});
 document.addEventListener("htmx:afterRequest", (event) => {
   const { xhr, elt } = event.detail, status = xhr?.status ?? 0;
   if (status === 0 && event.detail.failed !== true && event.detail.successful === undefined) return;
@@ -213,8 +218,8 @@ document.addEventListener("htmx:afterRequest", (event) => {
   if (status && status < 500 && status !== 401) {
     change((all) => delete all[tableKey(elt)]);
     marksWait = 0;
-    sayRows("saved", `Saved, ${clock()}`);
-    rowsOf.clear();
+    sayRows(onTheWay, "saved", `Saved, ${clock()}`);
+    onTheWay.clear();
   } else marksNotSaved(elt, status);
 });
 document.addEventListener("htmx:sendError", (event) => {
@@ -224,7 +229,9 @@ document.addEventListener("htmx:sendError", (event) => {
 });
 const tableKey = (form) => `${form.getAttribute("id")} ${pathOf(form)}`;
 function marksNotSaved(form, status) {
-  sayRows("not-saved", `Not saved: ${because(status)}. It is kept here and tried again.`);
+  for (const row of onTheWay) rowsOf.add(row);
+  onTheWay.clear();
+  sayRows(rowsOf, "not-saved", `Not saved: ${because(status)}. It is kept here and tried again.`);
   change((all) => {
     all[tableKey(form)] = {
       action: pathOf(form), page: page(), time: Date.now(), fields: entries(form), table: true, send: fresh(),
