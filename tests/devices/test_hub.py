@@ -7,6 +7,7 @@ import json
 import tracemalloc
 import unittest
 from collections.abc import AsyncIterator, Callable
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager
 from unittest import mock
 
@@ -32,6 +33,11 @@ def reading(sequence: int, time: float, value: float = 81.0, **changes: object) 
 
 
 class OnSockets(unittest.IsolatedAsyncioTestCase):
+    def run(self, result: unittest.TestResult | None = None) -> unittest.TestResult | None:
+        """In a thread of its own: in this one the driver of the browser may hold a loop already."""
+        with ThreadPoolExecutor(1) as aside:
+            return aside.submit(super().run, result).result()
+
     async def asyncSetUp(self) -> None:
         self.enterContext(mock.patch.object(hub_module, "FIRST_WAIT_S", 0.05))
         self.enterContext(mock.patch.object(hub_module, "LONGEST_WAIT_S", 0.1))
