@@ -78,6 +78,7 @@ function beside(field) {
   const takeIt = button("Take it", () => take(field)), key = Object.assign(document.createElement("kbd"), { textContent: KEY });
   const forWhat = () => Object.assign(document.createElement("span"), { className: "sr", textContent: `, ${name}` });
   takeIt.append(forWhat(), " ", key);
+  output.setAttribute("aria-live", "off");  // it changes all the time: it is read where one goes to it
   row.append(output, takeIt);
   if (spec.many || spec.figure === "pitch") {
     const words = spec.many ? "Shot by shot" : "Follow it";
