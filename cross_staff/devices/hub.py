@@ -31,6 +31,7 @@ CHUNK = 64 * 1024
 PAUSE_S = 0.02  # after each piece that was read, so that a flood leaves room for all else
 MOST_LINES = 200  # of one piece that are looked at, the last of them
 CONNECT_S, SILENT_S = 5.0, 90.0
+NOTED_EVERY_S = 60.0  # that it was heard is written down as often as this
 FIRST_WAIT_S, LONGEST_WAIT_S = 1.0, 30.0
 State = Literal["trying", "connected", "away", "mistaken"]
 
@@ -173,6 +174,7 @@ class Hub:
     async def _listen(self, device: Device, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         self._say(device, state="connected", says="", ready=True, seen=datetime.now(UTC))
         self._on_seen(device.device, datetime.now(UTC))
+        noted_s = time.monotonic()
         writer.write(line_of(Hello(protocol=PROTOCOL, name=f"Cross Staff {__version__}")))
         feed = LineFeed()
         while self._standings[device.device].state == "connected":
@@ -182,6 +184,9 @@ class Hub:
                 return
             lines = feed.feed(chunk)
             self._take(device, lines[-MOST_LINES:], len(lines) - len(lines[-MOST_LINES:]), feed)
+            if time.monotonic() - noted_s > NOTED_EVERY_S:
+                noted_s = time.monotonic()
+                self._on_seen(device.device, datetime.now(UTC))
             await asyncio.sleep(PAUSE_S)
 
     def _take(self, device: Device, lines: list[bytes], passed_over: int, feed: LineFeed) -> None:

@@ -91,6 +91,11 @@ class OnSockets(unittest.IsolatedAsyncioTestCase):
         self.assertEqual((standing.state, self.seen), ("connected", [1]))
         self.assertIn(b"cross-staff-instrument/1", self.greeting)
 
+    async def test_that_it_is_heard_is_told_again_while_it_speaks(self) -> None:
+        self.enterContext(mock.patch.object(hub_module, "NOTED_EVERY_S", 0.0))
+        async with self.instrument(reading(1, 4.0), reading(2, 8.0)):
+            await self.until(lambda s: len(s.readings) == 2 and len(self.seen) >= 2)
+
     async def test_one_that_was_switched_on_anew_counts_from_the_start(self) -> None:
         async with self.instrument(reading(1, 50.0), reading(1, 2.0, 79.0)):
             standing = await self.until(lambda s: len(s.readings) == 2)
