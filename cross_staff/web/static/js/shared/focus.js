@@ -48,9 +48,9 @@ function next() {
 const kept = sessionStorage.getItem(PRESSED);
 sessionStorage.removeItem(PRESSED);
 const told = kept ? JSON.parse(kept) : null;
-const taken = document.activeElement !== document.body || document.querySelector("[autofocus]");
-if (told && !taken && Date.now() - told.time < LONGEST_MS) {
-  const wrong = [...document.querySelectorAll("main :is([aria-invalid=true], .error)")].find(seen);
+if (told && document.activeElement === document.body && Date.now() - told.time < LONGEST_MS) {
+  const named = document.querySelector("main [autofocus]");
+  const wrong = named ?? [...document.querySelectorAll("main :is([aria-invalid=true], .error)")].find(seen);
   const place = wrong ?? (told.step ? null : again(told)) ?? next();
   if (place && !place.matches("a, button, input, select, textarea, [tabindex]")) place.tabIndex = -1;
   place?.focus({ preventScroll: true });
