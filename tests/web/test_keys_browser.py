@@ -115,9 +115,9 @@ class Keys(InBrowser):
             self.assertTrue(page.evaluate(FOCUSED)["inMain"], station)
             page.evaluate("document.activeElement.blur()")
             page.keyboard.press("p")
-            expect(page).to_have_url(re.compile("/tape/print$"))
+            page.wait_for_url(re.compile("/tape/print$"))  # until it is loaded, its keys too
             page.keyboard.press("4")
-            expect(page).to_have_url(re.compile("/level$"))
+            page.wait_for_url(re.compile("/level$"))
             page.evaluate("document.activeElement.blur()")
             page.keyboard.press("b")
             expect(page.locator("#bench-title")).to_be_visible()
