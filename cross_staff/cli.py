@@ -310,14 +310,15 @@ def _run(host: str, port: int, settings: Settings) -> None:
     database.close()
     shown = f"[{host}]" if ":" in host else host
     typer.echo(f"Cross Staff is at http://{shown}:{port}  (data in {settings.data}; stop with Ctrl C)")
-    uvicorn.run(
-        create_app(settings),
-        host=host,
-        port=port,
-        log_level="warning",
-        timeout_graceful_shutdown=3,
-        http=ImpatientProtocol,
+    app = create_app(settings)
+    config = uvicorn.Config(
+        app, host=host, port=port, log_level="warning", timeout_graceful_shutdown=3, http=ImpatientProtocol
     )
+    server = uvicorn.Server(config)
+    app.state.stopping = lambda: server.should_exit  # what has no end of its own ends then
+    server.run()
+    if not server.started:
+        raise typer.Exit(3)
 
 
 def _loopback(host: str) -> bool:

@@ -209,7 +209,8 @@ class Hub:
             if message.protocol != PROTOCOL:
                 return replace(now, state="mistaken", says=f"speaks {message.protocol[:40]}, not {PROTOCOL}")
             if message.kind is not None and message.kind != now.device.kind:
-                return replace(now, state="mistaken", says=f"says that it is a {message.kind}, not a {now.device.kind}")
+                says = f"says that it is {_a(message.kind)}, not {_a(now.device.kind)}"
+                return replace(now, state="mistaken", says=says)
             return now
         if isinstance(message, Status):
             return replace(
@@ -235,3 +236,7 @@ class Hub:
     def _say(self, device: Device, **changes: object) -> None:
         self._standings[device.device] = replace(self._standings[device.device], **changes)  # type: ignore[arg-type]
         self._count += 1
+
+
+def _a(kind: Kind) -> str:
+    return f"an {kind}" if kind[0] in "aeiou" else f"a {kind}"

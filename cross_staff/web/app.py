@@ -112,6 +112,7 @@ def create_app(settings: Settings) -> FastAPI:
     keeper = Gatekeeper(settings.data) if settings.off_loopback else None
     app.state.gatekeeper, app.state.settings = keeper, settings
     app.state.keeping = Keeping.of(settings.database_file, settings.backups)
+    app.state.stopping = lambda: False
     app.state.streams = set()  # of server-sent events that are open
     app.add_middleware(TakenReadings)
     app.add_middleware(Unexpected)

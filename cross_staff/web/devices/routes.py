@@ -109,7 +109,7 @@ async def _events(request: Request, open_streams: set[object]) -> AsyncIterator[
     this, told, quiet_s = object(), -1, 0.0
     open_streams.add(this)
     try:
-        while not await request.is_disconnected():
+        while not request.app.state.stopping() and not await request.is_disconnected():
             if hub.version != told:
                 after, told, quiet_s = max(told, 0), hub.version, 0.0
                 yield f"data: {json.dumps(news(hub, after))}\n\n"

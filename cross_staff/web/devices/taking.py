@@ -20,6 +20,7 @@ from cross_staff.services import devices
 from cross_staff.web.forms.known import TAKEN
 
 _RIG = re.compile(r"/rigs/(\d{1,15})/([a-z_]+)")
+_AS_TYPED = re.compile(r"/rigs/\d+/(tape|sight_in/end)")
 _ROW = re.compile(r"row-\d+-")
 ENTRY = ("sent", "key")  # the fields that name the entry of a log which a form makes
 MOST = 200  # of one form
@@ -38,11 +39,16 @@ class TakenReadings:
         request = Request(scope)
 
         async def send_kept(message: Message) -> None:
-            if message["type"] == "http.response.start" and message["status"] < 400:
+            if message["type"] == "http.response.start" and _saved(scope["path"], message["status"]):
                 await run_in_threadpool(_keep, request)
             await send(message)
 
         await self.app(scope, receive, send_kept)
+
+
+def _saved(path: str, status: int) -> bool:
+    """Whether a form was saved: a page leads on, a table or an end says so itself; a look ahead saves nothing."""
+    return status == 303 or (status < 300 and _AS_TYPED.fullmatch(path) is not None)
 
 
 def _keep(request: Request) -> None:

@@ -168,6 +168,12 @@ class StaysWithTheValue(WithClient):
         self.assertEqual(self.save(self.told(), readings="81.25 9999").status_code, 422)
         self.assertEqual(self.kept(), [])
 
+    def test_what_only_looks_ahead_keeps_nothing(self) -> None:
+        form = self.form(f"/rigs/{self.rig_id}/card") | {"readings": "81.25", "taken": self.told()}
+        answer = self.client.post(f"/rigs/{self.rig_id}/card/reckoning", data=form)
+        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(self.kept(), [])
+
     def test_from_before_a_restart_it_is_kept_as_the_page_had_it(self) -> None:
         self.save(self.told(sequence=3, si=81.2501, resolution=0.05))
         self.assertEqual(self.kept(), [("readings", "81.25", 81.2501, "Gate")])
