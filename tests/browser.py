@@ -48,8 +48,9 @@ class LiveServer:
         self._socket = socket.socket()
         self._socket.bind(("127.0.0.1", 0))
         self.address = f"http://127.0.0.1:{self._socket.getsockname()[1]}"
-        config = uvicorn.Config(create_app(self.settings), log_level="warning", http=ImpatientProtocol)
-        self._server = uvicorn.Server(config)
+        app = create_app(self.settings)
+        self._server = uvicorn.Server(uvicorn.Config(app, log_level="warning", http=ImpatientProtocol))
+        app.state.stopping = lambda: self._server.should_exit
         self._thread = threading.Thread(target=self._server.run, kwargs={"sockets": [self._socket]})
         self._thread.start()
         while not self._server.started:

@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Literal
+from uuid import uuid4
 
 from cross_staff import __version__
 from cross_staff.core.rig.chronograph import same_shot
@@ -92,6 +93,7 @@ class Hub:
         self._tasks: dict[int, asyncio.Task[None]] = {}
         self._loop: asyncio.AbstractEventLoop | None = None
         self._count = 0
+        self.run = uuid4().hex
         self._on_seen = on_seen
 
     # ---- from any thread

@@ -15,10 +15,10 @@ from cross_staff.storage.devices import KeptDevice
 MOST = 24  # instruments of a shop that are listened to at once
 
 
-def kept(database: Database) -> list[KeptDevice]:
-    """The shop's instruments, by name, without those that were removed."""
+def kept(database: Database, removed: bool = False) -> list[KeptDevice]:
+    """The shop's instruments, by name; or those that were removed."""
     with database.reading() as connection:
-        return [each for each in devices.every(connection) if not each.removed]
+        return [each for each in devices.every(connection) if each.removed == removed]
 
 
 def find(database: Database, device: int) -> KeptDevice:

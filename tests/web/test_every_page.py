@@ -88,6 +88,9 @@ class Pages(WithClient):
                 self.assertLess(answer.status_code, 400, answer.text[:300])
                 if answer.status_code == 200 and answer.headers["content-type"].startswith("text/html"):
                     self.assertRegex(answer.text, r"<h1[ >]", "no heading")
+                    self.assertNotRegex(
+                        re.sub(r"<(script|pre|textarea).*?</\1>", "", answer.text, flags=re.S), r"\{[a-z_]+\}"
+                    )
                     self.every_field_is_known(address, answer.text)
 
     def every_field_is_known(self, address: str, html: str) -> None:

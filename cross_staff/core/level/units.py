@@ -29,12 +29,17 @@ class VialUnit:
         return math.hypot(read, self.line_sd * math.cos(pitch_rad))
 
 
+def kind_beside(axis: str, method: str) -> str:
+    """Which level is read beside the sight's (or the rail's), as the setup calls it; empty where a line is the
+    reference."""
+    reads = BY_KEY[method].reads
+    return "reference" if axis == "first" else {CLIP: "reference", RAIL: "rail", JIG: "jig"}.get(reads, "")
+
+
 def beside(setup: LevelSetup, axis: str, method: str) -> Vial | None:
     """The vial that is read beside the sight's (or the rail's); None where a line is the reference."""
-    reads = BY_KEY[method].reads
-    if axis == "first" or reads == CLIP:
-        return setup.reference
-    return {RAIL: setup.rail, JIG: setup.jig}.get(reads)
+    kind = kind_beside(axis, method)
+    return getattr(setup, kind) if kind else None
 
 
 def unit_for(setup: LevelSetup, axis: str, method: str) -> VialUnit:

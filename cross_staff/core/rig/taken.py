@@ -21,6 +21,16 @@ GIVES: dict[Kind, tuple[Figure, ...]] = {
     "caliper": ("length",),
 }
 FIGURES = get_args(Figure)
+# how old a reading may be that is taken [s]: a shot is kept until one is back from the range, a tilt is of this moment
+FRESH_S: dict[Figure, float] = {
+    "speed": 900.0,
+    "pitch": 3.0,
+    "roll": 3.0,
+    "distance": 60.0,
+    "slope": 60.0,
+    "mass": 20.0,
+    "length": 20.0,
+}
 
 
 @dataclass(frozen=True)

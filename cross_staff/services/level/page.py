@@ -47,7 +47,8 @@ class LevelPage:
     degrees; what each method of the third axis can prove here, the easiest that proves it by itself (None: none does),
     the one at full draw that is to decide, and how far at rest in the vise is enough [m as ranged]; what the third axis
     may cost at worst, 19 times in 20, with all that was not seen counted [m]; levels whose reversal is due again, with
-    the days since, by kind; instruments that the shop knows better by now."""
+    the days since, by kind; instruments that the shop knows better by now; the names of the shop's levels that this
+    rig is read with, by kind."""
 
     rig: Rig
     looks: Mapping[str, AxisLooks]
@@ -59,6 +60,7 @@ class LevelPage:
     unseen_m: float | None
     overdue: tuple[tuple[str, int], ...]
     newer: tuple[str, ...]
+    shop_levels: Mapping[str, str]
 
 
 def level_page(database: Database, rig: Rig, today: date) -> LevelPage:
@@ -81,6 +83,7 @@ def level_page(database: Database, rig: Rig, today: date) -> LevelPage:
         _unseen(third, setup.tolerance_m) if known else None,
         tuple((kind, since) for kind, since in late if since is not None),
         tuple(each.record.name for each in instruments.newer(database, setup)),
+        {kind: record.name for kind, record in shop.items()},
     )
 
 

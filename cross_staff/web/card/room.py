@@ -5,6 +5,7 @@ from __future__ import annotations
 from cross_staff.web.card import arrows, fields, revisions, routes, sheet, sight, sight_fields, sight_library, words
 from cross_staff.web.forms.units import CHOICES as UNIT_CHOICES
 from cross_staff.web.shared.room import StationRoom
+from cross_staff.web.shared.takes import Takes
 
 _NAMES = (
     "copy due estimate into_library left_out_# part_centre_# part_mass_# part_name_# peep_way readings save "
@@ -19,6 +20,13 @@ _FIELDS = (
     *(f"{prefix}{quantity}" for prefix in ("unit_", "typed_unit_") for quantity in UNIT_CHOICES),
 )
 
+_TAKES = {
+    "arrow_mass": Takes("mass", "mass", fields.NUMBERS["arrow_mass"].span),
+    "part_mass_#": Takes("mass", "mass", fields.PART_MASS.span),
+    "shaft_diameter": Takes("length", "diameter", fields.NUMBERS["shaft_diameter"].span),
+    "readings": Takes("speed", "speed", fields.READING_SPAN, many=True),
+}
+
 ROOM = StationRoom(
     "card",
     (
@@ -32,4 +40,5 @@ ROOM = StationRoom(
     words.next_step,
     words.STANDING,
     _FIELDS,
+    lambda context: _TAKES,
 )

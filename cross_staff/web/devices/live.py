@@ -7,12 +7,14 @@ from typing import Any
 
 from cross_staff.devices.hub import Hub, Received, Standing
 from cross_staff.devices.protocol import UNITS
+from cross_staff.web.devices import words
 
 
 def news(hub: Hub, after: int) -> dict[str, Any]:
-    """Every instrument as it stands, with the latest of each figure and all that came after a number."""
+    """Every instrument as it stands, with the latest of each figure and all that came after a number; `run` is another
+    one once the program was started anew, and numbers begin again."""
     now = time.monotonic()
-    return {"instruments": [_told(each, after, now) for each in hub.standings()]}
+    return {"run": hub.run, "instruments": [_told(each, after, now) for each in hub.standings()]}
 
 
 def _told(standing: Standing, after: int, now: float) -> dict[str, Any]:
@@ -22,7 +24,7 @@ def _told(standing: Standing, after: int, now: float) -> dict[str, Any]:
         "device": standing.device.device,
         "name": standing.device.name,
         "state": standing.state,
-        "says": standing.says,
+        "stands": words.stands(standing),
         "ready": standing.ready,
         "readings": [_reading(came[number], now) for number in sorted(came)],
     }
@@ -32,6 +34,7 @@ def _reading(each: Received, now: float) -> dict[str, Any]:
     reading = each.reading
     return {
         "number": each.number,
+        "shown": words.shown(each),
         "figure": reading.kind,
         "si": reading.si,
         "resolution": reading.resolution * UNITS[reading.kind][1],

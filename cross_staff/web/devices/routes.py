@@ -15,6 +15,7 @@ from starlette.responses import Response, StreamingResponse
 from cross_staff.devices.address import Address, address_of
 from cross_staff.devices.hub import Hub
 from cross_staff.services import devices
+from cross_staff.services.devices import KeptDevice
 from cross_staff.services.rig import open_rig
 from cross_staff.web.devices import words
 from cross_staff.web.devices.listening import entered
@@ -41,8 +42,16 @@ def _page(request: Request, form: FormInput, status: int = 200, changing: int = 
         lines=[words.line(each, hub.standing(each.device), now) for each in kept],
         kinds=words.KINDS,
         changing=changing,
+        gone=_gone(request),
         port=words.STAND_IN_PORT,
     )
+
+
+def _gone(request: Request) -> KeptDevice | None:
+    """The one that was just removed, so that it can be put back."""
+    number = request.query_params.get("gone", "")
+    every = devices.kept(request.app.state.database, removed=True) if number.isdecimal() else []
+    return next((each for each in every if str(each.device) == number), None)
 
 
 @router.get("/devices")
@@ -84,14 +93,16 @@ def change(request: Request, device: int, typed: TypedForm) -> Response:
 
 @router.post("/devices/{device}/remove")
 def remove(request: Request, device: int, typed: TypedForm) -> Response:
-    """Listen to it no more, or again. Raises NotFound, InvalidValue."""
-    devices.remove(request.app.state.database, device, datetime.now(UTC), back="back" in typed)
-    return _done(request)
+    """Listen to it no more, or again, which another of its name or at its place forbids. Raises NotFound."""
+    form = FormInput(_NEW, Units())
+    with form.refusals():
+        devices.remove(request.app.state.database, device, datetime.now(UTC), back="back" in typed)
+    return _page(request, form, 422) if form.errors else _done(request, "" if "back" in typed else f"?gone={device}")
 
 
-def _done(request: Request) -> Response:
+def _done(request: Request, and_says: str = "") -> Response:
     request.app.state.hub.follow(entered(request.app.state.database))
-    return RedirectResponse("/devices", 303)
+    return RedirectResponse(f"/devices{and_says}", 303)
 
 
 @router.get("/devices/live/stream")

@@ -45,18 +45,29 @@ def line(kept: KeptDevice, standing: Standing | None, now: datetime) -> dict[str
         "kind": kept.kind,
         "address": str(Address(kept.host, kept.port)),
         "state": state,
-        "stands": ", ".join(filter(None, (_STATES[state], standing.says if standing else ""))),
+        "stands": stands(standing),
         "seen": "never heard" if seen is None else f"last heard {local_time(seen)}",
         "latest": [reading(each, now) for each in latest],
         "odd": odd,
     }
 
 
+def stands(standing: Standing | None) -> str:
+    """How its connection is, and what it says of itself."""
+    if standing is None:
+        return _STATES["trying"]
+    return ", ".join(filter(None, (_STATES[standing.state], standing.says)))
+
+
 def reading(each: Received, now: datetime) -> str:
     """A reading with its age."""
+    return f"{shown(each)}, {age((now - each.at).total_seconds())} ago"
+
+
+def shown(each: Received) -> str:
+    """A reading as the instrument shows it."""
     unit = UNITS[each.reading.kind][0]
-    value = f"{trimmed(each.reading.value, 3)}{'°' if unit == 'deg' else f' {unit}'}"
-    return f"{each.reading.kind} {value}, {age((now - each.at).total_seconds())} ago"
+    return f"{each.reading.kind} {trimmed(each.reading.value, 3)}{'°' if unit == 'deg' else f' {unit}'}"
 
 
 def age(seconds: float) -> str:

@@ -15,7 +15,7 @@ from cross_staff.core.errors import NotFound
 from cross_staff.services import drafts as service
 from cross_staff.services.drafts import Draft
 from cross_staff.web.forms.form import MAX_FIELDS
-from cross_staff.web.forms.known import MEANT
+from cross_staff.web.forms.known import MEANT, TAKEN
 from cross_staff.web.forms.merge import CHOICE
 from cross_staff.web.shared.moments import local_time
 
@@ -38,7 +38,7 @@ async def _typed(request: Request) -> dict[str, str]:
 
 def _is_kept(name: str, text: str) -> bool:
     return name == "seen" or (
-        len(text) <= MOST_LETTERS and not name.startswith((MEANT, CHOICE)) and name not in _PASSING
+        name != TAKEN and len(text) <= MOST_LETTERS and not name.startswith((MEANT, CHOICE)) and name not in _PASSING
     )
 
 

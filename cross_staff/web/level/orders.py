@@ -126,12 +126,12 @@ def order(level: LevelState, state: AxisState, card: RigCard) -> Said:
 def _read(level: LevelState, state: AxisState) -> Said:
     name, method = NAMES[state.axis], BY_KEY[state.method]
     because = state.action.because
-    if method.reads == "arrows":
-        shoot = "Shoot a group downhill." if state.pitch_rad > 0.0 and state.looks else "Shoot a group uphill."
-        return shoot, "Bubble centred, aimed at the middle; type where the group's middle hit.", _READ[because][1]
     before = "it is judged" if state.turns or state.by_eye else "anything is turned"
     words = {"name": name, "before": before, "tilt": tilt(-state.pitch_rad)}
     say, why = (each.format(**words) for each in _READ[because])
+    if method.reads == "arrows":
+        shoot = "Shoot a group downhill." if state.pitch_rad > 0.0 and state.looks else "Shoot a group uphill."
+        return shoot, "Bubble centred, aimed at the middle; type where the group's middle hit.", why
     if state.standing == "recheck":
         return say, "Locked, as it now stands.", "Another axis was turned since: this one may have moved with it."
     if because == "first_look" and (state.by_eye or state.now is not None):

@@ -60,6 +60,8 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "axis_name": words.NAMES[axis],
         "entering": open_gate and shown.step == "axis",
         "reading": reading,
+        "proving": shown.step if shown.step in PROOFS else current.action.because,
+        "shop_levels": page.shop_levels,
         "prove": shown.step in PROOFS or (turning is False and current.action.because in PROOFS and reading),
         "matching": open_gate and (shown.step == "match" or current.action.because == "match"),
         "label": words.LABELS.get(state.label, ""),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cross_staff.web.level import cost, instruments, photo, record, routes, setup, words
+from cross_staff.web.level.takes import takes
 from cross_staff.web.shared.room import StationRoom
 
 _FIELDS = (
@@ -27,4 +28,5 @@ ROOM = StationRoom(
     words.next_step,
     words.STANDING,
     tuple(_FIELDS.split()),
+    takes,
 )

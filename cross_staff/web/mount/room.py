@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from cross_staff.web.mount import routes, witness_marks, words
+from cross_staff.web.mount import fields, routes, witness_marks, words
 from cross_staff.web.shared.room import StationRoom
+from cross_staff.web.shared.takes import millimetres
 
 _FIELDS = (
     "ahead_of_grip clearance detent hole home joint line note now_detent now_hole other pin_at_top place "
@@ -20,4 +21,5 @@ ROOM = StationRoom(
     words.next_step,
     words.STANDING,
     tuple(_FIELDS.split()),
+    lambda context: {name: millimetres(fields.FIELDS[name].span) for name in ("pin_at_top", "vanes")},
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from cross_staff.core.prove.triage import JOINTS
 from cross_staff.web.prove import drift, files, knocked, pairs, routes, slope, words
 from cross_staff.web.shared.room import StationRoom
+from cross_staff.web.shared.takes import DISTANCE, SLOPE
 
 _FIELDS = (
     "arrows back butt cold day dialled distance key kind laying name note right right_way seen side slope tape up "
@@ -17,4 +18,5 @@ ROOM = StationRoom(
     words.next_step,
     words.STANDING,
     (*_FIELDS.split(), *(f"mark_{joint.key}" for joint in JOINTS)),
+    lambda context: {"distance": DISTANCE, "slope": SLOPE},
 )

@@ -15,6 +15,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from cross_staff import __version__
+from cross_staff.core.stations import STATIONS
 from cross_staff.services import devices
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.form import FormInput
@@ -24,7 +25,7 @@ from cross_staff.web.guide.texts import keys_of
 from cross_staff.web.shared.downloads import csv_of
 from cross_staff.web.shared.moments import due_words, waits_words, zone_words
 from cross_staff.web.shared.page_tables import table_rows, tables_in
-from cross_staff.web.shared.room import standing_word
+from cross_staff.web.shared.room import room_of, standing_word
 from cross_staff.web.shared.set_aside import aside_lines, reproof_context
 from cross_staff.web.shared.taken_words import beside_fields, by_entry
 from cross_staff.web.shared.takes import takes_json
@@ -43,6 +44,7 @@ _ENVIRONMENT.filters["tables"] = tables_in
 _ENVIRONMENT.filters["terms"] = with_terms
 _ENVIRONMENT.globals["keys_of"] = keys_of
 TABLE = "table"
+STATION_KEYS = frozenset(station.key for station in STATIONS)
 _TEMPLATES = Jinja2Templates(env=_ENVIRONMENT)
 
 
@@ -67,8 +69,7 @@ def render(request: Request, name: str, status: int = 200, **context: Any) -> Re
     settings = request.app.state.settings
     context["demo"] = str(settings.data) if settings.demo else ""
     context["tables_at"] = _tables_at(request)
-    context["takes"] = takes_json(context, request.app.state.hub.kinds)
-    context["taken_by"] = _taken(request, context)
+    context |= _instruments(request, context)
     wanted = request.query_params.get(TABLE, "")
     if request.method == "GET" and wanted.isdecimal() and len(wanted) < 4:
         rows = table_rows(_ENVIRONMENT.get_template(name).render(request=request, **context), int(wanted))
@@ -78,15 +79,20 @@ def render(request: Request, name: str, status: int = 200, **context: Any) -> Re
     return _TEMPLATES.TemplateResponse(request, name, context, status_code=status, headers=headers)
 
 
-def _taken(request: Request, context: dict[str, Any]) -> dict[str, str]:
-    """What came from instruments, by the entries of the station's log; beside the fields of its form it is said too."""
-    if "rig_id" not in context or not context.get("here"):
-        return {}
-    takens = [t for t in devices.taken(request.app.state.database, context["rig_id"]) if t.station == context["here"]]
-    form = context.get("form")
+def _instruments(request: Request, context: dict[str, Any]) -> dict[str, Any]:
+    """On a page of a rig: what instruments can fill there, whether anything was taken from them, and what of it stands
+    in the entries of the station's log; beside the fields of its form that is said too."""
+    if "rig_id" not in context:
+        return {"takes": "", "taken_any": False, "taken_by": {}}
+    here, form = context.get("here", ""), context.get("form")
+    every = devices.taken(request.app.state.database, context["rig_id"])
+    takens = [each for each in every if each.station == here]
     if isinstance(form, FormInput):
         form.taken = beside_fields((each for each in takens if not each.entry), form.typed)
-    return by_entry(takens)
+    kinds = request.app.state.hub.kinds
+    room = room_of(here) if here in STATION_KEYS and kinds else None
+    takes = takes_json(room.takes(context), kinds, context["units"]) if room else ""
+    return {"takes": takes, "taken_any": bool(every), "taken_by": by_entry(takens)}
 
 
 def _tables_at(request: Request) -> str:

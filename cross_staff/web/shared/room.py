@@ -10,11 +10,13 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import import_module
+from typing import Any
 
 from fastapi import APIRouter
 
 from cross_staff.core.stations import NextStep, StationStanding
 from cross_staff.web.forms.units import Units
+from cross_staff.web.shared.takes import Takes
 from cross_staff.web.shared.words import CAUTION_STRING, Now, good_to, whole_distance
 
 
@@ -22,13 +24,15 @@ from cross_staff.web.shared.words import CAUTION_STRING, Now, good_to, whole_dis
 class StationRoom:
     """The pages of the station `key`: their routers; what to do next there, in words; the word for each way it
     can stand, with {} for a count, {far} for a distance and {good_to} for how far a tape is
-    good; the fields that its forms may bring, # for the number of a row."""
+    good; the fields that its forms may bring, # for the number of a row; which of those of a page, by its context, an
+    instrument can fill."""
 
     key: str
     routers: tuple[APIRouter, ...]
     now: Callable[[NextStep, Units], Now]
     standing: Mapping[str, str]
     fields: tuple[str, ...] = ()
+    takes: Callable[[Mapping[str, Any]], dict[str, Takes]] = lambda context: {}
 
 
 @lru_cache

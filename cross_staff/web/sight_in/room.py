@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cross_staff.web.shared.room import StationRoom
+from cross_staff.web.shared.takes import DISTANCE
 from cross_staff.web.sight_in import files, next_words, routes
 
 _FIELDS = (
@@ -21,4 +22,5 @@ ROOM = StationRoom(
     next_words.next_step,
     next_words.STANDING,
     tuple(_FIELDS.split()),
+    lambda context: {"distance": DISTANCE},
 )

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
+from cross_staff.core.tape.rulers import SPAN_MM
 from cross_staff.web.shared.room import StationRoom
+from cross_staff.web.shared.takes import DISTANCE, Takes, millimetres
 from cross_staff.web.tape import (
     booklet,
     carry_over,
@@ -24,6 +29,12 @@ _FIELDS = (
     "row-#-pin row-#-reason row-#-up side_# span_# to use used"
 )
 
+
+def _takes(context: Mapping[str, Any]) -> dict[str, Takes]:
+    marks = {"row-#-mark": millimetres(SPAN_MM)} if context.get("rulers") else {}  # a scale's number is no length
+    return {"row-#-distance": DISTANCE, "span_#": millimetres(SPAN_MM)} | marks
+
+
 ROOM = StationRoom(
     "tape",
     (
@@ -41,4 +52,5 @@ ROOM = StationRoom(
     words.next_step,
     words.STANDING,
     tuple(_FIELDS.split()),
+    _takes,
 )

@@ -95,12 +95,22 @@ class Filled(InBrowser):
         expect(page.locator(".field:has(#readings) .taken-from")).to_contain_text(f"{len(speeds)} of them by Gate")
 
         page = self.open("/rigs/2/level?axis=second")
+        before = page.locator(".log tbody tr").count()
         page.get_by_role("button", name="Follow it").click()
         expect(page.locator("input[name=taken]")).to_be_attached()
         expect(page.locator("#pitch")).to_have_value(re.compile(r"^-?0(\.[0-2])?$"))
         page.locator("#vial").fill("0")
         page.locator("#vial").press("Control+Enter")
         expect(page.locator(".log")).to_contain_text("tilt by Tilt box")
+        expect(page.locator("input[name=taken]")).to_have_count(0)  # the next reading begins anew
+        tilt = page.locator("#pitch").input_value()
+        page.locator("#pitch").fill("1")
+        page.locator("#pitch").fill(tilt)
+        page.locator("#vial").fill("0")
+        page.locator("#vial").press("Control+Enter")
+        expect(page.locator(".log tbody tr")).to_have_count(before + 2)
+        expect(page.locator(".log")).to_contain_text("tilt by Tilt box")
+        self.assertEqual(page.locator(".log .taken-from").count(), 1)
 
         page = self.open("/rigs/2/sight_in")
         self.assertAlmostEqual(self.take(page, "distance"), 26.0, delta=1.0)
@@ -159,3 +169,36 @@ class Filled(InBrowser):
         for name, words in (("Scale", "mass 26.7"), ("Finder", "slope -1"), ("Tilt box", "pitch")):
             expect(page.locator("[data-device]").filter(has_text=name).locator(".reads")).to_contain_text(words)
         expect(page.locator("[data-device].connected")).to_have_count(5)
+
+
+class TwoScales(InBrowser):
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.enterClassContext(mock.patch.object(stand_ins, "EVERY_S", stand_ins.EVERY_S | {"scale": 0.2}))
+        listening = Listening(StandIn("scale", truth={"mass": mass}) for mass in (31.2, 26.71))
+        cls.addClassCleanup(listening.stop)
+
+        def fill(database: Database) -> None:
+            Shop(database).rig()
+            for name, port in zip(("Old scale", "Scale"), listening.ports):
+                devices.add(database, name, "scale", "127.0.0.1", port, datetime.now(UTC))
+
+        cls.fill_with = staticmethod(fill)
+        super().setUpClass()
+
+    def test_of_two_that_say_the_same_figure_the_hand_says_which(self) -> None:
+        page = self.open("/rigs/1/card")
+        lines = page.locator(".field:has(#arrow_mass) .take > div")
+        expect(lines).to_have_count(2)
+        expect(lines.nth(0)).to_contain_text("31.2 g Old scale")
+        page.locator("#arrow_mass").fill("")
+        page.locator("#arrow_mass").press("F2")
+        expect(page.get_by_role("status").filter(has_text="2 instruments say it: which?")).to_be_attached()
+        expect(page.locator("#arrow_mass")).to_have_value("")
+        expect(lines.nth(0).get_by_role("button")).to_be_focused()
+        lines.nth(1).get_by_role("button").press("Enter")
+        self.assertAlmostEqual(float(page.locator("#arrow_mass").input_value()), 26.71, delta=0.1)
+        self.assertIn('"device":2', page.locator("input[name=taken]").input_value())
+        page.keyboard.press("Control+Enter")
+        page.wait_for_url("**saved=1**")
+        expect(page.locator(".field:has(#arrow_mass) .taken-from")).to_contain_text("by Scale")

@@ -9,11 +9,14 @@ from datetime import UTC, datetime
 from typing import Any
 
 from cross_staff.core.rig.card import LevelSetup, Vial
+from cross_staff.core.rig.instrument import Instrument
 from cross_staff.devices.address import Address
 from cross_staff.devices.hub import Device, Hub, Received, Standing
 from cross_staff.devices.protocol import Reading
 from cross_staff.devices.stand_ins import StandIn
 from cross_staff.services import devices
+from cross_staff.services.level import instruments
+from tests.rigs import NOON
 from tests.shop import rig_card
 from tests.stand_ins import Listening
 from tests.web.client import WithClient, fields
@@ -91,8 +94,7 @@ class Instruments(WithClient):
         return json.loads(page.split('id="takes">')[1].split("</script>")[0]) if 'id="takes"' in page else {}
 
     def test_a_page_names_the_fields_that_an_instrument_of_the_shop_can_fill(self) -> None:
-        vial = Vial(per_division_rad=0.01)
-        rig_id = self.shop.ready(replace(rig_card(), level=replace(rig_card().level, reference=vial)))
+        rig_id = self.shop.ready()
         self.enter()
         self.assertEqual(set(self.takes(f"/rigs/{rig_id}/card")), {"readings"})
         for number, kind in enumerate(("inclinometer", "rangefinder", "scale", "caliper")):
@@ -100,10 +102,9 @@ class Instruments(WithClient):
         self.assertLessEqual(
             {"readings", "arrow_mass", "part_mass_#", "shaft_diameter"}, set(self.takes(f"/rigs/{rig_id}/card"))
         )
-        level = self.takes(f"/rigs/{rig_id}/level?axis=second")
-        self.assertEqual(
-            (level["pitch"]["figure"], level["reference"]["per"], level["reference"]["unit"]), ("pitch", 0.01, "lines")
-        )
+        self.assertEqual(self.takes(f"/rigs/{rig_id}/level?axis=second")["pitch"]["figure"], "pitch")
+        slope = self.takes(f"/rigs/{rig_id}/level?axis=third&method=shooting")
+        self.assertEqual((slope["pitch"]["figure"], slope["distance"]["figure"]), ("slope", "distance"))
         self.assertEqual(self.takes(f"/rigs/{rig_id}/sight_in")["distance"]["unit"], "m")
         self.assertEqual(set(self.takes(f"/rigs/{rig_id}/prove")), {"distance", "slope"})
         self.assertIn("span_#", self.takes(f"/rigs/{rig_id}/tape/booklet"))
@@ -111,6 +112,33 @@ class Instruments(WithClient):
         self.assertEqual(self.takes(f"/rigs/{rig_id}/prepare?line=rest_centred")["number"]["figure"], "length")
         self.assertIn("vanes", self.takes(f"/rigs/{rig_id}/mount"))
         self.assertEqual(self.takes("/sights"), {})
+
+    def test_a_digital_level_stands_in_only_for_the_level_of_its_name(self) -> None:
+        self.enter(name="Tilt box", kind="inclinometer")
+        own = replace(rig_card().level, reference=Vial(per_division_rad=0.01))
+        rig_id = self.shop.ready(replace(rig_card(), level=own))  # a glass of the rig's own, with an error of its own
+        self.assertEqual(set(self.takes(f"/rigs/{rig_id}/level?axis=second")), {"pitch"})
+        box = Instrument("Tilt box", "reference", Vial(per_division_rad=0.02, lines=3))
+        number = instruments.add(self.database, box, NOON)
+        chosen = instruments.chosen(self.database, own, "reference", number)
+        rig_id = self.shop.ready(replace(rig_card(name="Fern bow"), level=chosen))
+        level = self.takes(f"/rigs/{rig_id}/level?axis=second")["reference"]
+        self.assertEqual((level["only"], level["per"], level["unit"], level["high"]), ("Tilt box", 0.02, "lines", 0.08))
+
+    def test_what_is_removed_can_be_put_back(self) -> None:
+        self.enter()
+        gone = self.client.post("/devices/1/remove").headers["location"]
+        page = self.client.get(gone).text
+        self.assertIn("Gate is listened to no more", page)
+        self.enter(name="GATE")
+        refused = self.client.post("/devices/1/remove", data={"back": "yes"})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("another instrument has this name", refused.text)
+        self.client.post("/devices/2/remove")
+        self.assertEqual(self.client.post("/devices/1/remove", data={"back": "yes"}).headers["location"], "/devices")
+        self.assertIn("<b>Gate</b>", self.client.get("/devices").text)
+        for odd in ("9", "x", "-1", "1" * 40):
+            self.assertEqual(self.client.get(f"/devices?gone={odd}").status_code, 200)
 
     def test_the_stream_says_what_is_known_and_then_what_comes(self) -> None:
         self.scale()
@@ -124,6 +152,8 @@ class Instruments(WithClient):
                     break
         first, then = (each["instruments"][0] for each in told)
         self.assertEqual((first["name"], first["state"]), ("Bench scale", "connected"))
+        self.assertRegex(first["readings"][-1]["shown"], r"^mass 26\.\d+ g$")
+        self.assertEqual((told[0]["run"], first["stands"]), (told[1]["run"], "connected"))
         self.assertGreater(then["readings"][-1]["number"], first["readings"][-1]["number"])
         self.assertAlmostEqual(first["readings"][-1]["si"], 0.02671, delta=1e-4)
 
@@ -158,6 +188,18 @@ class StaysWithTheValue(WithClient):
         self.assertEqual(self.kept(), [("readings", "81.25", 81.25, "Gate")])
         self.assertIn("by Gate, ", self.client.get(f"/rigs/{self.rig_id}/card").text)
         self.assertIn('<td class="words">Gate</td>', self.client.get(f"/rigs/{self.rig_id}/taken").text)
+
+    def test_a_draft_is_of_what_was_typed_alone(self) -> None:
+        form = self.form(f"/rigs/{self.rig_id}/card") | {"taken": self.told()}
+        self.client.post(f"/rigs/{self.rig_id}/draft/card", data=form)
+        self.assertNotIn("Not saved yet", self.client.get(f"/rigs/{self.rig_id}/card").text)
+
+    def test_every_page_of_the_rig_leads_to_what_was_taken(self) -> None:
+        link = f'href="/rigs/{self.rig_id}/taken"'
+        self.assertNotIn(link, self.client.get(f"/rigs/{self.rig_id}/tape").text)
+        self.save(self.told())
+        for page in ("card", "tape", "keep", "events"):
+            self.assertIn(link, self.client.get(f"/rigs/{self.rig_id}/{page}").text, page)
 
     def test_what_is_typed_over_is_nobody_s(self) -> None:
         self.assertEqual(self.save(self.told(), readings="80.9 81.3").status_code, 303)

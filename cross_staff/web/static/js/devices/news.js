@@ -6,7 +6,7 @@ export function listen(hear, lost = () => {}) {
   const start = () => {
     if (source || document.hidden) return;
     source = new EventSource("/devices/live/stream");
-    source.addEventListener("message", (event) => hear(JSON.parse(event.data).instruments));
+    source.addEventListener("message", (event) => hear(JSON.parse(event.data)));
     source.addEventListener("error", lost);
   };
   document.addEventListener("visibilitychange", () => { if (document.hidden) stop(); else start(); });

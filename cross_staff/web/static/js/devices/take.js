@@ -1,147 +1,154 @@
-// Beside every field that an instrument can fill: what it says now, and one key that takes it. What was taken goes
-// with the form, so that it stays with the value; what is typed over is no longer of the instrument.
+// Beside every field that an instrument can fill: what each of them says now, and one key that takes it. What was
+// taken goes with the form, so that it stays with the value; what is typed over is no longer of the instrument.
 import { aged, listen } from "./news.js";
+import { carry, keptOf, note } from "./taken.js";
 
 const takes = JSON.parse(document.getElementById("takes").textContent);
-const KEPT = "cross-staff-taken", LOOK_MS = 500, KEY = "F2";
-const specOf = (field) => takes[field.name.replace(/[0-9]+/g, "#")];
+const LOOK_MS = 500, KEY = "F2";
+const specOf = (field) => takes[field.name?.replace(/[0-9]+/g, "#")];
 const fillable = () => [...document.querySelectorAll("main input.input")].filter((field) => specOf(field) && field.form);
 const rows = new WeakMap();  // of a field: what stands beside it
-const runs = new Map();  // fields that are filled reading by reading, or follow: the number of the last reading that they have
-let latest = {}, came = 0;
+const runs = new Map();  // fields that are filled reading by reading, or follow: by which instrument, from which reading on
+let latest = {}, came = 0, run = "";  // of each figure, the newest reading of each instrument
 
+const status = Object.assign(document.createElement("p"), { className: "sr" });
+status.setAttribute("role", "status");
+document.querySelector("main").append(status);
+
+const unit = (spec) => `${spec.unit === "°" ? "" : " "}${spec.unit}`;
 const shown = (spec, reading) => String(Number((reading.si / spec.per).toFixed(spec.decimals)));
 const ageOf = (reading) => reading.age + (performance.now() - reading.heard) / 1000;
+// of a vial the one instrument that stands in for it, else all that give the figure, by name
+function readings(spec) {
+  const all = Object.values(latest[spec.figure] ?? {}).filter((r) => !spec.only || r.name.toLowerCase() === spec.only.toLowerCase());
+  return all.sort((a, b) => a.name.localeCompare(b.name));
+}
 
-// ---- why a reading is shown, and not taken; empty where it can be
+// why a reading is shown, and not taken; empty where it can be
 function against(spec, reading) {
-  if (!reading) return "nothing read yet";
-  if (!reading.ready) return `not ready${reading.says ? `: ${reading.says}` : ""}`;
+  if (!reading.ready) return `not ready: ${reading.stands}`;
   if (reading.si < spec.low || reading.si > spec.high) {
     const ends = [spec.low, spec.high].map((end) => Number((end / spec.per).toFixed(spec.decimals)));
-    return `cannot be taken: between ${ends.join(" and ")} ${spec.unit}`;
+    return `cannot be taken: between ${ends.join(" and ")}${unit(spec)}`;
   }
   return ageOf(reading) > spec.fresh ? "too old: read again" : "";
-}
-
-// ---- what was taken, with the form that it goes with
-const kept = () => { try { return JSON.parse(sessionStorage.getItem(KEPT)) ?? []; } catch { return []; } };
-const stands = (field, text) => field && (field.value.trim() === text || field.value.split(/[\s,;]+/).includes(text));
-const ofForm = (form) => kept().filter((each) => each.page === location.pathname && stands(form.elements[each.field], each.text));
-function carry(form) {
-  let hidden = form.querySelector("input[name=taken]");
-  if (!hidden) {
-    hidden = Object.assign(document.createElement("input"), { type: "hidden", name: "taken" });
-    form.append(hidden);
-  }
-  hidden.value = JSON.stringify(ofForm(form));
-}
-function note(field, reading, text) {
-  const taken = {
-    page: location.pathname, field: field.name, text, device: reading.device, figure: reading.figure, sequence: reading.sequence,
-    si: reading.si, resolution: reading.resolution, at: reading.at,
-  };
-  const same = (each) => each.page === taken.page && each.field === field.name && (!specOf(field).many || each.sequence === reading.sequence);
-  const others = kept().filter((each) => !same(each));
-  try { sessionStorage.setItem(KEPT, JSON.stringify([...others, taken].slice(-200))); } catch { /* it is typed, then */ }
 }
 
 function put(field, reading) {
   const spec = specOf(field), text = shown(spec, reading);
   field.value = spec.many && field.value.trim() ? `${field.value.trim().replace(/[,;]$/, "")} ${text}` : text;
-  note(field, reading, text);
+  note(field, reading, text, spec.many);
   field.dispatchEvent(new Event("input", { bubbles: true }));
   carry(field.form);
   field.dispatchEvent(new Event("change", { bubbles: true }));
   show(field);
 }
-function take(field) {
-  const spec = specOf(field), reading = latest[spec.figure];
-  if (against(spec, reading)) { show(field, true); return; }
-  const again = spec.many && kept().some((each) => each.page === location.pathname && each.field === field.name && each.sequence === reading.sequence && each.device === reading.device && stands(field, each.text));
-  if (!again) put(field, reading);
+function take(field, reading) {
+  const spec = specOf(field), why = against(spec, reading);
+  const again = spec.many && keptOf(field).some((each) => each.sequence === reading.sequence && each.device === reading.device);
+  if (!why && !again) put(field, reading);
+  status.textContent = why || `${shown(spec, reading)}${unit(spec)}, ${reading.name}${again ? ": taken already" : ""}`;
+}
+// one key takes the one reading that there is; of two the hand says which
+function takeOne(field) {
+  const spec = specOf(field), all = readings(spec), usable = all.filter((each) => !against(spec, each));
+  if (usable.length === 1) { take(field, usable[0]); return; }
+  status.textContent = usable.length ? `${usable.length} instruments say it: which?` : all.map((each) => `${each.name} ${against(spec, each)}`).join("; ") || "nothing read yet";
+  beside(field).querySelector("button:not(:disabled)")?.focus();
 }
 
 // ---- what stands beside a field
-function button(words, run, pressed) {
+function button(words, forWhat, pressed) {
   const made = Object.assign(document.createElement("button"), { type: "button", className: "button" });
-  made.append(words);
-  if (pressed !== undefined) made.setAttribute("aria-pressed", String(pressed));
-  made.addEventListener("click", run);
+  made.append(words, Object.assign(document.createElement("span"), { className: "sr", textContent: `, ${forWhat}` }));
+  made.addEventListener("click", pressed);
   return made;
+}
+function lineOf(field, device) {
+  const spec = specOf(field), line = document.createElement("div"), output = document.createElement("output");
+  const forWhat = field.labels?.[0]?.textContent ?? field.getAttribute("aria-label") ?? field.name;
+  const now = () => readings(spec).find((each) => each.device === device);
+  line.dataset.device = device;
+  output.setAttribute("aria-live", "off");  // it changes all the time: it is read where one goes to it
+  const takeIt = button("Take it", forWhat, () => { if (now()) take(field, now()); });
+  takeIt.append(" ", Object.assign(document.createElement("kbd"), { textContent: KEY }));
+  line.append(output, takeIt);
+  if (spec.many || spec.figure === "pitch") {
+    line.append(button(spec.many ? "Shot by shot" : "Follow it", forWhat, () => {
+      if (runs.get(field)?.device === device) runs.delete(field); else runs.set(field, { device, from: came });
+      show(field);
+    }));
+  }
+  return line;
 }
 function beside(field) {
   if (rows.has(field)) return rows.get(field);
-  const spec = specOf(field), row = document.createElement("div");
+  const row = document.createElement("div"), cell = field.closest("td");
   row.className = "take";
-  const output = document.createElement("output"), name = field.labels?.[0]?.textContent ?? field.getAttribute("aria-label") ?? field.name;
-  const takeIt = button("Take it", () => take(field)), key = Object.assign(document.createElement("kbd"), { textContent: KEY });
-  const forWhat = () => Object.assign(document.createElement("span"), { className: "sr", textContent: `, ${name}` });
-  takeIt.append(forWhat(), " ", key);
-  output.setAttribute("aria-live", "off");  // it changes all the time: it is read where one goes to it
-  row.append(output, takeIt);
-  if (spec.many || spec.figure === "pitch") {
-    const words = spec.many ? "Shot by shot" : "Follow it";
-    const run = button(words, () => { if (runs.has(field)) runs.delete(field); else runs.set(field, came); show(field); }, false);
-    run.append(forWhat());
-    row.append(run);
-  }
   rows.set(field, row);
-  const cell = field.closest("td");
   cell?.querySelector(".take")?.remove();  // came with the row that this one was made from
   if (cell) cell.append(row); else (field.closest(".with-unit") ?? field).after(row);
   return row;
 }
 function show(field) {
-  const spec = specOf(field), reading = latest[spec.figure], row = beside(field), why = against(spec, reading);
-  const output = row.querySelector("output"), [takeIt, run] = row.querySelectorAll("button");
+  const spec = specOf(field), row = beside(field), all = readings(spec);
   row.hidden = Boolean(field.closest("td")) && document.activeElement !== field && !row.contains(document.activeElement);
-  const value = Object.assign(document.createElement("b"), { textContent: reading ? `${shown(spec, reading)}${spec.unit === "°" ? "" : " "}${spec.unit}` : "" });
-  const tilted = reading?.slope && Math.abs(reading.slope) >= 1 ? `, ${Math.abs(reading.slope).toFixed(0)}° ${reading.slope > 0 ? "up" : "down"}` : "";
-  output.replaceChildren(...(reading ? [value, `${tilted} ${reading.name}, ${aged(ageOf(reading))}`] : []), why ? ` ${why}` : "");
-  row.classList.toggle("no", Boolean(reading && why));
-  row.classList.toggle("old", Boolean(reading) && ageOf(reading) > spec.fresh);
-  takeIt.disabled = Boolean(why);
-  run?.setAttribute("aria-pressed", String(runs.has(field)));
+  const wanted = all.map((each) => String(each.device)).join(" ");
+  if (row.dataset.of !== wanted) {
+    row.dataset.of = wanted;
+    row.replaceChildren(...(all.length ? all.map((each) => lineOf(field, each.device)) : [spec.only ? `nothing read yet from ${spec.only}` : "nothing read yet"]));
+  }
+  for (const [index, reading] of all.entries()) {
+    const line = row.children[index], why = against(spec, reading), [takeIt, follow] = line.querySelectorAll("button");
+    const value = Object.assign(document.createElement("b"), { textContent: `${shown(spec, reading)}${unit(spec)}` });
+    const tilted = Math.abs(reading.slope ?? 0) >= 1 ? `, ${Math.abs(reading.slope).toFixed(0)}° ${reading.slope > 0 ? "up" : "down"}` : "";
+    line.querySelector("output").replaceChildren(value, `${tilted} ${reading.name}, ${aged(ageOf(reading))}`, why ? ` ${why}` : "");
+    line.classList.toggle("no", Boolean(why));
+    takeIt.disabled = Boolean(why);
+    follow?.setAttribute("aria-pressed", String(runs.get(field)?.device === reading.device));
+  }
 }
-const showAll = () => fillable().forEach((field) => show(field));
+const showAll = () => fillable().forEach(show);
 
 // ---- what comes
-listen((instruments) => {
-  const before = came, fresh = [];
-  for (const each of instruments) {
-    const slope = each.readings.findLast((r) => r.figure === "slope");
+function hear(told) {
+  if (told.run !== run) { run = told.run; latest = {}; came = 0; for (const each of runs.values()) each.from = 0; }
+  const fresh = [], there = new Set(told.instruments.map((each) => each.device));
+  for (const each of told.instruments) {
+    const slope = each.readings.findLast((r) => r.figure === "slope"), usable = each.ready && each.state === "connected";
     for (const reading of each.readings) {
-      Object.assign(reading, { device: each.device, name: each.name, says: each.says, heard: performance.now(), ready: reading.ready && each.ready && each.state === "connected" });
-      if (reading.figure === "distance" && slope?.sequence === reading.sequence) reading.slope = slope.si * 180 / Math.PI;
       if (reading.double) continue;
-      if (!latest[reading.figure] || reading.number >= latest[reading.figure].number) latest[reading.figure] = reading;
-      if (reading.number > before) fresh.push(reading);
-      came = Math.max(came, reading.number);
+      Object.assign(reading, { device: each.device, name: each.name, stands: each.stands, heard: performance.now(), ready: reading.ready && usable });
+      if (reading.figure === "distance" && slope?.sequence === reading.sequence) reading.slope = slope.si * 180 / Math.PI;
+      (latest[reading.figure] ??= {})[each.device] = reading;
+      if (reading.number > came) fresh.push(reading);
     }
   }
-  for (const [field, last] of runs) {
-    const spec = specOf(field), next = fresh.filter((r) => r.figure === spec.figure && r.number > last && !against(spec, r));
-    if (!next.length || !field.isConnected) continue;
-    runs.set(field, next.at(-1).number);
-    for (const reading of spec.many ? next : next.slice(-1)) put(field, reading);
+  for (const of of Object.values(latest)) for (const device of Object.keys(of)) if (!there.has(Number(device))) delete of[device];
+  came = Math.max(came, ...fresh.map((each) => each.number));
+  for (const [field, { device, from }] of runs) {
+    const spec = specOf(field), next = fresh.filter((r) => r.figure === spec.figure && r.device === device && r.number > from && !against(spec, r));
+    if (field.isConnected) for (const reading of spec.many ? next : next.slice(-1)) put(field, reading);
   }
   showAll();
-}, () => { for (const reading of Object.values(latest)) reading.ready = false; showAll(); });
+}
+listen(hear, () => {
+  for (const of of Object.values(latest)) for (const reading of Object.values(of)) Object.assign(reading, { ready: false, stands: "the program does not answer" });
+  showAll();
+});
 setInterval(showAll, LOOK_MS);
 
 document.addEventListener("keydown", (event) => {
   if (event.key !== KEY || event.ctrlKey || event.altKey || event.metaKey) return;
-  const field = specOf(event.target) && event.target.matches("input") ? event.target : fillable().find((each) => !each.value && each.checkVisibility());
+  const field = event.target.matches("input") && specOf(event.target) ? event.target : fillable().find((each) => !each.value && each.checkVisibility());
   if (!field) return;
   event.preventDefault();
   field.focus();
-  take(field);
+  takeOne(field);
 });
 document.addEventListener("input", (event) => {
   if (!event.isTrusted || !event.target.form) return;
   if (runs.has(event.target) && !specOf(event.target)?.many) runs.delete(event.target);  // what is typed holds
-  if (event.target.form.querySelector("input[name=taken]")) carry(event.target.form);
+  carry(event.target.form);
 });
 document.addEventListener("focusin", showAll);
-for (const form of document.forms) if (ofForm(form).length) carry(form);

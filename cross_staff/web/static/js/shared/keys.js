@@ -29,15 +29,27 @@ const unsaved = () => [...document.forms].some((form) => form.closest("main") &&
 
 const AGAIN_MS = 5000;
 let asked = { key: "", time: 0 };
+// said in the place of what stands there, which comes back
+function ask(words) {
+  const bar = document.getElementById("save-bar");
+  if (!bar.dataset.asks) {
+    const stood = [...bar.childNodes], hidden = bar.hidden;
+    setTimeout(function back() {
+      if (Date.now() - asked.time < AGAIN_MS) { setTimeout(back, AGAIN_MS); return; }
+      if (bar.dataset.asks === bar.textContent) { bar.replaceChildren(...stood); bar.hidden = hidden; }
+      delete bar.dataset.asks;
+    }, AGAIN_MS);
+  }
+  bar.dataset.asks = words;
+  bar.textContent = words;
+  bar.hidden = false;
+}
 // a key that leaves the page: where something typed is not saved yet, only when it is pressed once more
 function leave(key, address) {
   if (!address) return;
   if (unsaved() && !(asked.key === key && Date.now() - asked.time < AGAIN_MS)) {
     asked = { key, time: Date.now() };
-    const bar = document.getElementById("save-bar");
-    bar.textContent = `Something typed here is not saved yet. ${key.toUpperCase()} once more leaves it.`;
-    bar.hidden = false;
-    setTimeout(() => { if (Date.now() - asked.time >= AGAIN_MS) bar.hidden = true; }, AGAIN_MS);
+    ask(`Something typed here is not saved yet. ${key.toUpperCase()} once more leaves it.`);
     return;
   }
   location.assign(address);

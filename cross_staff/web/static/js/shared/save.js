@@ -261,6 +261,7 @@ function fill(form, fields) {
       last.dispatchEvent(new Event("input", { bubbles: true }));
       if (form.querySelectorAll("tbody tr").length === count) break;
     }
+    if (name === "taken" && !form.elements[name]) form.append(Object.assign(document.createElement("input"), { type: "hidden", name }));
     const field = form.elements[name];
     if (!field) continue;
     if (field instanceof RadioNodeList || field.type === "radio") { for (const each of form.querySelectorAll(`[name="${CSS.escape(name)}"]`)) each.checked = each.value === value; }
