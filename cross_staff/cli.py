@@ -334,17 +334,18 @@ def _loopback(host: str) -> bool:
 def _passphrase(data: Path) -> None:
     """The shop's passphrase, from CROSS_STAFF_PASSPHRASE, or kept, or chosen now."""
     from cross_staff.core.errors import InvalidValue
-    from cross_staff.services.shop import choose_passphrase
+    from cross_staff.services.shop.passphrase import choose_passphrase, given_passphrase
     from cross_staff.storage import shop
 
     given = os.environ.get("CROSS_STAFF_PASSPHRASE", "")
     if not given and shop.kept(data) is not None:
         return
+    keep = given_passphrase if given else choose_passphrase
     if not given:
         typer.echo("Others in this network can reach the program: choose the shop's passphrase.")
         given = typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True)
     try:
-        choose_passphrase(data, given)
+        keep(data, given)
     except InvalidValue as error:
         raise typer.BadParameter(f"passphrase: {error.message}") from error
 

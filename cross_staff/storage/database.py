@@ -15,7 +15,7 @@ from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 
 from cross_staff.core.errors import Busy, NotKept
-from cross_staff.storage import backups, layout
+from cross_staff.storage import authors, backups, layout
 
 BUSY_TIMEOUT_MS = 5000
 _PRAGMAS = ("PRAGMA journal_mode=WAL", "PRAGMA synchronous=FULL", "PRAGMA foreign_keys=ON")
@@ -60,6 +60,8 @@ class Database:
         self._writer = _engine(file, "BEGIN IMMEDIATE", busy_timeout_ms)
         self._reader = _engine(file, "BEGIN", busy_timeout_ms)
         self._hasty = _engine(file, "BEGIN IMMEDIATE", 0)
+        for engine in (self._writer, self._hasty):
+            authors.watch(engine)
 
     @contextmanager
     def writing(self, wait: bool = True) -> Iterator[Connection]:
@@ -67,6 +69,7 @@ class Database:
         waits a while, or not at all. Raises: Busy, NotKept."""
         with _failures_said(), (self._writer if wait else self._hasty).begin() as connection:
             yield connection
+            authors.sign(connection)
 
     @contextmanager
     def reading(self) -> Iterator[Connection]:

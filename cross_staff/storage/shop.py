@@ -1,4 +1,4 @@
-"""What belongs to the shop and not to a rig: the passphrase, hashed, and the key that signs cookies."""
+"""What belongs to the shop and not to a rig: the passphrase, hashed, and the key that names it."""
 
 from __future__ import annotations
 
@@ -14,11 +14,12 @@ FILE = "shop.json"
 
 @dataclass(frozen=True)
 class Shop:
-    """The passphrase as its hash, and the key that signs cookies: a new passphrase brings a new key, so
-    that every phone is asked again."""
+    """The passphrase as its hash, and the key that names it: a new passphrase brings a new key, so that every phone is
+    asked again."""
 
     passphrase_hash: str
     signing_key: str
+    given_hash: str = ""  # of the one that the program was started with
 
 
 def kept(data: Path) -> Shop | None:
@@ -29,9 +30,14 @@ def kept(data: Path) -> Shop | None:
         return None
 
 
-def keep(data: Path, passphrase_hash: str) -> Shop:
-    """Keep a passphrase's hash with a fresh signing key, readable by the owner alone."""
-    shop = Shop(passphrase_hash, secrets.token_hex(32))
+def keep(data: Path, passphrase_hash: str, given_hash: str = "") -> Shop:
+    """Keep a passphrase's hash with a fresh key, readable by the owner alone."""
+    return put(data, passphrase_hash, secrets.token_hex(32), given_hash)
+
+
+def put(data: Path, passphrase_hash: str, signing_key: str, given_hash: str) -> Shop:
+    """The same with a key that there is."""
+    shop = Shop(passphrase_hash, signing_key, given_hash)
     data.mkdir(parents=True, exist_ok=True)
     put_file(data / FILE, json.dumps(asdict(shop)).encode())
     return shop

@@ -7,10 +7,10 @@ from functools import lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import Connection, Row, Select, String, func, literal_column, select, type_coerce, update
+from sqlalchemy import Connection, Row, Select, String, case, func, literal_column, select, type_coerce, update
 
 from cross_staff.core.stations import STANDING_VERSION, Summary
-from cross_staff.storage.tables import rig_standings, rigs
+from cross_staff.storage.tables import rig_revisions, rig_standings, rigs
 
 _SUMMARY = TypeAdapter(Summary)
 _LAST = "9999"  # behind every date, and every letter
@@ -124,3 +124,13 @@ def _filtered(query: Select[Any], wanted: Filter) -> Select[Any]:
     if wanted.urgency is not None:
         conditions.append(_S.urgency == wanted.urgency)
     return query.where(*conditions)
+
+
+def names(connection: Connection) -> list[tuple[int, str]]:
+    """Every rig's number and name, archived ones too, by name."""
+    own = rig_revisions.c
+    latest = select(func.json_extract(own.card, "$.name")).where(own.rig_id == rig_standings.c.rig_id)
+    newest = latest.order_by(own.number.desc()).limit(1).scalar_subquery()
+    name = case((rig_standings.c.name != "", rig_standings.c.name), else_=newest).label("name")
+    query = select(rig_standings.c.rig_id, name).order_by(name, rig_standings.c.rig_id)
+    return [(row.rig_id, row.name) for row in connection.execute(query)]

@@ -379,3 +379,78 @@ taken_readings = Table(
     Column("sequence", Integer, nullable=False),
     Column("taken_utc", DateTime, nullable=False),
 )
+
+# Somebody of the shop; the newest number of a person holds.
+people = Table(
+    "people",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("person", Integer, nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("name", String, nullable=False, server_default=""),
+    Column("role", String, nullable=False, server_default=""),
+    Column("pin_hash", String, nullable=False, server_default=""),
+    Column("removed", Boolean, nullable=False),
+    UniqueConstraint("person", "number"),
+)
+
+# A device that was let in, by the sum of its cookie, and who holds it; written over. `passphrase` names the one it
+# was let in by, empty for one of this machine.
+visits = Table(
+    "visits",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("token_sha256", String, nullable=False, unique=True),
+    Column("passphrase", String, nullable=False, server_default=""),
+    Column("device", String, nullable=False, server_default=""),
+    Column("address", String, nullable=False, server_default=""),
+    Column("begun_utc", DateTime, nullable=False),
+    Column("seen_utc", DateTime, nullable=False),
+    Column("person", Integer),
+    Column("ended_utc", DateTime),
+)
+
+# Who wrote a row of a log, and when; of rows from before there were people only the last of each log has one.
+authors = Table(
+    "authors",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("log", String, nullable=False),
+    Column("row_id", Integer, nullable=False),
+    Column("rig_id", Integer),
+    Column("who", String, nullable=False, server_default=""),
+    Column("came_by", String, nullable=False, server_default=""),
+    Column("written_utc", DateTime, nullable=False),
+    UniqueConstraint("log", "row_id"),
+    Index("ix_authors_rig_id", "rig_id"),
+)
+
+# A card as it was handed over and signed, with everything that stood on it.
+handover_cards = Table(
+    "handover_cards",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("number", Integer, nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("entered_utc", DateTime, nullable=False),
+    Column("signed_by", String, nullable=False, server_default=""),
+    Column("note", String, nullable=False, server_default=""),
+    Column("content", JSON, nullable=False),
+    UniqueConstraint("rig_id", "number"),
+)
+
+# A link by which an archer sees one rig; signed with its own secret, ended by hand or by the day.
+archer_links = Table(
+    "archer_links",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("secret", String, nullable=False, server_default=""),
+    Column("made_by", String, nullable=False, server_default=""),
+    Column("made_utc", DateTime, nullable=False),
+    Column("until_utc", DateTime, nullable=False),
+    Column("ended_utc", DateTime),
+    Column("opened_utc", DateTime),
+)

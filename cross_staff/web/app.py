@@ -16,14 +16,14 @@ from cross_staff.core.errors import NotFound, Unanswered
 from cross_staff.services import bench as bench_service
 from cross_staff.services.keeping.backups import Keeping
 from cross_staff.services.keeping.keeper import Keeper
-from cross_staff.services.shop import Gatekeeper
+from cross_staff.services.shop.door import Door
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, prove, reach, tape
 from cross_staff.web.api import routes as interface
 from cross_staff.web.api.examples import EXAMPLES
 from cross_staff.web.api.reference import PREFIX
-from cross_staff.web.bench import about, search, shop, trouble
+from cross_staff.web.bench import about, search, trouble
 from cross_staff.web.bench import routes as bench
 from cross_staff.web.calculators import routes as calculators
 from cross_staff.web.carry import routes as carry
@@ -41,8 +41,9 @@ from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
 from cross_staff.web.shared.room import room_of
+from cross_staff.web.shop import changes, door, people
 
-BENCH = (bench.router, search.router, trouble.router, shop.router, about.router)
+BENCH = (bench.router, search.router, trouble.router, door.router, about.router)
 BENCH_FIELDS = ("archer", "keep", "key", "kind", "name", "passphrase", "to", "units")
 CALCULATORS = (flight, tape, arrow, reach, axes, groups, pins, booklet, prove)
 _STATIC = Path(__file__).parent / "static"
@@ -56,6 +57,8 @@ _ABOUT = (
 def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     """The bench's pages, and those of every station, with the fields that their forms may bring."""
     yield from ((router, BENCH_FIELDS) for router in BENCH)
+    yield people.router, people.FIELDS
+    yield changes.router, ()
     yield events.router, events.FIELDS
     yield carry.router, carry.FIELDS
     yield tables.router, ()
@@ -81,6 +84,7 @@ def create_app(settings: Settings) -> FastAPI:
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.database = Database(settings.database_file, settings.busy_timeout_ms)
         app.state.database.migrate()
+        app.state.door = Door(app.state.database, settings.data, settings.off_loopback)
         bench_service.begin(app.state.database)
         keeper = Keeper(app.state.keeping, settings.nightly)
         keeper.start()
@@ -109,8 +113,7 @@ def create_app(settings: Settings) -> FastAPI:
     handle_errors(app)
     app.add_exception_handler(Unanswered, asked)  # type: ignore[arg-type]
     _declare_problem(app)
-    keeper = Gatekeeper(settings.data) if settings.off_loopback else None
-    app.state.gatekeeper, app.state.settings = keeper, settings
+    app.state.settings = settings
     app.state.keeping = Keeping.of(settings.database_file, settings.backups)
     app.state.stopping = lambda: False
     app.state.streams = set()  # of server-sent events that are open
@@ -121,7 +124,7 @@ def create_app(settings: Settings) -> FastAPI:
         Guard,
         body_limit_bytes=settings.body_limit_bytes,
         upload_limit_bytes=settings.upload_limit_bytes,
-        gatekeeper=keeper,
+        asks=settings.off_loopback,
         behind=settings.behind,
     )
     return app

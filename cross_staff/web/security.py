@@ -1,18 +1,22 @@
-"""Safety from the first day: content security policy, cross-site posts refused, body limit, the door."""
+"""Safety from the first day: content security policy, cross-site posts refused, body limit, the door, who acts."""
 
 from __future__ import annotations
 
 import asyncio
 import ipaddress
 import re
+from contextlib import suppress
+from datetime import UTC, datetime
 from urllib.parse import quote, urlsplit
 
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import cookie_parser
 from starlette.responses import PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from cross_staff.services.shop import Gatekeeper
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.services.shop.door import Door, Visit, acted, acting
 from cross_staff.web.problems import problem
 
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
@@ -20,6 +24,10 @@ POLICY = "default-src 'self'; base-uri 'none'; form-action 'self'; frame-ancesto
 UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo)|/carry")
 BODY_SECONDS = 30.0  # how long the next piece of what is sent may be waited for
 COOKIE, DOOR, HEALTH = "cross-staff-shop", "/shop", "/health"
+WHO, OUT, ARCHER = "/who", "/out", "/archer/"  # who holds the device, log out, an archer's link
+OPEN = (DOOR, HEALTH)  # to everybody
+STATELESS = "/api/"
+NOT_KEPT = ("/static/", "/help", "/calculators")  # what a browser may keep: nothing of a client is in it
 FORWARDED = ("x-forwarded-for", "x-forwarded-host", "forwarded")
 LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 _HEADERS = {
@@ -45,12 +53,12 @@ class Guard:
         app: ASGIApp,
         body_limit_bytes: int,
         upload_limit_bytes: int,
-        gatekeeper: Gatekeeper | None = None,
+        asks: bool = False,
         behind: str = "",
     ) -> None:
         self.app = app
         self.behind = urlsplit(behind).netloc.lower()
-        self.gatekeeper = gatekeeper
+        self.asks = asks
         self.body_limit = body_limit_bytes
         self.upload_limit = upload_limit_bytes
 
@@ -70,21 +78,27 @@ class Guard:
                 out["Content-Security-Policy"] = POLICY
                 for name, value in _HEADERS.items():
                     out[name] = value
+                if not scope["path"].startswith(NOT_KEPT):
+                    out["Cache-Control"] = "no-store"
                 if self.behind:
                     out["Strict-Transport-Security"] = "max-age=31536000"
             await send(message)
 
-        refusal = self._refusal(scope, headers)
+        refusal = self._refusal(scope, headers) or await self._come_in(scope, headers)
         if refusal is not None:
             await refusal(scope, receive, send_guarded)
             return
-        await self._limited(scope, receive, send_guarded)
+        token = acting(scope["state"]["holder"])
+        try:
+            await self._limited(scope, receive, send_guarded)
+        finally:
+            acted(token)
 
     def _refusal(self, scope: Scope, headers: Headers) -> Response | None:
         host = headers.get("host", "")
         at_home = _loopback_name(host)
         proxied = bool(self.behind) and host.lower() == self.behind
-        if not at_home and not proxied and (self.gatekeeper is None or not _address(host)):
+        if not at_home and not proxied and not (self.asks and _address(host)):
             return _answer(scope, 403, "This name does not belong to this machine.")
         if not self.behind and any(name in headers for name in FORWARDED):
             return _answer(scope, 403, "A proxy stands before this program, which was started without --behind.")
@@ -93,22 +107,44 @@ class Guard:
         length = headers.get("content-length", "0")
         if not length.isdecimal() or int(length) > self._limit(scope):
             return _too_much(scope, self._limit(scope))
-        # whoever comes through a proxy comes from this machine: then everybody is asked
-        if self.gatekeeper is not None and (self.behind or not (at_home and _from_loopback(scope))):
-            return self._stranger(scope, headers)
         return None
 
-    def _stranger(self, scope: Scope, headers: Headers) -> Response | None:
-        """Who comes over the network is let in with the cookie; else to the door, or to what dresses it."""
-        assert self.gatekeeper is not None
-        if scope["path"] in (DOOR, HEALTH) or scope["path"].startswith("/static/"):
+    async def _come_in(self, scope: Scope, headers: Headers) -> Response | None:
+        """Whose device it is, and whether he may: over the network with the cookie, and by name where the shop has
+        people; else to the door, or to what dresses it."""
+        state = scope.setdefault("state", {})
+        state |= {"visit": None, "holder": "", "viewer": False}
+        path, door, now = scope["path"], scope["app"].state.door, datetime.now(UTC)
+        if path in (HEALTH,) or path.startswith(("/static/", ARCHER)):
             return None
-        cookie = cookie_parser(headers.get("cookie", "")).get(COOKIE, "")
-        if self.gatekeeper.knows(cookie):
+        visit = door.visit(cookie_parser(headers.get("cookie", "")).get(COOKIE, ""), now)
+        # whoever comes through a proxy comes from this machine: then everybody is asked
+        asked = self.asks and (
+            bool(self.behind) or not (_loopback_name(headers.get("host", "")) and _from_loopback(scope))
+        )
+        state["asked"] = asked
+        if asked and not door.let_in(visit):
+            return None if path in OPEN else _sent(scope, DOOR, "Say the shop's passphrase first.")
+        state["visit"], holder = visit, door.holder(visit)
+        state["holder"], state["viewer"] = holder.name if holder else "", holder is not None and not holder.writes
+        await self._noted(door, visit, scope)
+        if path in (*OPEN, WHO, OUT):
             return None
-        if scope["method"] not in SAFE_METHODS or scope["path"].startswith("/api/"):
-            return _answer(scope, 401, "Say the shop's passphrase first.")
-        return RedirectResponse(f"{DOOR}?to={quote(scope['path'])}", 303)
+        if asked and holder is None and door.has_people:
+            return _sent(scope, WHO, "Say first who holds this device.")
+        if state["viewer"] and scope["method"] not in SAFE_METHODS and not path.startswith(STATELESS):
+            return _answer(
+                scope, 403, f"{state['holder']} looks on: nothing was written. A technician signs in under {WHO}."
+            )
+        return None
+
+    @staticmethod
+    async def _noted(door: Door, visit: Visit | None, scope: Scope) -> None:
+        """That the device was seen, now and then; whoever is let in does not wait for it."""
+        address, now = scope["client"][0] if scope.get("client") else "", datetime.now(UTC)
+        if visit is not None and door.needs_note(visit, address, now):
+            with suppress(CrossStaffError):
+                await run_in_threadpool(door.note, visit, address, now)
 
     async def _limited(self, scope: Scope, receive: Receive, send: Send) -> None:
         taken, started, ended = 0, False, False
@@ -191,6 +227,13 @@ def _from_loopback(scope: Scope) -> bool:
 
 def _too_much(scope: Scope, limit: int) -> Response:
     return _answer(scope, 413, f"More than {limit // 1024} KB was sent.")
+
+
+def _sent(scope: Scope, to: str, words: str) -> Response:
+    """To a page that asks something first; what cannot be led there is refused."""
+    if scope["method"] not in SAFE_METHODS or scope["path"].startswith(STATELESS):
+        return _answer(scope, 401, words)
+    return RedirectResponse(f"{to}?to={quote(scope['path'])}", 303)
 
 
 def _answer(scope: Scope, status: int, words: str) -> Response:

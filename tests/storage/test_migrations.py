@@ -33,6 +33,7 @@ WRITTEN = {
     "0011_proof.py": "b7d269c079e382a2",
     "0012_identity.py": "e523729210dc829d",
     "0013_devices.py": "0b3b630eca0607c1",
+    "0014_people.py": "9cbaa1f3881933e1",
 }
 
 
@@ -70,6 +71,7 @@ class Migrations(WithDatabase):
                 "0010",
                 "0011",
                 "0012",
+                "0013",
             ],
         )
         for name in names:
@@ -85,7 +87,7 @@ class Migrations(WithDatabase):
                     for old, new in zip(before[table], after[table]):
                         self.assertEqual(old, {column: new[column] for column in old}, table)
                 self.assertEqual([row["key"] for row in after["observations"] if row["key"] is None], [])
-                copy = file.parent / "backups" / f"{name}-before-0013.sqlite3"
+                copy = file.parent / "backups" / f"{name}-before-0014.sqlite3"
                 self.assertEqual(rows(copy), before)
                 self.assertEqual(copy.stat().st_mode & 0o777, 0o600)
 

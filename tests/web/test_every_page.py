@@ -69,6 +69,7 @@ class Pages(WithClient):
             "written_as": ["json", "zip"],
             "name": list(LOGS),
             "token": [],  # of a file that was sent: tests/web/carry
+            "person": [],  # nor this: tests/web/shop
             "device": [],  # the demo has none: tests/web/devices
         }
         addresses = [""]

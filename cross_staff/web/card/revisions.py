@@ -14,6 +14,7 @@ from cross_staff.core.rig.events import CAUSES
 from cross_staff.core.rig.staleness import causes, made_stale
 from cross_staff.services.card.save import revision
 from cross_staff.services.rig import Revision, Rig, open_rig
+from cross_staff.services.shop.changes import saved_by
 from cross_staff.web.card import words
 from cross_staff.web.card.compare import compared
 from cross_staff.web.forms.units import Units
@@ -27,7 +28,11 @@ router = APIRouter()
 def revisions(request: Request, rig_id: int) -> Response:
     """Every revision of the card, with what it changed, why, and what that made stale."""
     rig = open_rig(request.app.state.database, rig_id)
-    rows = [_row(old, new) | {"back": new is not rig.revision} for old, new in zip([None, *rig.history], rig.history)]
+    by = saved_by(request.app.state.database, rig_id)
+    rows = [
+        _row(old, new) | {"back": new is not rig.revision, "by": by.get(new.number, "")}
+        for old, new in zip([None, *rig.history], rig.history)
+    ]
     context = rig_context(rig, "card", date.today())
     return render(request, "card/revisions.html", rows=rows[::-1], **context)
 

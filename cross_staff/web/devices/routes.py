@@ -111,7 +111,7 @@ async def stream(request: Request) -> Response:
     open_streams = request.app.state.streams
     if len(open_streams) >= MOST_STREAMS:
         return Response(status_code=503, headers={"Retry-After": "5"})
-    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    headers = {"X-Accel-Buffering": "no"}
     return StreamingResponse(_events(request, open_streams), media_type="text/event-stream", headers=headers)
 
 

@@ -22,6 +22,7 @@ from cross_staff.core.rig.card import SEATS
 from cross_staff.core.rig.log import standing
 from cross_staff.services.level.page import level_page
 from cross_staff.services.rig import Rig
+from cross_staff.services.shop.door import acts
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import orders, tables, words
@@ -146,7 +147,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         "turned_way": words.way(action.turns) if counted else "clockwise",
         "by_eye": "yes" if asked and not counted else "",
         "seat": rig.level.seat if rig.level.seat in (method.seats or SEATS) else (method.seats or ("",))[0],
-        "who": own[-1].who if own else "",
+        "who": acts() or (own[-1].who if own else ""),
         "note": "",
         "distance": "",
         "right": "",
@@ -154,7 +155,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         "side": "0",
         "fore": "0",
         "beside": "",
-        "left_by": "",
+        "left_by": acts(),
     }
     if form.typed.get("axis") == state.axis:  # a box that is not ticked is not sent
         usual["by_eye"] = ""

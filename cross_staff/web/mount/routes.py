@@ -18,6 +18,8 @@ from cross_staff.services.card import save as card_service
 from cross_staff.services.card.save import revision
 from cross_staff.services.mount import record as service
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.shop.changes import written_by
+from cross_staff.services.shop.door import acts
 from cross_staff.web.forms.drafts import Draft, draft_context, draft_of, says_more, settled
 from cross_staff.web.forms.form import FormInput, TypedForm, based_on, until_kept, wants_fragment
 from cross_staff.web.forms.meant import said_in
@@ -103,7 +105,8 @@ def step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Response:
     rig = open_rig(database, rig_id)
     form = FormInput(typed, Units.of(rig.units))
     state = form.choice("state", (DONE, SKIPPED, WRONG))
-    entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC), choice=state, note=form.text("note", 200))
+    note = form.text("note", 200) or (acts() if state == SKIPPED else "")  # who holds the device confirms it
+    entry = BenchEntry(mounting.STATION, key, 0, datetime.now(UTC), choice=state, note=note)
     if not form.errors:
         with form.refusals():
             entries.enter(database, rig_id, entry)
@@ -227,7 +230,9 @@ def _page(
             "outlines": OUTLINES,
             "out": OUT,
             "witness": rig.witness,
-            "log": log_rows(rig.log_of(mounting.STATION), words.logged),
+            "log": log_rows(
+                rig.log_of(mounting.STATION), words.logged, written_by(request.app.state.database, rig.rig_id)
+            ),
         }
     )
     return render(request, "mount/page.html", status, **context)

@@ -136,7 +136,7 @@ def restore_mark(request: Request, rig_id: int, line: int) -> Response:
 def photo_file(request: Request, rig_id: int, photo_id: int) -> Response:
     """A photo as it is kept. Raises NotFound."""
     photo = service.photo(request.app.state.database, rig_id, photo_id)
-    return Response(photo.jpeg, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+    return Response(photo.jpeg, media_type="image/jpeg")
 
 
 def _page(request: Request, rig: Rig, form: FormInput, removed: int = 0, status: int = 200) -> Response:

@@ -20,6 +20,7 @@ from cross_staff.services import log as entries
 from cross_staff.services.mount.page import planned_here
 from cross_staff.services.prepare import record as service
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.shop.changes import written_by
 from cross_staff.web.card.results import arrow_warnings
 from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.units import Units
@@ -177,7 +178,11 @@ def _page(request: Request, rig: Rig, key: str, form: FormInput, status: int = 2
             "sheet": sheet,
             "override": sheet.override.note if sheet.override else "",
             "after_words": {key: said for key, said in words.AFTER.items() if not key or _possible(key, rig, line)},
-            "log": log_rows(rig.log_of(STATION), lambda entry: words.logged(entry, units)),
+            "log": log_rows(
+                rig.log_of(STATION),
+                lambda entry: words.logged(entry, units),
+                written_by(request.app.state.database, rig.rig_id),
+            ),
             "peep": _peep(rig, units) if line.check.hangs_on in ("peep_height", "peep_rotation") else None,
             "peep_steps": PEEP_STEPS,
             "warnings": arrow_warnings(rig.card, units),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,8 +19,11 @@ class EntryWords:
     after: str = ""
 
 
-def log_rows(log: Sequence[BenchEntry], said: Callable[[BenchEntry], EntryWords]) -> list[dict[str, Any]]:
-    """Every entry with what it says; the newest of each key can be taken back."""
+def log_rows(
+    log: Sequence[BenchEntry], said: Callable[[BenchEntry], EntryWords], by: Mapping[int, str]
+) -> list[dict[str, Any]]:
+    """Every entry with what it says, and who wrote it, by the number of the entry; the newest of each key can be taken
+    back."""
     newest = {entries[-1].entry_id for entries in standing(log).values()}
     rows = []
     for entry in reversed(log):
@@ -29,6 +32,7 @@ def log_rows(log: Sequence[BenchEntry], said: Callable[[BenchEntry], EntryWords]
             {
                 "key": entry.key,
                 "when": local_time(entry.entered),
+                "by": by.get(entry.entry_id, ""),
                 "name": words.name,
                 "value": "taken back" if entry.removed else words.value,
                 "after": words.after,

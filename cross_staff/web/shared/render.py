@@ -64,10 +64,10 @@ _ENVIRONMENT.globals["zone_words"] = zone_words
 
 
 def render(request: Request, name: str, status: int = 200, **context: Any) -> Response:
-    """A page or a fragment as the answer; one whose form is kept as it is typed is asked for anew by Back."""
-    headers = {"Cache-Control": "no-store"} if "draft_form" in context else None
+    """A page or a fragment as the answer."""
     settings = request.app.state.settings
     context["demo"] = str(settings.data) if settings.demo else ""
+    context["holder"], context["viewer"] = _holder(request)
     context["tables_at"] = _tables_at(request)
     context |= _instruments(request, context)
     wanted = request.query_params.get(TABLE, "")
@@ -76,7 +76,13 @@ def render(request: Request, name: str, status: int = 200, **context: Any) -> Re
         if rows is not None:
             page = re.sub(r"[^a-z0-9]+", "-", request.url.path.lower()).strip("-") or "bench"
             return csv_of(rows, f"{page}-{wanted}.csv")
-    return _TEMPLATES.TemplateResponse(request, name, context, status_code=status, headers=headers)
+    return _TEMPLATES.TemplateResponse(request, name, context, status_code=status)
+
+
+def _holder(request: Request) -> tuple[str, bool]:
+    """The name of who holds the device, empty where nobody said, and whether he only looks on."""
+    state = request.scope.get("state", {})
+    return state.get("holder", ""), bool(state.get("viewer", False))
 
 
 def _instruments(request: Request, context: dict[str, Any]) -> dict[str, Any]:

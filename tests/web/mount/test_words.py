@@ -78,7 +78,7 @@ class MountWords(unittest.TestCase):
             BenchEntry("mount", "play", 1, NOON, choice="skipped", entry_id=1),
             BenchEntry("mount", "play", 1, NOON, removed=True, entry_id=2),
         ]
-        rows = log_rows(log, mount_words.logged)
+        rows = log_rows(log, mount_words.logged, {})
         self.assertEqual([row["undo"] for row in rows], [False, False])
         self.assertEqual([row["value"] for row in rows], ["taken back", "skipped"])
         self.assertEqual(rows[0]["name"], mount_words.logged(log[0]).name)

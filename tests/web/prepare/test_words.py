@@ -58,7 +58,7 @@ class Sentences(unittest.TestCase):
             BenchEntry("prepare", "arrow_level", 1, NOON, choice="good", entry_id=5),
             BenchEntry("prepare", "arrow_level", 1, NOON, removed=True, entry_id=6),
         ]
-        rows = log_rows(log, lambda entry: prepare_words.logged(entry, METRIC))
+        rows = log_rows(log, lambda entry: prepare_words.logged(entry, METRIC), {})
         self.assertEqual([row["undo"] for row in rows], [False, False, True, True, True, False])
         self.assertEqual((rows[0]["value"], rows[2]["name"]), ("taken back", "Gate opened with a reason"))
         self.assertEqual(

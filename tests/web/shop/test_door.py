@@ -6,11 +6,12 @@ from pathlib import Path
 
 from starlette.testclient import TestClient
 
-from cross_staff.services.shop import FREE_TRIES, choose_passphrase
+from cross_staff.core.shop.throttle import FREE_TRIES
+from cross_staff.services.shop.passphrase import choose_passphrase
 from cross_staff.settings import Settings
 from cross_staff.web.app import create_app
-from cross_staff.web.bench.shop import inside, network_addresses
 from cross_staff.web.security import COOKIE
+from cross_staff.web.shop.door import inside, network_addresses
 from tests.web.client import WithClient
 
 WORDS = "slate and heather"

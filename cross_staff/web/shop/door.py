@@ -1,21 +1,25 @@
-"""The door of the shop: the passphrase off this machine, and the phone's address as a QR code."""
+"""The door of the shop: the passphrase off this machine, logging out, and the phone's address as a QR code."""
 
 from __future__ import annotations
 
+import asyncio
 import io
 import socket
+from datetime import UTC, datetime
 from urllib.parse import quote, urlsplit
 
 from fastapi import APIRouter, Request
+from starlette.concurrency import run_in_threadpool
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.services.shop import COOKIE_DAYS, Gatekeeper
+from cross_staff.services.shop.door import Door, Waits
 from cross_staff.web.forms.form import TypedForm
 from cross_staff.web.security import COOKIE, LOOPBACK_NAMES, host_of
 from cross_staff.web.shared.render import render
 
 router = APIRouter()
+COOKIE_S = 400 * 86400  # the longest that a browser keeps one
 
 
 def inside(path: str) -> str:
@@ -31,25 +35,69 @@ def inside(path: str) -> str:
 @router.get("/shop")
 def door(request: Request, to: str = "/") -> Response:
     """Ask for the passphrase."""
-    return render(request, "bench/shop.html", to=inside(to), error="")
+    return render(request, "shop/door.html", to=inside(to), error="")
 
 
 @router.post("/shop")
-def knock(request: Request, typed: TypedForm) -> Response:
-    """Let in who knows it. The cookie is kept from scripts and from other sites."""
-    to = inside(typed.get("to", "/"))
-    keeper: Gatekeeper | None = request.app.state.gatekeeper
-    if keeper is None:
+async def knock(request: Request, typed: TypedForm) -> Response:
+    """Let in who knows it; one who was in before and mistyped much is heard after a while, on no thread."""
+    to, door = inside(typed.get("to", "/")), request.app.state.door
+    if not door.asks:
         return RedirectResponse(to, 303)  # this machine alone is served: there is no door
-    asker = request.client.host if request.client else ""
+    return await run_in_threadpool(_heard, request, to, typed.get("passphrase", ""), await _held(request))
+
+
+async def _held(request: Request) -> Waits | None:
+    """Wait as long as a try from here is held; what it is refused with where too many are."""
+    door: Door = request.app.state.door
     try:
-        cookie = keeper.knock(typed.get("passphrase", ""), asker)
+        await asyncio.sleep(door.hold_s(address_of(request), datetime.now(UTC)))
+    except Waits as error:
+        return error
+    return None
+
+
+def _heard(request: Request, to: str, passphrase: str, refused: Waits | None) -> Response:
+    door: Door = request.app.state.door
+    try:
+        if refused is not None:
+            raise refused
+        cookie = door.knock(passphrase, address_of(request), device_of(request), datetime.now(UTC))
     except InvalidValue as error:
-        waiting = "wait" in error.message
-        return render(request, "bench/shop.html", 429 if waiting else 422, to=to, error=error.message)
-    answer = RedirectResponse(to, 303)
+        status = 429 if isinstance(error, Waits) else 422
+        return render(request, "shop/door.html", status, to=to, error=error.message)
+    return with_cookie(request, RedirectResponse(to, 303), cookie)
+
+
+@router.post("/out")
+def log_out(request: Request) -> Response:
+    """The visit of this device ends."""
+    visit = request.state.visit
+    if visit is not None:
+        request.app.state.door.end(visit.visit, datetime.now(UTC))
+    answer = RedirectResponse("/shop" if request.app.state.door.asks else "/", 303)
+    answer.delete_cookie(COOKIE)
+    return answer
+
+
+def address_of(request: Request) -> str:
+    """From where a request comes."""
+    return request.client.host if request.client else ""
+
+
+def device_of(request: Request) -> str:
+    """What a device is, as far as it says so."""
+    agent = request.headers.get("user-agent", "").lower()
+    if "tablet" in agent or "ipad" in agent:
+        return "tablet"
+    return "phone" if "mobi" in agent else "computer" if "mozilla" in agent else "script"
+
+
+def with_cookie(request: Request, answer: Response, cookie: str) -> Response:
+    """An answer that lets the device in: the cookie is kept from scripts and from other sites, and wears off here, by
+    when the device was last seen."""
     secure = bool(request.app.state.settings.behind)
-    answer.set_cookie(COOKIE, cookie, max_age=COOKIE_DAYS * 86400, httponly=True, samesite="lax", secure=secure)
+    answer.set_cookie(COOKIE, cookie, max_age=COOKIE_S, httponly=True, samesite="lax", secure=secure)
     return answer
 
 
@@ -58,7 +106,7 @@ def phone(request: Request, to: str = "/") -> Response:
     """The address for a phone, to be scanned."""
     addresses = [f"{begins}{inside(to)}" for begins in _addresses(request)]
     codes = [(address, f"/phone.svg?address={quote(address, safe='')}") for address in addresses]
-    return render(request, "bench/phone.html", codes=codes, to=inside(to))
+    return render(request, "shop/phone.html", codes=codes, to=inside(to))
 
 
 @router.get("/phone.svg")

@@ -1,0 +1,1 @@
+"""Pages of the shop itself: its door, its people, visits, who wrote what."""
