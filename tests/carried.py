@@ -16,6 +16,7 @@ from cross_staff.core.carry.records import (
     CarriedInstrument,
     CarriedRig,
     EndRecord,
+    HandoverRecord,
     InstrumentRecord,
     LevelRecord,
     MarkRecord,
@@ -30,6 +31,7 @@ from cross_staff.core.carry.records import (
     WitnessRecord,
 )
 from cross_staff.core.printing.sheet import PrintedStrip, PrintedTape, SheetStyle
+from cross_staff.core.prove.handover import CardContent, Section
 from cross_staff.core.prove.station import LAID
 from cross_staff.core.rig.card import LevelSetup, RigCard, Vial
 from cross_staff.core.rig.chronograph import ChronographSession
@@ -108,6 +110,7 @@ def whole_rig(uid: str = UID, name: str = "Test bow") -> CarriedRig:
             TakenRecord("card", "", "readings", "81.2", "Gate", "speed", 81.2, 0.1, 4, minutes(3)),
             TakenRecord("sight_in", "e1", "distance", "17", "Finder", "distance", 17.04, 0.1, 9, minutes(16)),
         ),
+        handover_cards=(HandoverRecord(1, 2, minutes(80), "Ida Fell", "first", _content("x")),),
         instruments=(carried_instrument("f" * 32),),
     )
 
@@ -129,6 +132,10 @@ _days = st.dates(date(2000, 1, 1), date(2001, 1, 1))
 
 def _floats(low: float, high: float) -> st.SearchStrategy[float]:
     return st.floats(low, high, allow_nan=False).map(lambda value: value + 0.0)  # SQLite keeps -0.0 as 0.0
+
+
+def _content(words: str) -> CardContent:
+    return CardContent((Section("rig", "Rig", (("name", words),)),), ((words, SUMS[0]),), words)
 
 
 @st.composite
@@ -219,6 +226,10 @@ def rigs(draw: st.DrawFn) -> CarriedRig:
             TakenRecord("card", draw(_words), "readings", "81", "Gate", "speed", draw(_floats(-90, 90)), 0.1, n,
                         draw(_moments))
             for n in range(draw(count))
+        ),
+        tuple(
+            HandoverRecord(n, draw(at), draw(_moments), "Ida " + draw(_words), draw(_words), _content(draw(_words)))
+            for n in range(1, 1 + draw(count))
         ),
         tuple(carried_instrument(uid, "level " + uid[:4], draw(at)) for uid in tools),
     )  # fmt: skip

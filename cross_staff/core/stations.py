@@ -19,6 +19,8 @@ from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist
 from cross_staff.core.prove import station as prove
 from cross_staff.core.prove.chain import NEXT_ARROWS, Aside
+from cross_staff.core.prove.handover import HandoverCard
+from cross_staff.core.prove.locking import LockState
 from cross_staff.core.prove.station import ProveState
 from cross_staff.core.prove.verdict import Doubt, VerdictKind
 from cross_staff.core.rig.card import RigCard
@@ -54,7 +56,7 @@ class StationName:
 class RigState:
     """A rig at this moment: its card, what the marks come to, the bench sheet, the mount's steps, the axes,
     the range; the smallest re-proof, where something happened that set aside what was shot; what it waits
-    for; what the lines say of the tape that is on the sight."""
+    for; what the lines say of the tape that is on the sight; what is locked; the newest card that was handed over."""
 
     card: RigCard
     evaluation: Evaluation
@@ -65,6 +67,8 @@ class RigState:
     reproof: Reproof | None = None
     waiting: Waiting | None = None
     prove: ProveState = ProveState(None)
+    locking: LockState | None = None
+    handed: HandoverCard | None = None
 
     @property
     def sighted_by_marks(self) -> bool:
@@ -184,7 +188,7 @@ def _prove(rig: RigState) -> tuple[State, str, int]:
     if verdict.doubt == Doubt.DAYS:
         return DUE, verdict.doubt, count
     if prove.told_true(proved):
-        return DONE, "true", count
+        return DONE, "true" if rig.handed is None else "handed_over", count
     if not count:
         return (STALE, "lines_old", len(proved.aside)) if _lines_old(proved) else (DUE, "no_lines", 0)
     return DUE, "cannot_tell", count
@@ -277,7 +281,7 @@ def prove_step(rig: RigState) -> NextStep:
         return NextStep("prove", "other_arrow")
     numbers = {"shift_mm": verdict.shift_alone_mm.value, "stretch": verdict.stretch.value}
     if prove.told_true(rig.prove):
-        return NextStep("prove", "true", {"worst_m": verdict.worst_m, "chance": verdict.smallest_chance})
+        return _finishing(rig, {"worst_m": verdict.worst_m, "chance": verdict.smallest_chance})
     if verdict.doubt in (Doubt.DAYS, Doubt.MOVED):
         return NextStep("prove", verdict.doubt, about=verdict.moved_after)
     if verdict.kind != VerdictKind.CANNOT_TELL and verdict.off:
@@ -286,6 +290,18 @@ def prove_step(rig: RigState) -> NextStep:
         return NextStep("prove", "tape_ends", {"ends_m": current.tape.strip.lines_m[-1]})
     numbers = {"ranged_m": verdict.next.distance_m, "arrows": float(NEXT_ARROWS), "off": float(verdict.off)}
     return NextStep("prove", "shoot", numbers)
+
+
+def _finishing(rig: RigState, numbers: dict[str, float]) -> NextStep:
+    """A tape that is true is locked, and handed over."""
+    lock = rig.locking
+    if lock is None:
+        return NextStep("prove", "true", numbers)
+    if lock.current is not None:
+        return NextStep("prove", "lock", numbers | {"left": float(lock.left)}, about=lock.current.joint.name)
+    if not lock.done:
+        return NextStep("prove", "spare", numbers)
+    return NextStep("prove", "hand_over" if rig.handed is None else "handed_over", numbers)
 
 
 def tape_step(card: RigCard, evaluation: Evaluation) -> NextStep:
@@ -434,7 +450,7 @@ def next_step(rig: RigState, stations: Sequence[Station] | None = None) -> NextS
 
 
 # grows when the rules below it would give another standing for the same records
-STANDING_VERSION = 8
+STANDING_VERSION = 9
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from sqlalchemy import Connection
 from cross_staff.core.level.log import LevelReading
 from cross_staff.core.level.screws import AnglePerTurnPrior
 from cross_staff.core.mount.station import WitnessMark
+from cross_staff.core.prove.handover import HandoverCard
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.scatter import OtherBow
@@ -16,6 +17,7 @@ from cross_staff.core.sight_in.log import End, Move, RangeSession
 from cross_staff.core.tape.rows import TapeMark
 from cross_staff.storage import (
     bench_entries,
+    handover_cards,
     level_readings,
     observations,
     printed_tapes,
@@ -48,6 +50,7 @@ class Records:
     other_bows: tuple[OtherBow, ...] = ()
     proofs: tuple[ProofLine, ...] = ()
     printed: tuple[KeptTape, ...] = ()
+    handed: tuple[HandoverCard, ...] = ()
 
 
 def records(
@@ -73,4 +76,5 @@ def records(
         bows,
         tuple(proof_lines.log(connection, rig_id)),
         tuple(printed_tapes.of_rig(connection, rig_id)),
+        tuple(handover_cards.of_rig(connection, rig_id)),
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from weakref import WeakKeyDictionary
@@ -15,12 +15,15 @@ from cross_staff.core.card.waiting import waiting
 from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
 from cross_staff.core.level import station as level
 from cross_staff.core.level.log import LevelReading
+from cross_staff.core.level.log import kept as kept_looks
 from cross_staff.core.level.screws import AnglePerTurnPrior
 from cross_staff.core.level.station import Given, LevelState, level_state
 from cross_staff.core.mount import station as mounting
 from cross_staff.core.mount.station import MountStepState, WitnessMark, in_order, step_states
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist, checklist_of
+from cross_staff.core.prove.handover import HandoverCard
+from cross_staff.core.prove.locking import After, lock_state
 from cross_staff.core.prove.log import STATION as PROVE
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.station import ProveState
@@ -89,6 +92,7 @@ class Rig:
     photos: frozenset[int] = frozenset()
     version: int = 0
     proof_log: tuple[ProofLine, ...] = ()
+    handed_over: tuple[HandoverCard, ...] = ()
     results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), init=False, compare=False, repr=False)
 
     @property
@@ -313,6 +317,8 @@ def evaluated(kept: Records) -> Rig:
             kept.entries.get(PROVE, ()),
             shot.moves,
         ),
+        lock_state(card, kept.entries.get(PROVE, ()), _present(kept.witness), _after(holds, kept.looks, shot.moves)),
+        kept.handed[-1] if kept.handed else None,
     )
     return Rig(
         kept.rig_id,
@@ -330,7 +336,16 @@ def evaluated(kept: Records) -> Rig:
         kept.photos,
         kept.row.version,
         kept.proofs,
+        kept.handed,
     )
+
+
+def _after(holds: Mapping[str, frozenset[int]], looks: Sequence[LevelReading], moves: Sequence[Move]) -> After:
+    """What happened that a joint which was locked before it may have moved by."""
+    standing_looks = kept_looks(looks)
+    read = {each.axis: each.entered for each in standing_looks if not each.turn}
+    turned = {each.axis: each.entered for each in standing_looks if each.turned}
+    return After(holds, read, turned, {move.moves: move.entered for move in sorted(moves, key=lambda m: m.entered)})
 
 
 def _present(log: Sequence[WitnessMark]) -> tuple[WitnessMark, ...]:

@@ -20,6 +20,7 @@ from cross_staff.core.carry.records import (
     CarriedInstrument,
     CarriedRig,
     EndRecord,
+    HandoverRecord,
     LevelRecord,
     MarkRecord,
     MoveRecord,
@@ -34,13 +35,14 @@ from cross_staff.core.carry.records import (
 )
 from cross_staff.core.errors import NotFound
 from cross_staff.core.printing.sheet import PrintedTape
+from cross_staff.core.prove.handover import CardContent
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.sight_in.checks import IMPORT
 from cross_staff.core.sight_in.log import STATION as RANGE
 from cross_staff.storage import carried, printed_tapes, tables
 from cross_staff.storage.rigs import card_of
 
-_CARD, _TAPE = TypeAdapter(RigCard), TypeAdapter(PrintedTape)
+_CARD, _TAPE, _CONTENT = TypeAdapter(RigCard), TypeAdapter(PrintedTape), TypeAdapter(CardContent)
 _POINTERS = {"photo": "photo_id"}  # columns that have another name here than in a record
 
 
@@ -67,6 +69,7 @@ LOGGED: dict[str, Log] = {
     "printed_tapes": Log(tables.printed_tapes, PrintedRecord),
     "proof_lines": Log(tables.proof_lines, ProofRecord),
     "taken_readings": Log(tables.taken_readings, TakenRecord),
+    "handover_cards": Log(tables.handover_cards, HandoverRecord),
 }
 _POINTED_AT = ("photos", "range_shots", "bench_entries", "level_readings")
 
@@ -157,6 +160,9 @@ class _Reader:
 
     def _printed_tapes(self, values: dict[str, Any]) -> dict[str, Any]:
         return values | {"sheet": printed_tapes.tape_of(values["sheet"])}
+
+    def _handover_cards(self, values: dict[str, Any]) -> dict[str, Any]:
+        return values | {"content": _CONTENT.validate_python(values["content"])}
 
     def _proof_lines(self, values: dict[str, Any]) -> dict[str, Any]:
         laying = self.places["bench_entries"].get(values["laying"], 0)
@@ -284,6 +290,9 @@ class _Writer:
 
     def _printed_tapes(self, record: PrintedRecord) -> dict[str, Any]:
         return {"sheet": _TAPE.dump_python(record.sheet, mode="json")}
+
+    def _handover_cards(self, record: HandoverRecord) -> dict[str, Any]:
+        return {"content": _CONTENT.dump_python(record.content, mode="json")}
 
     def _proof_lines(self, record: ProofRecord) -> dict[str, Any]:
         laying = self._at("bench_entries", record.laying or None) or 0

@@ -75,3 +75,9 @@ def photo_ids(connection: Connection, rig_id: int) -> frozenset[int]:
     """Every photo of this rig that is here."""
     query = select(photos.c.id).where(photos.c.rig_id == rig_id, func.length(photos.c.jpeg) > 0)
     return frozenset(connection.execute(query).scalars())
+
+
+def photo_sums(connection: Connection, rig_id: int) -> dict[int, str]:
+    """The SHA-256 of every photo of this rig that is here, by its id."""
+    query = select(photos.c.id, photos.c.sha256).where(photos.c.rig_id == rig_id, func.length(photos.c.jpeg) > 0)
+    return {row.id: row.sha256 for row in connection.execute(query)}

@@ -23,6 +23,7 @@ from cross_staff.web.api import arrow, axes, booklet, flight, groups, pins, prov
 from cross_staff.web.api import routes as interface
 from cross_staff.web.api.examples import EXAMPLES
 from cross_staff.web.api.reference import PREFIX
+from cross_staff.web.archer import routes as archer
 from cross_staff.web.bench import about, search, trouble
 from cross_staff.web.bench import routes as bench
 from cross_staff.web.calculators import routes as calculators
@@ -36,6 +37,7 @@ from cross_staff.web.events.ask import asked
 from cross_staff.web.failures import Unexpected, handle_errors
 from cross_staff.web.forms import drafts
 from cross_staff.web.forms.known import known_by
+from cross_staff.web.handover import routes as handover
 from cross_staff.web.help import routes as help_pages
 from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
@@ -59,6 +61,8 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     yield from ((router, BENCH_FIELDS) for router in BENCH)
     yield people.router, people.FIELDS
     yield changes.router, ()
+    yield handover.router, handover.FIELDS
+    yield archer.router, archer.FIELDS
     yield events.router, events.FIELDS
     yield carry.router, carry.FIELDS
     yield tables.router, ()

@@ -34,6 +34,7 @@ PAGES = (
     "/rigs/9/prove/drift", "/rigs/9/prove/pairs?kind=cant", "/rigs/9/prove/slope",
     "/rigs/12/prove/knocked",
     "/rigs/9/keep", "/carry", "/about", "/devices", "/rigs/1/taken",
+    "/rigs/9/prove/lock", "/rigs/9/prove/hand-over", "/rigs/9/archer",
     "/people", "/who?to=/sights", "/changes?room=card",
     *STATUS,
 )  # fmt: skip

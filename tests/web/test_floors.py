@@ -13,7 +13,7 @@ WEB = Path("cross_staff/web")
 SMALL = {
     "sight_in.orders.read_order",
     "card.compare_builds.compare", "card.faults.faults", "card.faults.sight_faults", "rig.peep.looks_along_string",
-    "rig.pins.may_be_dialled", "rig.arrow_build.usual_centre", "mount.station.goes_on_first",
+    "prove.handover.differences", "rig.pins.may_be_dialled", "rig.arrow_build.usual_centre", "mount.station.goes_on_first",
     "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.instrument.overdue",
     "level.axis.adjusts",
     "level.axis.screw_of", "level.axis.moves_freely", "level.units.beside", "level.units.kind_beside",

@@ -12,6 +12,7 @@ from cross_staff.core.card.faults import check_card, check_sight
 from cross_staff.core.carry.logs import (
     as_end,
     as_entry,
+    as_handover,
     as_mark,
     as_move,
     as_proof,
@@ -26,6 +27,7 @@ from cross_staff.core.level.log import AXES
 from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.station import check_reading
 from cross_staff.core.mount.station import check_mark as check_witness
+from cross_staff.core.prove.handover import check_handover
 from cross_staff.core.prove.log import check_line
 from cross_staff.core.rig.card import INSTRUMENT_KINDS, RigCard
 from cross_staff.core.rig.correction import Meaning
@@ -237,7 +239,13 @@ class _Checks:
             "printed_tapes": self.printed,
             "proof_lines": self.proof,
             "taken_readings": lambda record: check_taken(as_taken(record)),
+            "handover_cards": self.handover,
         }
+
+    def handover(self, record: Any) -> None:
+        if self.rig.handover_cards.index(record) + 1 != record.number:
+            raise InvalidValue("number", "cards are numbered from 1, one after the other")
+        check_handover(as_handover(record))
 
     def photo(self, record: Any) -> None:
         if len(record.sha256) != _SHA256_LETTERS or set(record.sha256) - _HEX:

@@ -8,6 +8,7 @@ from typing import Any
 from cross_staff.core.carry.records import (
     BenchRecord,
     EndRecord,
+    HandoverRecord,
     LevelRecord,
     MarkRecord,
     MoveRecord,
@@ -16,6 +17,7 @@ from cross_staff.core.carry.records import (
     TakenRecord,
 )
 from cross_staff.core.level.log import LevelReading
+from cross_staff.core.prove.handover import HandoverCard
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.taken import Taken
@@ -66,6 +68,12 @@ def as_mark(record: MarkRecord, place: int) -> TapeMark:
 def as_proof(record: ProofRecord, place: int) -> ProofLine:
     """A line of the proof log."""
     return ProofLine(entry_id=place, **_values(record))
+
+
+def as_handover(record: HandoverRecord) -> HandoverCard:
+    """A card that was handed over."""
+    kept = _values(record, "content")
+    return HandoverCard(content=record.content, **kept)
 
 
 def as_taken(record: TakenRecord) -> Taken:

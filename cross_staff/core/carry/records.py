@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, fields
 from datetime import date, datetime
 
 from cross_staff.core.printing.sheet import PrintedTape
+from cross_staff.core.prove.handover import CardContent
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.instrument import Instrument
 from cross_staff.core.rig.sight import SightModel
@@ -271,6 +272,18 @@ class TakenRecord:
 
 
 @dataclass(frozen=True)
+class HandoverRecord:
+    """A card that was handed over, as it was signed."""
+
+    number: int
+    revision: int
+    entered_utc: datetime
+    signed_by: str
+    note: str
+    content: CardContent
+
+
+@dataclass(frozen=True)
 class CarriedSight:
     """A sight model with its identity and every number of it, oldest first."""
 
@@ -302,6 +315,7 @@ class CarriedRig:
     printed_tapes: tuple[PrintedRecord, ...] = ()
     proof_lines: tuple[ProofRecord, ...] = ()
     taken_readings: tuple[TakenRecord, ...] = ()
+    handover_cards: tuple[HandoverRecord, ...] = ()
     instruments: tuple[CarriedInstrument, ...] = field(default=())
 
     @property
@@ -342,4 +356,5 @@ LOGS = {
     "printed_tapes": "printed tapes",
     "proof_lines": "lines of the proof log",
     "taken_readings": "readings taken from instruments",
+    "handover_cards": "cards that were handed over",
 }

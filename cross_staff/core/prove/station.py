@@ -8,6 +8,7 @@ from functools import cached_property
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prove.chain import Aside, Chain, Given, ProofTape, chain, set_aside
+from cross_staff.core.prove.locking import LOCK, check_lock
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.triage import JOINTS, Seen
 from cross_staff.core.prove.verdict import TapeVerdict, VerdictKind
@@ -50,8 +51,11 @@ class ProveState:
         return {line.key: why for line, why in self.aside}
 
 
-def check_entry(_card: RigCard, entry: BenchEntry) -> None:
+def check_entry(card: RigCard, entry: BenchEntry) -> None:
     """Refuse what cannot be said here. Raises: NotFound; InvalidValue."""
+    if entry.key.startswith(LOCK):
+        check_lock(card, entry)
+        return
     joint = entry.key.removeprefix(MARK)
     if joint != entry.key and joint in {each.key for each in JOINTS}:
         if entry.choice not in set(Seen):

@@ -10,12 +10,14 @@ from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prove.chain import Aside, Chain
+from cross_staff.core.prove.locking import LOCK, SPARE, check_thread, joints
 from cross_staff.core.prove.log import STATION, ProofLine, check_line
 from cross_staff.core.prove.station import LAID, check_entry, laid
 from cross_staff.core.rig.events import CAUSES
-from cross_staff.core.rig.log import BenchEntry
+from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.core.rig.staleness import Said
 from cross_staff.core.tape.rulers import STRIP as PRINTED
+from cross_staff.services.log import keep_entry
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in import record as at_range
 from cross_staff.services.tape import record as tape
@@ -201,3 +203,17 @@ def taken_over(rig: Rig, lines: Sequence[ProofLine]) -> int:
     """How many of these lines are marks by now."""
     keys = {entry.key for entry in rig.log if not entry.removed}
     return sum(f"{OF_PROOF}{line.key}" in keys for line in lines)
+
+
+def lock(database: Database, rig_id: int, name: str, way: str, by: str, now: datetime) -> None:
+    """Write down what was done to a joint; SPARE as its name is the spare strip in the kit. Raises: NotFound;
+    InvalidValue: no such way, nobody said who, thread-locker over anti-seize or the other way round."""
+    with database.writing() as connection:
+        latest = rigs.latest(connection, rig_id)
+        key = SPARE if name == SPARE else f"{LOCK}{name}"
+        if key != SPARE and key not in {joint.key for joint in joints(latest.card)}:
+            raise NotFound("this sight has no such joint")
+        entry = BenchEntry(STATION, key, latest.number, now, choice=way, note=by)
+        check_entry(latest.card, entry)
+        check_thread(standing(bench_entries.log(connection, rig_id, STATION)).get(key, []), entry)
+        keep_entry(connection, rig_id, entry)

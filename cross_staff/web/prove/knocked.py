@@ -18,7 +18,7 @@ from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.units import Units
 from cross_staff.web.prove import side_words, words
-from cross_staff.web.prove.routes import QUICK_ARROWS, fields_of, stakes_of, ways_between
+from cross_staff.web.prove.routes import QUICK_ARROWS, fields_of, line_to, stakes_of, ways_between
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.set_aside import reproof_words
@@ -58,6 +58,7 @@ def _page(request: Request, rig: Rig, form: FormInput) -> Response:
         "opened": False,
         "stakes": stakes_of(rig, units),
         "quick_arrows": QUICK_ARROWS,
+        **line_to(rig.rig_id),
         "dialled": rig.card.sight_kind.dialled,
         "back": "/knocked",
         "since": local_time(page.since) if page.since else "",

@@ -33,6 +33,11 @@ def ways_between(here: str) -> dict[str, Any]:
     return {"pages_of_prove": words.PAGES, "page_here": here, "page_name": dict(words.PAGES)[here]}
 
 
+def line_to(rig_id: int) -> dict[str, Any]:
+    """Where the form of a line is sent."""
+    return {"line_action": f"/rigs/{rig_id}/prove"}
+
+
 @router.get("/rigs/{rig_id}/prove")
 def prove_page(request: Request, rig_id: int, line: str = "", said: str = "") -> Response:
     """The tape that is on the sight and its lines; `line` opens one again. Raises NotFound."""
@@ -184,6 +189,7 @@ def _page(request: Request, rig: Rig, form: FormInput, said: str = "", status: i
         "opened": form.typed.get("seen", "0") not in ("", "0"),
         "stakes": stakes_of(rig, units),
         "quick_arrows": QUICK_ARROWS,
+        **line_to(rig.rig_id),
         "tapes": [(tape.code, _tape_words(rig, tape.code, tape.strip.name)) for tape in state.tapes],
         "tape_on": state.current.tape.code if state.current else "",
         "asks_which": state.asks_which,

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from cross_staff.core.prove.chain import Aside, Chain, ColdShots
+from cross_staff.core.prove.locking import Locked, LockLine, LockState, Thread
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.mending import Shift, Stretch
 from cross_staff.core.prove.station import MENDED
 from cross_staff.core.prove.verdict import Doubt, TapeVerdict, VerdictKind, WantedRow
+from cross_staff.core.rig.sight import MOVEMENTS
 from cross_staff.core.stations import NextStep
 from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.web.forms.units import Units, fixed
@@ -27,7 +29,37 @@ PAGES = (
     ("/pairs", "Two groups"),
     ("/slope", "Third axis on a slope"),
     ("/knocked", "After a knock"),
+    ("/lock", "Lock"),
+    ("/hand-over", "Hand over"),
 )
+CAUTION_LOCK = (
+    "Small screws shear: the right key, two fingers. Thread-locker and anti-seize never together; keep both off skin and "
+    "eyes. What the maker says of a screw comes first."
+)
+LOCK_WAYS = (
+    (Thread.DRY.value, "Nothing: tightened dry"),
+    (Thread.LOCKER.value, "Thread-locker"),
+    (Thread.SEIZE.value, "Anti-seize"),
+    (Thread.MOVABLE.value, "It stays movable"),
+    (Thread.CLEANED.value, "Thread cleaned, not locked yet"),
+)
+LOCK_DONE = {
+    Thread.DRY: "tightened dry",
+    Thread.LOCKER: "thread-locker",
+    Thread.SEIZE: "anti-seize",
+    Thread.MOVABLE: "stays movable",
+    Thread.CLEANED: "cleaned",
+    Thread.SPARE: "in the kit",
+}
+LOCK_STATES = {
+    Locked.OPEN: "open",
+    Locked.DONE: "locked",
+    Locked.READ_AGAIN: "locked, read it again",
+    Locked.OLD: "moved since: lock it again",
+    Locked.MOVABLE: "stays movable",
+}
+LOCK_MOVES = MOVEMENTS | {"pointer": "pointer", "rest": "rest", "nock_set": "nocking point"}
+
 STANDING = {
     "no_tape": "nothing printed",
     "which_tape": "which strip is on?",
@@ -37,6 +69,7 @@ STANDING = {
     "lines_old": "{} lines old",
     "cannot_tell": "{} lines, not sure",
     "true": "true, {} lines",
+    "handed_over": "handed over",
     "shifted": "shifted",
     "stretched": "stretched",
     "cause_open": "wrong, cause open",
@@ -73,6 +106,12 @@ def next_step(step: NextStep, units: Units) -> Now:
         say = f"Shoot {numbers['arrows']:.0f} arrows at {at}, by the tape."
         why = "The tape is wrong, and this tells what is wrong with it." if numbers["off"] else "It tells most."
         return Now(say, f"{why} On a day of its own, as you would in earnest.", CAUTION_RANGE, "prove", "Write it down")
+    if step.code == "lock":
+        say = f"Lock: {step.about}."
+        why = (
+            f"The tape is true. {numbers['left']:.0f} joint{'s' if numbers['left'] > 1 else ''} to lock, one at a time."
+        )
+        return Now(say, why, CAUTION_LOCK, "prove/lock", "Lock")
     sayings = {
         "which_tape": ("Say which tape is on the sight.", "Lines count for the tape that they were shot by."),
         "waits_for_card": ("Fill in the card.", "Without it the lines have nothing to be held against."),
@@ -81,6 +120,12 @@ def next_step(step: NextStep, units: Units) -> Now:
             "The one on the sight is for another, and proves nothing of this.",
         ),
         "true": ("The tape is true.", "Lock each screw, mark the joints, print the card."),
+        "spare": (
+            "Put a spare strip into the kit.",
+            "Every joint is locked. A strip that comes off is replaced in the field.",
+        ),
+        "hand_over": ("Make the card, and hand the rig over.", "The tape is true, and every joint is locked."),
+        "handed_over": ("Handed over.", "The card says what to check first, and when to come back."),
         "shifted": ("Move the pointer.", "The lines say that the tape lies shifted."),
         "stretched": ("Another strip, or print anew.", "The lines say that this one is stretched."),
         "days_differ": ("Look at the lines again.", DAYS_DIFFER),
@@ -88,7 +133,35 @@ def next_step(step: NextStep, units: Units) -> Now:
         "tape_ends": ("Print the tape farther.", "It is true as far as it goes, and ends before what is wanted."),
     }
     say, why = sayings[step.code]
-    return Now(say, why, CAUTION_RANGE, "prove", "Prove")
+    caution, page = (CAUTION_LOCK, FINISHING[step.code]) if step.code in FINISHING else (CAUTION_RANGE, "prove")
+    return Now(say, why, caution, page, "Prove")
+
+
+FINISHING = {"spare": "prove/lock", "hand_over": "prove/hand-over", "handed_over": "prove/hand-over"}
+
+
+def lock_ways(line: LockLine | None) -> list[tuple[str, str]]:
+    """What can be said of a joint, the likeliest first: what dials is opened again."""
+    first = Thread.MOVABLE if line is not None and line.joint.dials else Thread.DRY
+    return sorted(LOCK_WAYS, key=lambda way: way[0] != first)
+
+
+def lock_now(line: LockLine | None, state: LockState) -> Now:
+    """What to lock now, and why."""
+    if line is None:
+        say = "Every joint is locked." if state.done else "Put a spare strip into the kit."
+        return Now(say, "What follows is the card for who takes the rig.", CAUTION_LOCK, "prove/hand-over", "Hand over")
+    name = line.joint.name
+    if line.state == Locked.READ_AGAIN:
+        why = "Tightening moves what was just set: no axis is locked before it was read with its screws tight."
+        return Now(f"Read the {line.joint.axis} axis again.", why, CAUTION_LOCK, "level", "Read")
+    if line.state == Locked.OLD:
+        return Now(f"Lock again: {name}.", "Something was done since that may have moved it.", CAUTION_LOCK, "", "")
+    if line.joint.dials:
+        return Now(f"Lock: {name}.", "It is opened again to dial: say that it stays movable.", CAUTION_LOCK, "", "")
+    return Now(
+        f"Lock: {name}.", "Tighten this one alone, look whether anything moved, then the next.", CAUTION_LOCK, "", ""
+    )
 
 
 def high(units: Units, up_m: float) -> str:

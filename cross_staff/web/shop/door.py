@@ -104,7 +104,7 @@ def with_cookie(request: Request, answer: Response, cookie: str) -> Response:
 @router.get("/phone")
 def phone(request: Request, to: str = "/") -> Response:
     """The address for a phone, to be scanned."""
-    addresses = [f"{begins}{inside(to)}" for begins in _addresses(request)]
+    addresses = [f"{begins}{inside(to)}" for begins in addresses_of(request)]
     codes = [(address, f"/phone.svg?address={quote(address, safe='')}") for address in addresses]
     return render(request, "shop/phone.html", codes=codes, to=inside(to))
 
@@ -114,7 +114,7 @@ def code(request: Request, address: str) -> Response:
     """An address of this machine as a QR code. Anything else is refused."""
     import segno
 
-    begins = tuple(f"{each}/" for each in _addresses(request))
+    begins = tuple(f"{each}/" for each in addresses_of(request))
     if not address.startswith(begins) or len(address) > 400 or not address.isprintable():
         raise InvalidValue("address", "is not one of this machine's")
     out = io.BytesIO()
@@ -124,7 +124,7 @@ def code(request: Request, address: str) -> Response:
     return Response(out.getvalue(), media_type="image/svg+xml")
 
 
-def _addresses(request: Request) -> list[str]:
+def addresses_of(request: Request) -> list[str]:
     """Addresses under which a phone finds this machine: its proxy's, or those in the same network; none while it
     only listens to itself."""
     settings = request.app.state.settings

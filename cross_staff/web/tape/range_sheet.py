@@ -14,9 +14,9 @@ from cross_staff.web.failures import NothingYet
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.downloads import file_headers
+from cross_staff.web.shared.one_page_pdf import PAPERS, TooMuch, sheet_pdf
 from cross_staff.web.shared.words import CAUTION_RANGE
 from cross_staff.web.tape.page import no_tape, tape_page
-from cross_staff.web.tape.range_sheet_pdf import PAPERS, TooMuch, sheet_pdf
 from cross_staff.web.tape.range_sheet_tables import SHEET, offered, usual
 from cross_staff.web.tape.sheet_words import fit_quality
 from cross_staff.web.tape.slope_tables import trip_table

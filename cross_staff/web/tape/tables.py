@@ -16,23 +16,11 @@ from cross_staff.services.tape.page import TapePage
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared import pin_words
 from cross_staff.web.shared.reading_words import clicks_words, line_words, signed, turns_words
+from cross_staff.web.shared.table import Table
 from cross_staff.web.shared.words import on_target
 
-Rows = list[list[str]]
 MOST_ROWS = 40
 USUAL_TARGET_M = 0.2
-
-
-@dataclass(frozen=True)
-class Table:
-    """A table: its key and title, heads, rows of cells, a note below, and the row that was asked for."""
-
-    key: str
-    title: str
-    heads: tuple[str, ...]
-    rows: Rows
-    note: str = ""
-    marked: int | None = None
 
 
 @dataclass(frozen=True)

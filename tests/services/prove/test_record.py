@@ -6,6 +6,8 @@ from pathlib import Path
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.prove.chain import Aside, Chain
+from cross_staff.core.prove.handover import CardContent, Section
+from cross_staff.core.prove.locking import SPARE, Thread
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.prove.verdict import Doubt, TapeVerdict, VerdictKind
 from cross_staff.core.rig.booklet import Booklet, Strip
@@ -13,7 +15,7 @@ from cross_staff.core.sight_in.log import Move
 from cross_staff.core.stations import next_step
 from cross_staff.services import events
 from cross_staff.services.card import save as card
-from cross_staff.services.prove import record
+from cross_staff.services.prove import handover, record
 from cross_staff.storage import range_log
 from cross_staff.storage.database import Database
 from tests.rigs import NOON
@@ -124,6 +126,28 @@ class Verdicts(Proving):
         self.assertEqual(self.verdict().kind, VerdictKind.TRUE)
         standing = next(each for each in self.shop.open(self.rig).standings if each.station.key == "prove")
         self.assertEqual((standing.state, standing.word, standing.count), ("done", "true", 16))
+
+    def test_what_is_true_is_locked_then_handed_over_and_loosened_by_what_is_done_since(self) -> None:
+        self.shot(8)
+        state = self.shop.open(self.rig).state.locking
+        assert state is not None
+        for place, line in enumerate(state.lines):
+            rig = self.shop.open(self.rig)
+            self.assertEqual((rig.prove_step.code, rig.prove_step.about), ("lock", line.joint.name))
+            way = Thread.DRY if line.joint.name == "Pointer" else Thread.MOVABLE
+            record.lock(self.database, self.rig, line.joint.name, way, "Ida Fell", NOON + timedelta(minutes=place))
+        self.assertEqual(self.shop.open(self.rig).prove_step.code, "spare")
+        record.lock(self.database, self.rig, SPARE, Thread.SPARE, "Ida Fell", NOON)
+        self.assertEqual(self.shop.open(self.rig).prove_step.code, "hand_over")
+        content = CardContent((Section("rig", "Rig", (("name", "x"),)),))
+        handover.sign(self.database, self.rig, content, "Ida Fell", "", NOON)
+        rig = self.shop.open(self.rig)
+        self.assertEqual(rig.prove_step.code, "handed_over")
+        self.assertEqual([each.word for each in rig.standings if each.station.key == "prove"], ["handed_over"])
+        events.happened(self.database, self.rig, ("indicator",), "it slipped", NOON)
+        loose = self.shop.open(self.rig).state.locking
+        assert loose is not None
+        self.assertEqual([line.joint.name for line in loose.lines if line.state == "old"], ["Pointer"])
 
     def test_a_shift_is_mended_in_one_act_and_begins_a_new_chain(self) -> None:
         self.shot(6, a_mm=2.5)

@@ -1,0 +1,1 @@
+"""The card that goes with a rig when it is handed over."""

@@ -1,0 +1,119 @@
+"""Locking and handing over on the pages: one joint at a time, a card that is signed and never altered, its PDF read."""
+
+import subprocess
+import tempfile
+from pathlib import Path
+
+from cross_staff.core.prove.locking import Thread
+from cross_staff.services.rig import open_rig
+from tests.web.client import WithClient
+
+
+class Lock(WithClient):
+    def setUp(self) -> None:
+        super().setUp()
+        self.rig = self.add_rig()
+        self.path = f"/rigs/{self.rig}/prove/lock"
+
+    def lock(self, joint: str, way: str = "dry", by: str = "Ida Fell"):  # type: ignore[no-untyped-def]
+        return self.client.post(self.path, data={"joint": joint, "way": way, "by": by})
+
+    def joints(self) -> list[str]:
+        state = open_rig(self.database, self.rig).state.locking
+        assert state is not None
+        return [line.joint.name for line in state.lines]
+
+    def test_one_after_the_other_until_the_spare_strip(self) -> None:
+        for name in self.joints():
+            self.assertIn(f"Lock: {name}.", self.client.get(self.path).text)
+            self.assertEqual(self.lock(name, "movable").status_code, 303)
+        self.assertIn("Put a spare strip into the kit.", self.client.get(self.path).text)
+        self.lock("lock: spare strip", "spare")
+        self.assertIn("Every joint is locked.", self.client.get(self.path).text)
+
+    def test_in_ones_own_order_and_taken_back(self) -> None:
+        last = self.joints()[-1]
+        self.assertIn(f"Lock: {last}.", self.client.get(f"{self.path}?joint={last}").text)
+        self.lock(last, Thread.LOCKER)
+        page = self.client.get(self.path).text
+        self.assertIn("thread-locker, Ida Fell", page)
+        self.assertIn('value="Ida Fell"', page)  # the next one by the same hand
+        self.client.post(f"{self.path}/undo", data={"joint": last})
+        self.assertNotIn("thread-locker, Ida Fell", self.client.get(self.path).text)
+        self.assertEqual(self.client.post(f"{self.path}/undo", data={"joint": last}).status_code, 404)
+
+    def test_what_cannot_be_is_said_at_its_field(self) -> None:
+        first = self.joints()[0]
+        for way, by, words in (("dry", "", "who did it?"), ("glue", "Ida", "say what is on the thread")):
+            answer = self.lock(first, way, by)
+            self.assertEqual((answer.status_code, words in answer.text), (422, True), words)
+            self.assertIn(f'value="{by}"', answer.text)
+        self.lock(first, "locker")
+        answer = self.lock(first, "seize")
+        self.assertEqual((answer.status_code, "never both" in answer.text), (422, True))
+        self.lock(first, "cleaned")
+        self.assertEqual(self.lock(first, "seize").status_code, 303)
+        self.assertEqual(self.lock("Bell").status_code, 404)
+        self.assertEqual(self.client.get(f"{self.path}?joint=Bell").status_code, 404)
+
+
+class HandOver(WithClient):
+    def setUp(self) -> None:
+        super().setUp()
+        self.rig = self.add_rig()
+        self.path = f"/rigs/{self.rig}/prove/hand-over"
+
+    def sign(self, by: str = "Ida Fell", note: str = ""):  # type: ignore[no-untyped-def]
+        return self.client.post(self.path, data={"signed_by": by, "note": note})
+
+    def text_of(self, pdf: bytes) -> str:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "card.pdf"
+            file.write_bytes(pdf)
+            told = subprocess.run(["pdfinfo", file], capture_output=True, text=True, check=True).stdout
+            self.assertRegex(told, r"Pages: +1\n")
+            words = subprocess.run(["pdftotext", "-layout", file, "-"], capture_output=True, text=True, check=True)
+        return " ".join(words.stdout.split())
+
+    def test_what_is_open_is_said_before_it_is_signed_and_on_it(self) -> None:
+        page = self.client.get(self.path).text
+        self.assertIn("Handed over now, this stays open.", page)
+        self.assertIn("Not locked", page)
+        self.sign()
+        signed = self.text_of(self.client.get(f"{self.path}.pdf").content)
+        for words in ("card 1, signed by Ida Fell", "Still open", "Not locked", "Check this first", "Field kit"):
+            self.assertIn(words, signed)
+
+    def test_a_draft_says_so(self) -> None:
+        self.assertIn("DRAFT, not signed", self.text_of(self.client.get(f"{self.path}.pdf").content))
+
+    def test_nobody_signs_nothing(self) -> None:
+        answer = self.sign("", "shoot it in")
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("who hands it over?", answer.text)
+        self.assertIn('value="shoot it in"', answer.text)
+        self.assertEqual(open_rig(self.database, self.rig).handed_over, ())
+
+    def test_a_later_change_makes_another_card_and_leaves_the_old(self) -> None:
+        self.sign()
+        first = self.client.get(f"{self.path}.pdf?number=1").content
+        self.assertIn("Nothing changed since", self.client.get(self.path).text)
+        self.sign()  # the same twice is one card
+        self.client.post(f"/rigs/{self.rig}/prove/lock", data={"joint": "Rest", "way": "dry", "by": "Ida Fell"})
+        page = self.client.get(self.path).text
+        self.assertIn("Changed since card 1", page)
+        self.assertIn("Locked: Rest", page)
+        self.assertEqual(self.client.get(f"{self.path}.pdf?number=1").content, first)
+        self.assertIn("number=2", self.sign().headers["location"])
+        self.assertIn("Card 1", self.client.get(self.path).text)
+        self.assertEqual(self.client.get(f"{self.path}?number=3").status_code, 404)
+        self.assertEqual(self.client.get(f"{self.path}.pdf?number=3").status_code, 404)
+
+    def test_two_windows_sign_two_cards(self) -> None:
+        self.sign("Ida Fell")
+        self.sign("Ulf Moor")
+        self.assertEqual([card.number for card in open_rig(self.database, self.rig).handed_over], [1, 2])
+
+    def test_no_word_of_a_card_breaks_the_paper(self) -> None:
+        self.assertEqual(self.sign("<b>Ida & Co</b>", "→ ≤ ½ “so” " + "long " * 60).status_code, 303)
+        self.assertIn("Ida & Co", self.text_of(self.client.get(f"{self.path}.pdf").content))
