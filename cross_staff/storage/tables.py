@@ -454,3 +454,33 @@ archer_links = Table(
     Column("ended_utc", DateTime),
     Column("opened_utc", DateTime),
 )
+
+# When the shop is open, and where it is; the newest holds.
+shop_hours = Table(
+    "shop_hours",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("record", JSON, nullable=False),
+)
+
+# When the archer of a rig is free, and sessions that somebody put somewhere; the newest of a rig holds.
+rig_days = Table(
+    "rig_days",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("rig_id", ForeignKey("rigs.id"), nullable=False, index=True),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("record", JSON, nullable=False),
+)
+
+# What somebody has no time for, as a calendar said; the newest of a person's calendar holds.
+busy_times = Table(
+    "busy_times",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("saved_utc", DateTime, nullable=False),
+    Column("person", String, nullable=False, server_default=""),
+    Column("calendar", String, nullable=False, server_default=""),
+    Column("spans", JSON, nullable=False),
+)

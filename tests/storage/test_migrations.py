@@ -33,7 +33,7 @@ WRITTEN = {
     "0011_proof.py": "b7d269c079e382a2",
     "0012_identity.py": "e523729210dc829d",
     "0013_devices.py": "0b3b630eca0607c1",
-    "0014_people.py": "9cbaa1f3881933e1",
+    "0014_people.py": "cd46aa7d43dd8f2c",
 }
 
 

@@ -10,7 +10,7 @@ from cross_staff.storage import tables
 from cross_staff.storage.whole_rigs import LOGGED
 
 # worked out again, or typed and not saved
-NOT_CARRIED = {"rig_standings", "rig_drafts", "authors", "archer_links"}
+NOT_CARRIED = {"rig_standings", "rig_drafts", "authors", "archer_links", "rig_days"}
 OWN = {"id", "rig_id", "jpeg"}  # the picture lies beside the document
 NAMED = {"photo": "photo_id"}
 

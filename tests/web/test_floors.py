@@ -11,9 +11,9 @@ from pathlib import Path
 WEB = Path("cross_staff/web")
 # what a page may ask of a record that it has, or of a form that was typed, before a service is called
 SMALL = {
-    "sight_in.orders.read_order",
+    "sight_in.orders.read_order", "prove.handover.differences",
     "card.compare_builds.compare", "card.faults.faults", "card.faults.sight_faults", "rig.peep.looks_along_string",
-    "prove.handover.differences", "rig.pins.may_be_dialled", "rig.arrow_build.usual_centre", "mount.station.goes_on_first",
+    "rig.pins.may_be_dialled", "rig.arrow_build.usual_centre", "mount.station.goes_on_first",
     "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.instrument.overdue",
     "level.axis.adjusts",
     "level.axis.screw_of", "level.axis.moves_freely", "level.units.beside", "level.units.kind_beside",

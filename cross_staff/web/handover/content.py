@@ -15,7 +15,6 @@ from cross_staff.core.stations import DONE
 from cross_staff.services.level.page import level_page
 from cross_staff.services.prove import handover as service
 from cross_staff.services.rig import Rig, proof_ahead
-from cross_staff.storage.database import Database
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import tables as level_tables
 from cross_staff.web.level import words as level_words
@@ -35,7 +34,7 @@ KIT = ("peep", "nock set", "rest", "pointer", "mount on the riser")  # positions
 MAKES_OLD = ("arrow", "peep", "release", "strings", "draw", "dovetail", "knock")
 
 
-def content(database: Database, rig: Rig, today: date, address: str) -> CardContent:
+def content(database: service.Database, rig: Rig, today: date, address: str) -> CardContent:
     """Everything that a card signed now would say. Args: address, of the rig on the shop's own network; may be
     empty."""
     units = Units.of(rig.units)
@@ -91,7 +90,7 @@ def _arrows(rig: Rig, units: Units) -> Lines:
     return lines
 
 
-def _axes(database: Database, rig: Rig, units: Units, today: date) -> Lines:
+def _axes(database: service.Database, rig: Rig, units: Units, today: date) -> Lines:
     page = level_page(database, rig, today)
     lines: Lines = [("Verdict", level_verdict(rig.level))]
     for axis in AXES:

@@ -1,4 +1,4 @@
-"""The people of the shop, devices that were let in, who wrote what, hand-over cards, links for archers."""
+"""The people of the shop, devices that were let in, who wrote what, hand-over cards, links for archers, the days."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -80,7 +80,32 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id", name="pk_archer_links"),
     )
     op.create_index("ix_archer_links_rig_id", "archer_links", ["rig_id"])
-    for table in ("people", "authors", "handover_cards"):
+    op.create_table(
+        "shop_hours",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("saved_utc", sa.DateTime(), nullable=False),
+        sa.Column("record", sa.JSON(), nullable=False),
+        sa.PrimaryKeyConstraint("id", name="pk_shop_hours"),
+    )
+    op.create_table(
+        "rig_days",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("rig_id", sa.Integer(), nullable=False),
+        sa.Column("saved_utc", sa.DateTime(), nullable=False),
+        sa.Column("record", sa.JSON(), nullable=False),
+        sa.ForeignKeyConstraint(["rig_id"], ["rigs.id"], name="fk_rig_days_rig_id_rigs"),
+        sa.PrimaryKeyConstraint("id", name="pk_rig_days"),
+    )
+    op.create_index("ix_rig_days_rig_id", "rig_days", ["rig_id"])
+    op.create_table(
+        "busy_times",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("saved_utc", sa.DateTime(), nullable=False),
+        *_text("person", "calendar"),
+        sa.Column("spans", sa.JSON(), nullable=False),
+        sa.PrimaryKeyConstraint("id", name="pk_busy_times"),
+    )
+    for table in ("people", "authors", "handover_cards", "shop_hours", "rig_days", "busy_times"):
         for act in ("UPDATE", "DELETE"):
             op.execute(
                 f"CREATE TRIGGER {table}_no_{act.lower()} BEFORE {act} ON {table} "

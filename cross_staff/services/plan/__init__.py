@@ -1,0 +1,1 @@
+"""The days of the shop."""

@@ -1,0 +1,136 @@
+"""The plan of the shop: every rig that is due first, what it still needs, and when."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import UTC, datetime, tzinfo
+from weakref import WeakKeyDictionary
+
+from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.plan.days import RigDays, ShopHours, check_shop, moved_by
+from cross_staff.core.plan.planner import Calendar, Moved, Placed, RigPlan, Span, Wish, check_hours, plan
+from cross_staff.core.plan.sessions import sessions
+from cross_staff.core.stations import DONE
+from cross_staff.services.memory import Memory
+from cross_staff.services.plan.daylight import Light, light_of, zone_of
+from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.shop import people
+from cross_staff.storage import days, rigs, standings
+from cross_staff.storage.database import Database
+from cross_staff.storage.standings import Filter
+
+MOST_RIGS = 60  # that are planned, those that are due first
+THE_SHOP = "the shop"  # who works, where nobody was entered
+_PLANS: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
+
+
+@dataclass(frozen=True)
+class ShopPlan:
+    """The whole plan: hours and place of the shop, who works, the moment it is of by the shop's clock, plans by rig,
+    names of the rigs, days of each rig, busy times by person and calendar by the shop's clock, rigs that cannot be
+    worked out, and how many are not planned for there being too many."""
+
+    hours: ShopHours
+    people: tuple[str, ...]
+    now: datetime
+    plans: Mapping[int, RigPlan]
+    names: Mapping[int, str]
+    days: Mapping[int, RigDays]
+    busy: Mapping[tuple[str, str], tuple[Span, ...]]
+    light: Light
+    trouble: tuple[str, ...]
+    beyond: int
+
+    @property
+    def placed(self) -> tuple[Placed, ...]:
+        """Every session by time."""
+        every = [each for made in self.plans.values() for each in made.placed]
+        return tuple(sorted(every, key=lambda each: (each.start, each.rig_id)))
+
+
+def shop_plan(database: Database, moment: datetime) -> ShopPlan:
+    """The plan as it is at a moment, worked out once for what is known and a quarter of an hour."""
+    memory = _PLANS.setdefault(database, Memory(4))
+    with database.reading() as connection:
+        lines = standings.lines(connection, Filter(False, "", None), "due", MOST_RIGS)
+        versions = tuple((line.rig_id, rigs.row(connection, line.rig_id).version) for line in lines)
+        count = standings.count(connection, Filter(False, "", None))
+        kept = days.version(connection)
+    who = tuple(each.name for each in people.every(database) if each.writes) or (THE_SHOP,)
+    quarter = moment.astimezone(UTC).replace(minute=moment.minute // 15 * 15, second=0, microsecond=0)
+    key = (versions, kept, who, quarter)
+    return memory.get(
+        key, lambda: _made(database, [rig for rig, _ in versions], who, quarter, max(count - MOST_RIGS, 0))
+    )
+
+
+def _made(database: Database, rig_ids: list[int], who: tuple[str, ...], moment: datetime, beyond: int) -> ShopPlan:
+    with database.reading() as connection:
+        hours = days.hours(connection)
+        own = {rig_id: days.of_rig(connection, rig_id) for rig_id in rig_ids}
+        told = days.busy(connection)
+    zone = zone_of(hours)
+    now = moment.astimezone(zone).replace(tzinfo=None)
+    busy = {key: tuple(_local(span, zone) for span in spans) for key, spans in told.items()}
+    by_person: dict[str, tuple[Span, ...]] = {}
+    for (person, _), spans in busy.items():
+        for each in who if not person else (person,):
+            by_person[each] = (*by_person.get(each, ()), *spans)
+    calendar = Calendar(who, hours.open, light_of(hours), by_person)
+    wishes, names, trouble = [], {}, []
+    for rig_id in rig_ids:
+        try:
+            rig = open_rig(database, rig_id)
+        except CrossStaffError as error:
+            trouble.append(f"rig {rig_id}: {error}")
+            continue
+        names[rig_id] = rig.card.name
+        wishes.append(wish_of(rig, own[rig_id]))
+    plans = {made.wish.rig_id: made for made in plan(wishes, calendar, now)}
+    return ShopPlan(hours, who, now, plans, names, own, busy, calendar.light, tuple(trouble), beyond)
+
+
+def wish_of(rig: Rig, own: RigDays) -> Wish:
+    """What is wanted of a rig."""
+    waits = rig.state.waiting
+    not_before = waits.until if waits is not None else None
+    good = rig.card.trusted_m(rig.evaluation.good_to_m) if rig.evaluation.own else None
+    tape = next(each for each in rig.standings if each.station.key == "tape")
+    usable = good if tape.state == DONE else rig.range.usable_to_m()
+    return Wish(rig.rig_id, sessions(rig.state), rig.card.due, own.free, not_before, own.moved, usable)
+
+
+def _local(span: Span, zone: tzinfo) -> Span:
+    start, end = (each.replace(tzinfo=UTC).astimezone(zone).replace(tzinfo=None) for each in (span.start, span.end))
+    return Span(start, end)
+
+
+def move(database: Database, rig_id: int, key: str, to: Moved | None, now: datetime) -> None:
+    """Put a session somewhere, or leave it to the program again. Raises: NotFound; InvalidValue."""
+    wanted = [each.key for each in sessions(open_rig(database, rig_id).state)]
+    with database.writing() as connection:
+        days.put_rig(connection, rig_id, moved_by(days.of_rig(connection, rig_id), key, to, wanted), now)
+
+
+def free(database: Database, rig_id: int, kept: RigDays, now: datetime) -> None:
+    """When the archer of a rig is free. Raises: NotFound; InvalidValue."""
+    check_hours(kept.free or (), "free")
+    with database.writing() as connection:
+        rigs.latest(connection, rig_id)
+        was = days.of_rig(connection, rig_id)
+        days.put_rig(connection, rig_id, RigDays(kept.free, was.moved), now)
+
+
+def open_hours(database: Database, kept: ShopHours, now: datetime) -> None:
+    """When the shop is open, and where it is. Raises InvalidValue."""
+    check_shop(kept)
+    zone_of(kept)
+    with database.writing() as connection:
+        days.put_hours(connection, kept, now)
+
+
+def busy(database: Database, person: str, calendar: str, spans: list[Span], now: datetime) -> None:
+    """What somebody has no time for, by a calendar, in place of the one of that name [UTC]."""
+    with database.writing() as connection:
+        days.put_busy(connection, person, calendar, spans, now)
