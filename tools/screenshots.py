@@ -25,10 +25,10 @@ VIEWS = {
     "pins": ("/rigs/1/tape/pins", BENCH, "light"),
     "dialled": ("/rigs/7/tape/dialled?wanted=61", BENCH, "light"),
     "holds": ("/rigs/1/tape/holds", BENCH, "light"),
-    "booklet": ("/rigs/3/tape/booklet", BENCH, "light"),
+    "week": ("/plan", BENCH, "light"),
     "prove": ("/rigs/9/prove", BENCH, "light"),
     "prove-phone": ("/rigs/11/prove", PHONE, "light"),
-    "keep": ("/rigs/9/keep", BENCH, "light"),
+    "hand-over": ("/rigs/9/prove/hand-over?number=1", BENCH, "light"),
 }
 
 
@@ -45,6 +45,7 @@ def main(folder: Path, chosen: list[str]) -> None:
             answer = page.goto(server.address + path)
             if answer is None or not answer.ok:
                 raise RuntimeError(f"{path} has no picture: it does not open")
+            page.wait_for_load_state("networkidle")
             page.evaluate("document.fonts.ready")
             page.screenshot(path=folder / f"{name}.png")
             context.close()

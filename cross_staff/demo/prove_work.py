@@ -9,15 +9,18 @@ import numpy as np
 
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height
+from cross_staff.core.prove.locking import SPARE, Thread
 from cross_staff.core.prove.log import STATION, ProofLine
 from cross_staff.core.prove.station import MARK
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
+from cross_staff.services.mount import record as mount
 from cross_staff.services.prove import record as prove
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 
 ARROWS = 4
+LOCKER_ON = ("mount", "second_axis", "third_axis")
 DAY_PART = 0.3  # of the archer's spread, which a day sets all its arrows off by
 
 
@@ -95,3 +98,22 @@ def marks_seen(database: Database, rig_id: int, seen: dict[str, str], when: date
     """What the witness marks showed, by joint."""
     for joint, choice in seen.items():
         entries.enter(database, rig_id, BenchEntry(STATION, f"{MARK}{joint}", 0, when, choice=choice))
+
+
+def locked(database: Database, rig_id: int, by: str, when: datetime) -> None:
+    """Every joint locked and marked, the axes when they were levelled, before they were read for the last time; a spare
+    strip in the kit."""
+    rig = open_rig(database, rig_id)
+    state = rig.state.locking
+    assert state is not None
+    for place, joint in enumerate(state.unmarked):
+        mount.mark_joint(
+            database, rig_id, joint.mark, "white line, square across", None, when + timedelta(minutes=place)
+        )
+    read = {each.axis: each.entered for each in rig.level.readings if not each.turn}
+    for place, line in enumerate(state.lines):
+        joint = line.joint
+        way = Thread.MOVABLE if joint.dials else Thread.LOCKER if joint.moves in LOCKER_ON else Thread.DRY
+        at = read[joint.axis] - timedelta(seconds=30) if joint.axis else when + timedelta(minutes=3 * place)
+        prove.lock(database, rig_id, joint.name, way, by, at)
+    prove.lock(database, rig_id, SPARE, Thread.SPARE, by, when + timedelta(hours=1))

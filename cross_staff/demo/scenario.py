@@ -35,6 +35,7 @@ from cross_staff.storage.database import Database
 
 ENDS_SHOT = 7  # of the bow that is being sighted in
 SEED = 1295
+BY, HANDED_OVER = "Ida Fell", 9  # who locks and hands over, and which rig was
 SLIDER_MM = 50.0
 STAKES_M = (12.0, 17.0, 26.0, 38.0, 47.0, 61.0, 78.0, 95.0)
 _LEDGES = (math.radians(35.0), math.radians(35.0))
@@ -186,6 +187,7 @@ def _incline(database: Database, rig_id: int, rig: DemoRig, generator: np.random
             truth = replace(truth, laid_off_mm=0.1)
         day = when + timedelta(days=3 * visit + (1 if visit >= 4 else 0))
         prove_work.visit(database, rig_id, truth, distances, generator, day)
+    prove_work.locked(database, rig_id, BY, when + timedelta(days=23))
 
 
 def _hoist(database: Database, rig_id: int, rig: DemoRig, generator: np.random.Generator, when: datetime) -> None:

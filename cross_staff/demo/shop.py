@@ -11,6 +11,7 @@ from importlib.resources import files
 from uuid import NAMESPACE_URL, uuid5
 
 from cross_staff.core.carry.records import CarriedInstrument, CarriedRig
+from cross_staff.demo import week
 from cross_staff.demo.made_on import MADE_ON
 from cross_staff.services.carry import documents
 from cross_staff.services.carry.documents import PHOTOS, RIG, Document
@@ -38,6 +39,7 @@ def fill(
             own = {photo.sha256 for photo in document.content.photos}
             pictures = {each: photos[each] for each in own if each in photos}
             take_in(database, Document(RIG, document.content, pictures), datetime.now(UTC))
+        week.fill(database, datetime.now(UTC))
         tell(len(rigs), len(rigs))
 
 

@@ -11,7 +11,6 @@ from typing import Any
 
 from cross_staff.core.carry.relation import Lies
 from cross_staff.demo.made_on import MADE_ON
-from cross_staff.demo.scenario import make
 from cross_staff.demo.shop import ARCHIVE, fill, moved, named
 from cross_staff.services import bench
 from cross_staff.services.carry.documents import RIG, read, written
@@ -20,12 +19,13 @@ from cross_staff.services.carry.write import rig_file
 from cross_staff.services.rig import open_rig
 from cross_staff.storage import whole_rigs
 from tests.data import WithDatabase
+from tools.demo_shop import made
 
 SHIPPED = zipfile.ZipFile(str(files("cross_staff.demo") / ARCHIVE))
 
 
 class Made(WithDatabase):
-    fill_with = staticmethod(make)
+    fill_with = staticmethod(made)
 
     def alike(self, one: Any, other: Any, where: str) -> None:
         """The same, but for the last figures that another machine's arithmetic may give."""

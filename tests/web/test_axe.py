@@ -7,6 +7,9 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from cross_staff.demo.shop import fill
+from cross_staff.demo.week import WITH_LINK
+from cross_staff.services.shop import links
+from cross_staff.storage.database import Database
 from tests.browser import InBrowser
 
 AXE = Path(__file__).parents[1] / "vendor" / "axe.min.js"
@@ -34,7 +37,7 @@ PAGES = (
     "/rigs/9/prove/drift", "/rigs/9/prove/pairs?kind=cant", "/rigs/9/prove/slope",
     "/rigs/12/prove/knocked",
     "/rigs/9/keep", "/carry", "/about", "/devices", "/rigs/1/taken",
-    "/rigs/9/prove/lock", "/rigs/9/prove/hand-over", "/rigs/9/archer",
+    "/plan", "/rigs/6/plan", "/rigs/9/prove/lock", "/rigs/9/prove/hand-over", "/rigs/9/archer",
     "/people", "/who?to=/sights", "/changes?room=card",
     *STATUS,
 )  # fmt: skip
@@ -76,10 +79,16 @@ class Axe(InBrowser):
             self.assertEqual(said, [])
             self.assertEqual(page.evaluate(SMALLER, LEAST_PX), [])
 
+    def archer_s(self) -> str:
+        """The page that the demo's archer has a link to."""
+        database = Database(self.server.settings.database_file)
+        self.addCleanup(database.close)
+        return f"/archer/{links.token_of(links.of_rig(database, WITH_LINK)[0])}"
+
     def test_every_page(self) -> None:
         page = self.open("/", color_scheme="light")
         source = AXE.read_text()
-        for path in PAGES:
+        for path in (*PAGES, self.archer_s()):
             page.set_viewport_size({"width": 1280, "height": 800})
             answer = page.goto(self.server.address + path)
             with self.subTest(path):

@@ -18,6 +18,7 @@ from cross_staff.demo.shop import fill
 from cross_staff.services import bench
 from cross_staff.services.card import sight_library as sights
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.services.shop import people
 from cross_staff.services.tape.record import printed_of
 from cross_staff.web.app import page_routers
 from cross_staff.web.forms.known import known_by, refuse_unknown
@@ -69,7 +70,7 @@ class Pages(WithClient):
             "written_as": ["json", "zip"],
             "name": list(LOGS),
             "token": [],  # of a file that was sent: tests/web/carry
-            "person": [],  # nor this: tests/web/shop
+            "person": [str(each.person) for each in people.every(self.database)][:1],
             "device": [],  # the demo has none: tests/web/devices
         }
         addresses = [""]
@@ -79,8 +80,9 @@ class Pages(WithClient):
                 values = known[name][:1] and ["1"] if path.startswith("/instruments") else known[name]
                 made = [address.replace(f"{{{name}}}", value) for address in made for value in values]
             addresses += made
-        # the phone's code is only of a served network; the stream has no end
-        return [address for address in addresses if address not in ("", "/phone.svg", "/devices/live/stream")]
+        # the phone's code is only of a served network; the stream has no end; what is soon is a part of the bench
+        not_pages = ("", "/phone.svg", "/devices/live/stream", "/plan/soon")
+        return [address for address in addresses if address not in not_pages]
 
     def opens(self, rig: Rig) -> None:
         for address in self.addresses(rig):

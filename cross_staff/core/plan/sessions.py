@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from cross_staff.core.prove.station import told_true
+from cross_staff.core.sight_in.acts import CLOSE_M
 from cross_staff.core.stations import RigState
 
 
@@ -115,8 +116,9 @@ def _at_range(rig: RigState) -> Iterator[Session]:
         close = rig.range.estimate is None
     else:
         left = [each for each in rig.range.steps if not each.state and each.aim is not None]
-        aims = sorted({each.aim.ranged_m for each in left if each.aim is not None})
-        close = not rig.range.shot
+        every = sorted({each.aim.ranged_m for each in left if each.aim is not None})
+        aims = [distance for distance in every if distance > CLOSE_M]
+        close = len(aims) < len(every)
     if close:
         yield Session("close", "close")
     for distance in aims:

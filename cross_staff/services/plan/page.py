@@ -11,7 +11,6 @@ from cross_staff.core.errors import CrossStaffError
 from cross_staff.core.plan.days import RigDays, ShopHours, check_shop, moved_by
 from cross_staff.core.plan.planner import Calendar, Moved, Placed, RigPlan, Span, Wish, check_hours, plan
 from cross_staff.core.plan.sessions import sessions
-from cross_staff.core.stations import DONE
 from cross_staff.services.memory import Memory
 from cross_staff.services.plan.daylight import Light, light_of, zone_of
 from cross_staff.services.rig import Rig, open_rig
@@ -95,10 +94,15 @@ def wish_of(rig: Rig, own: RigDays) -> Wish:
     """What is wanted of a rig."""
     waits = rig.state.waiting
     not_before = waits.until if waits is not None else None
-    good = rig.card.trusted_m(rig.evaluation.good_to_m) if rig.evaluation.own else None
-    tape = next(each for each in rig.standings if each.station.key == "tape")
-    usable = good if tape.state == DONE else rig.range.usable_to_m()
-    return Wish(rig.rig_id, sessions(rig.state), rig.card.due, own.free, not_before, own.moved, usable)
+    return Wish(rig.rig_id, sessions(rig.state), rig.card.due, own.free, not_before, own.moved, _usable_m(rig))
+
+
+def _usable_m(rig: Rig) -> float | None:
+    """How far it is usable as it is [m as ranged]: by its tape, where nothing speaks against it, or by pins that were
+    shot; None where nobody knows."""
+    doubted = rig.evaluation.doubtful or rig.range.question is not None or not rig.evaluation.own
+    by_tape = None if doubted else rig.card.trusted_m(rig.evaluation.good_to_m)
+    return max((each for each in (by_tape, rig.range.usable_to_m()) if each is not None), default=None)
 
 
 def _local(span: Span, zone: tzinfo) -> Span:

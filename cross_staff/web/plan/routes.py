@@ -95,10 +95,14 @@ def _day(day: date, made: ShopPlan, units: dict[int, Units]) -> dict[str, Any]:
         "day": day.isoformat(),
         "words": words.day_words(day),
         "today": day == made.now.date(),
-        "over": day < made.now.date(),
+        "idle": "over" if day < made.now.date() else "nothing" if _is_open(day, made) else "closed",
         "light": "" if light is None else f"{_clock(light[0])} to {_clock(light[1])}",
         "sessions": [_session(each, made, units) for each in made.placed if each.start.date() == day],
     }
+
+
+def _is_open(day: date, made: ShopPlan) -> bool:
+    return any(each.weekday == day.weekday() for each in made.hours.open)
 
 
 def _clock(minute: int) -> str:
@@ -140,6 +144,18 @@ def _clash(placed: Placed, made: ShopPlan, units: dict[int, Units]) -> str:
 def _late(rig_id: int, made: ShopPlan, units: dict[int, Units]) -> dict[str, Any]:
     say, costs = words.late_words(made.plans[rig_id], units[rig_id])
     return {"rig_id": rig_id, "rig": made.names[rig_id], "say": say, "costs": costs}
+
+
+@router.get("/plan/soon")
+def soon(request: Request) -> Response:
+    """What each rig needs within the next seven days, for the bench: a fragment."""
+    made = service.shop_plan(request.app.state.database, datetime.now(UTC))
+    units, end = _units(request, made), made.now + WEEK
+    rigs: dict[int, list[dict[str, Any]]] = {}
+    for each in made.placed:
+        if made.now < each.span.end <= end:
+            rigs.setdefault(each.rig_id, []).append(_session(each, made, units))
+    return render(request, "plan/soon.html", rigs=list(rigs.values()))
 
 
 @router.get("/rigs/{rig_id}/plan")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from datetime import date, datetime
 
 from cross_staff.core.plan.days import WEEKDAYS
@@ -31,6 +32,7 @@ COSTS = {
     "tape_day": "the tape is of fewer days: wider, and what one day does to it is in it",
     "aim": "not sighted in there: the tape alone says, or nobody",
 }
+NOT_KNOWN = "nobody knows how far it is usable by then"
 CLASHES = {
     Clash.PAST: "it is over by now",
     Clash.CLOSED: "the shop is closed",
@@ -72,16 +74,35 @@ def clash_words(placed: Placed) -> list[str]:
     return [CLASHES[clash] for clash in placed.clashes]
 
 
+def _whole_below(units: Units, metres: float) -> str:
+    """A distance that something is good to, never beyond it."""
+    return f"{math.floor(units.from_si('distance', metres) + 1e-6)}\u00a0{units.label('distance')}"
+
+
+def _costs(made: RigPlan, units: Units) -> list[str]:
+    """What is left out, each kind once, and what that costs."""
+    by_kind: dict[str, list[str]] = {}
+    for each in made.left_out:
+        by_kind.setdefault(each.kind, []).append(session_name(each, units))
+    return [f"{', '.join(reversed(names))}: {COSTS[kind]}" for kind, names in by_kind.items()]
+
+
+def _left_out(made: RigPlan, units: Units) -> str:
+    """What is left out, by name, as they would have come."""
+    names = [session_name(each, units) for each in reversed(made.left_out)]
+    return ", ".join(name if place == 0 else f"{name[0].lower()}{name[1:]}" for place, name in enumerate(names))
+
+
 def late_words(made: RigPlan, units: Units) -> tuple[str, list[str]]:
     """What is said of a rig that has not the time for all of it: a sentence, and what each omission costs."""
     due = "" if made.wish.due is None else day_words(made.wish.due)
-    until = f"usable to {whole_distance(units, made.usable_m)} by then" if made.usable_m else "not usable by then"
-    costs = [f"{session_name(each, units)}: {COSTS[each.kind]}" for each in made.left_out]
+    until = f"usable to {_whole_below(units, made.usable_m)} by then" if made.usable_m else NOT_KNOWN
+    costs = _costs(made, units)
     if made.no_place:
         lacks = "the archer has no free time" if made.wish.free == () else "there is no time for it"
         return f"{lacks.capitalize()}: {', '.join(session_name(each, units) for each in made.no_place)}.", costs
     if made.late:
         return f"It is not ready by {due}, whatever is left out: {until}.", costs
     if made.left_out:
-        return f"Too late for all of it by {due}: {until}. Left out:", costs
+        return f"Too late for all of it by {due}: {until}. Leave out: {_left_out(made, units)}.", costs
     return "", costs
