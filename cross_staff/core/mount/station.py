@@ -171,6 +171,7 @@ JOINTS = (
     "side bar",
     "quiver",
     "nose button",
+    "D-loop",
 )
 
 

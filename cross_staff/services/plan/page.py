@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import UTC, datetime, tzinfo
+from datetime import UTC, datetime, timedelta, tzinfo
 from weakref import WeakKeyDictionary
 
 from cross_staff.core.errors import CrossStaffError
@@ -15,11 +15,11 @@ from cross_staff.services.memory import Memory
 from cross_staff.services.plan.daylight import Light, light_of, zone_of
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.shop import people
-from cross_staff.storage import days, rigs, standings
+from cross_staff.storage import days, rigs, standings, whole_rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.standings import Filter
 
-MOST_RIGS = 60  # that are planned, those that are due first
+MOST_RIGS = 40  # that are planned, those that are due first
 THE_SHOP = "the shop"  # who works, where nobody was entered
 _PLANS: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
 
@@ -57,7 +57,8 @@ def shop_plan(database: Database, moment: datetime) -> ShopPlan:
         count = standings.count(connection, Filter(False, "", None))
         kept = days.version(connection)
     who = tuple(each.name for each in people.every(database) if each.writes) or (THE_SHOP,)
-    quarter = moment.astimezone(UTC).replace(minute=moment.minute // 15 * 15, second=0, microsecond=0)
+    begun = moment.astimezone(UTC).replace(minute=moment.minute // 15 * 15, second=0, microsecond=0)
+    quarter = begun if begun == moment else begun + timedelta(minutes=15)  # nothing begins before now
     key = (versions, kept, who, quarter)
     return memory.get(
         key, lambda: _made(database, [rig for rig, _ in versions], who, quarter, max(count - MOST_RIGS, 0))
@@ -108,6 +109,12 @@ def _usable_m(rig: Rig) -> float | None:
 def _local(span: Span, zone: tzinfo) -> Span:
     start, end = (each.replace(tzinfo=UTC).astimezone(zone).replace(tzinfo=None) for each in (span.start, span.end))
     return Span(start, end)
+
+
+def identity(database: Database, rig_id: int) -> str:
+    """By which a rig is known in every shop. Raises NotFound."""
+    with database.reading() as connection:
+        return whole_rigs.uid_of(connection, rig_id)
 
 
 def move(database: Database, rig_id: int, key: str, to: Moved | None, now: datetime) -> None:

@@ -29,7 +29,14 @@ from cross_staff.web.tape.tables import TapeView, tape_view
 
 Lines = list[tuple[str, str]]
 MOST_HOLDS = 4
-KIT = ("peep", "nock set", "rest", "pointer", "mount on the riser")  # positions that are looked for first in the field
+KIT = (
+    "peep",
+    "nock set",
+    "D-loop",
+    "rest",
+    "pointer",
+    "mount on the riser",
+)  # positions that are looked for first in the field
 # what is said on paper of what makes the card old
 MAKES_OLD = ("arrow", "peep", "release", "strings", "draw", "dovetail", "knock")
 
@@ -46,7 +53,7 @@ def content(database: service.Database, rig: Rig, today: date, address: str) -> 
         ("tape", "Home and tape", lambda: _tape(rig, units)),
         ("pins", "Pins and holds", lambda: _pins(t) if t is not None else []),
         ("locked", "Locked", lambda: _locked(rig)),
-        ("kit", "Field kit", lambda: _kit(rig)),
+        ("kit", "Field kit", lambda: _kit(rig, units)),
         ("first", "Check this first", lambda: _first(rig, units)),
         ("old", "This card is old after", lambda: [(CAUSES[key].words, _old(key)) for key in MAKES_OLD]),
         ("back", "Come back", _back),
@@ -157,18 +164,24 @@ def _locked(rig: Rig) -> Lines:
     ]
 
 
-def _kit(rig: Rig) -> Lines:
-    state = _state(rig)
+def _kit(rig: Rig, units: Units) -> Lines:
+    state, peep = _state(rig), rig.card.peep.height()
     keys = [(f"Key {tool.size}", ", ".join(tool.used_for)) for tool in tool_list(rig.card.sight)]
     spare = [("Spare strip", "in the kit" if state.spare else "none")] if state.wants_spare else []
     marks = {mark.joint: mark for mark in rig.witness}
     places = [
-        (joint.capitalize(), f"{marks[joint].place or 'see the photo'}{', photo' if marks[joint].photo_id else ''}")
+        (
+            f"{joint[0].upper()}{joint[1:]}, mark",
+            f"{marks[joint].place or 'see the photo'}{', photo' if marks[joint].photo_id else ''}",
+        )
         for joint in dict.fromkeys((*KIT, *marks))
         if joint in marks
     ]
     told = [("Which joint moved", "where the two halves of a mark do not meet; then two groups, near and far")]
-    return [*keys, *spare, *places, *told]
+    high = (
+        [("Peep", f"{units.show('length', peep.height_m)} above the arrow, square to it")] if peep is not None else []
+    )
+    return [*keys, *spare, *high, *places, *told]
 
 
 def _first(rig: Rig, units: Units) -> Lines:
@@ -198,8 +211,12 @@ def _back() -> Lines:
 
 def _open(rig: Rig, units: Units) -> Lines:
     """What is not done, and what was only confirmed: said as it is."""
-    state = _state(rig)
-    lines = [
+    state, stopping, override = _state(rig), rig.checklist.stopping, rig.checklist.override
+    lines = _told(
+        ("Do not draw it", f"{stopping.check.name}: {stopping.remedy}" if stopping is not None else ""),
+        ("Not tuned", f"passed over: {override.note}" if override is not None and not rig.checklist.good else ""),
+    )
+    lines += [
         (each.station.name, standing_word(each, units))
         for each in rig.standings
         if each.state != DONE and each.station.key != "prove"

@@ -10,19 +10,17 @@ from cross_staff.core.plan.planner import Placed
 TYPE = "text/calendar; charset=utf-8"
 
 
-def calendar_of(sessions: Iterable[tuple[Placed, str, str]], zone: tzinfo, now: datetime, uids: str) -> bytes:
-    """Sessions with their title and a line more as a calendar; moments in UTC, so that every zone reads them alike.
-
-    Args: zone, of the shop's clock; uids, what makes the names of events this shop's own.
-    """
+def calendar_of(sessions: Iterable[tuple[Placed, str, str, str]], zone: tzinfo, now: datetime) -> bytes:
+    """Sessions with their title, a line more, and the identity of their rig as a calendar; moments in UTC, so that
+    every zone reads them alike. Args: zone, of the shop's clock."""
     from icalendar import Calendar, Event
 
     calendar = Calendar()
     calendar.add("prodid", "-//Cross Staff//plan//EN")
     calendar.add("version", "2.0")
-    for placed, title, more in sessions:
+    for placed, title, more, rig in sessions:
         event = Event()
-        event.add("uid", f"{placed.rig_id}-{placed.session.key.replace(' ', '-')}@{uids}")
+        event.add("uid", f"{placed.session.key.replace(' ', '-')}@{rig}")
         event.add("dtstamp", now.astimezone(UTC))
         for name, moment in (("dtstart", placed.span.start), ("dtend", placed.span.end)):
             event.add(name, moment.replace(tzinfo=zone).astimezone(UTC))

@@ -312,8 +312,9 @@ def _calendar(request: Request, made: ShopPlan, placed: Iterable[Placed], name: 
             each,
             f"{words.session_name(each.session, units[each.rig_id])}: {made.names[each.rig_id]}",
             f"{each.person}, {words.where_words(each.session)}",
+            service.identity(request.app.state.database, each.rig_id),
         )
         for each in placed
     ]
-    body = calendar_of(told, zone_of(made.hours), datetime.now(UTC), "cross-staff")
+    body = calendar_of(told, zone_of(made.hours), datetime.now(UTC))
     return Response(body, media_type=TYPE, headers={"Content-Disposition": f'attachment; filename="{name}.ics"'})

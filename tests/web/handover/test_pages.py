@@ -2,10 +2,20 @@
 
 import subprocess
 import tempfile
+import unittest
 from pathlib import Path
+
+import numpy as np
+import segno
+from PIL import Image
+from starlette.testclient import TestClient
 
 from cross_staff.core.prove.locking import Thread
 from cross_staff.services.rig import open_rig
+from cross_staff.services.shop.passphrase import choose_passphrase
+from cross_staff.settings import Settings
+from cross_staff.web.app import create_app
+from tests.shop import Shop
 from tests.web.client import WithClient
 
 
@@ -117,3 +127,52 @@ class HandOver(WithClient):
     def test_no_word_of_a_card_breaks_the_paper(self) -> None:
         self.assertEqual(self.sign("<b>Ida & Co</b>", "→ ≤ ½ “so” " + "long " * 60).status_code, 303)
         self.assertIn("Ida & Co", self.text_of(self.client.get(f"{self.path}.pdf").content))
+
+
+class OnPaper(unittest.TestCase):
+    """The card of a rig that is served to the network, rasterised and looked at."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        choose_passphrase(self.folder, "slate and heather")
+        app = create_app(Settings(data=self.folder, off_loopback=True, port=8000))
+        self.client = TestClient(app, base_url="http://192.0.2.7:8000", follow_redirects=False, client=("192.0.2.9", 1))
+        self.client.__enter__()
+        self.addCleanup(self.client.__exit__, None, None, None)
+        self.client.post("/shop", data={"passphrase": "slate and heather", "to": "/"})
+        self.rig = Shop(app.state.database).rig()
+
+    def page(self, pdf: bytes) -> Image.Image:
+        (self.folder / "card.pdf").write_bytes(pdf)
+        made = ["pdftoppm", "-r", "100", "-png", "-singlefile", self.folder / "card.pdf", self.folder / "card"]
+        subprocess.run(made, check=True)
+        with Image.open(self.folder / "card.png") as picture:
+            return picture.convert("L")
+
+    def dark(self, picture: Image.Image, box: tuple[int, int, int, int]) -> float:
+        """How much of a part of the page is dark."""
+        part = np.asarray(picture.crop(box))
+        return float((part < 128).mean())
+
+    def test_the_code_leads_to_the_rig_and_nothing_runs_off_the_paper(self) -> None:
+        address = f"http://192.0.2.7:8000/rigs/{self.rig}/prove/hand-over"
+        self.assertIn(
+            f"The code on paper leads to {address}", self.client.get(f"/rigs/{self.rig}/prove/hand-over").text
+        )
+        picture = self.page(self.client.get(f"/rigs/{self.rig}/prove/hand-over.pdf").content)
+        wide, high = picture.size
+        for edge in ((0, 0, wide, 30), (0, high - 30, wide, high), (0, 0, 30, high), (wide - 30, 0, wide, high)):
+            self.assertEqual(self.dark(picture, edge), 0.0, edge)
+        corner = (wide - 47 - 92, 52, wide - 55, 140)  # within the code: 72 points at the margin
+        self.assertTrue(0.3 < self.dark(picture, corner) < 0.6, self.dark(picture, corner))
+        modules = np.asarray(picture.crop((wide - 147, 47, wide - 47, 147))) < 128
+        shown = np.array(segno.make(address, error="m").matrix, dtype=bool)
+        side = 100.0 / (len(shown) + 4)  # with a quiet zone of two on each side
+        at = ((np.arange(len(shown)) + 2.5) * side).astype(int)
+        self.assertGreater(float((modules[np.ix_(at, at)] == shown).mean()), 0.97)
+
+    def test_words_fill_the_page_and_leave_some_of_it(self) -> None:
+        picture = self.page(self.client.get(f"/rigs/{self.rig}/prove/hand-over.pdf").content)
+        self.assertTrue(0.01 < self.dark(picture, (0, 0, *picture.size)) < 0.2)
