@@ -317,7 +317,9 @@ def evaluated(kept: Records) -> Rig:
             kept.entries.get(PROVE, ()),
             shot.moves,
         ),
-        lock_state(card, kept.entries.get(PROVE, ()), _present(kept.witness), _after(holds, kept.looks, shot.moves)),
+        lock_state(
+            card, kept.entries.get(PROVE, ()), _present(kept.witness), _after(card, holds, kept.looks, shot.moves)
+        ),
         kept.handed[-1] if kept.handed else None,
     )
     return Rig(
@@ -340,12 +342,15 @@ def evaluated(kept: Records) -> Rig:
     )
 
 
-def _after(holds: Mapping[str, frozenset[int]], looks: Sequence[LevelReading], moves: Sequence[Move]) -> After:
+def _after(
+    card: RigCard, holds: Mapping[str, frozenset[int]], looks: Sequence[LevelReading], moves: Sequence[Move]
+) -> After:
     """What happened that a joint which was locked before it may have moved by."""
     standing_looks = kept_looks(looks)
     read = {each.axis: each.entered for each in standing_looks if not each.turn}
     turned = {each.axis: each.entered for each in standing_looks if each.turned}
-    return After(holds, read, turned, {move.moves: move.entered for move in sorted(moves, key=lambda m: m.entered)})
+    moved = {move.moves: move.entered for move in sorted(moves, key=lambda m: m.entered)}
+    return After(holds, read, turned, moved, level.asked_for(card))
 
 
 def _present(log: Sequence[WitnessMark]) -> tuple[WitnessMark, ...]:

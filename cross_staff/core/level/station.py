@@ -83,6 +83,21 @@ class Given:
     setups: Mapping[int, LevelSetup] = field(default_factory=dict)
 
 
+def asked_for(card: RigCard) -> tuple[str, ...]:
+    """Which axes an archer needs.
+
+    Args:
+        card: of the rig.
+
+    Returns:
+        their names; without the third for who shoots on level ground alone.
+
+    Source:
+        docs/method.md, section 12.
+    """
+    return AXES[:2] if card.goals.level_only else AXES
+
+
 def level_state(
     card: RigCard,
     readings: Sequence[LevelReading],
@@ -120,7 +135,7 @@ def level_state(
         leaks = axis == "third" and not axes["second"].resolved
         known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis), leaks)
         axes[axis] = axis_state(axis, known)
-    required = AXES[:2] if card.goals.level_only else AXES
+    required = asked_for(card)
     step, current = _step(card, axes, held, required, log)
     return LevelState(
         tuple(present),

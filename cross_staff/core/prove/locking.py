@@ -116,12 +116,13 @@ class LockState:
 @dataclass(frozen=True)
 class After:
     """What happened since a joint may have been locked: revisions at which each result holds; when each axis was last
-    read and last turned; when pins, pointer or housing were last moved, by what they move."""
+    read and last turned; when pins, pointer or housing were last moved, by what they move; which axes are asked for."""
 
     holds: Mapping[str, frozenset[int]]
     read: Mapping[str, datetime]
     turned: Mapping[str, datetime]
     moved: Mapping[str, datetime]
+    asked: tuple[str, ...] = ("first", "second", "third")
 
 
 _HANGS_ON = {
@@ -201,7 +202,7 @@ def _stands(joint: Joint, entry: BenchEntry, after: After) -> Locked:
     if (holds is not None and entry.revision not in holds) or (moved is not None and moved > entry.entered):
         return Locked.OLD
     read = after.read.get(joint.axis)
-    if joint.axis and (read is None or read <= entry.entered):
+    if joint.axis in after.asked and (read is None or read <= entry.entered):
         return Locked.READ_AGAIN  # tightening moves what was just set
     return Locked.DONE
 

@@ -10,6 +10,7 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.plan.planner import HORIZON_DAYS, Span
 
 MOST_SPANS = 4000
+MOST_TIMES, MOST_AGAIN = 40_000, 200  # times of one event since it began; events that come again
 _BACK_DAYS = 14
 
 
@@ -25,7 +26,11 @@ def busy_times(body: bytes, zone: tzinfo, now: datetime) -> list[Span]:
         if b"BEGIN:VCALENDAR" not in body or b"END:VCALENDAR" not in body:
             raise ValueError("no calendar")
         events = Calendar.from_ical(body).walk("VEVENT")
+        if sum("RRULE" in event for event in events) > MOST_AGAIN:
+            raise InvalidValue("calendar", f"has more than {MOST_AGAIN} events that come again")
         spans = [span for event in events for span in _spans(event, zone, now)]
+    except InvalidValue:
+        raise
     except (ValueError, KeyError, IndexError, TypeError, AttributeError, OverflowError) as error:
         raise InvalidValue("calendar", "is no calendar file: export it as iCalendar (.ics)") from error
     if len(spans) > MOST_SPANS:
@@ -72,12 +77,13 @@ def _times(event: Any, start: datetime, first: datetime, last: datetime) -> Iter
     left_out = {_moment(each.dt, start.tzinfo or UTC) for each in _exceptions(event)}
     rule = event["RRULE"].to_ical().decode()
     wall = start.replace(tzinfo=None)
-    until = rrulestr(_local_until(rule, start), dtstart=wall)
-    for each in until.xafter(first.astimezone(start.tzinfo).replace(tzinfo=None), count=MOST_SPANS, inc=True):
+    for count, each in enumerate(rrulestr(_local_until(rule, start), dtstart=wall)):
         moment = each.replace(tzinfo=start.tzinfo)
         if moment > last:
             return
-        if moment not in left_out:
+        if count > MOST_TIMES:
+            raise InvalidValue("calendar", "has an event that comes again too often to be counted")
+        if moment >= first and moment not in left_out:
             yield moment
 
 

@@ -111,16 +111,25 @@ def _axes(database: service.Database, rig: Rig, units: Units, today: date) -> Li
 
 
 def _tape(rig: Rig, units: Units) -> Lines:
-    card, evaluation, current = rig.card, rig.evaluation, rig.prove.current
+    card, current = rig.card, rig.prove.current
     verdict = rig.prove.verdict
     home = card.goals.home_m
     return _told(
         ("Home", whole_distance(units, home) if home else "not known"),
         ("Tape on the sight", current.tape.strip.name if current is not None else "nobody said"),
-        ("Tape good", good_to(card.trusted_m(evaluation.good_to_m), units) if evaluation.own else "nothing shot"),
+        ("Tape good", _good(rig, units)),
         ("Proven", _proven(rig, units) if verdict is not None else "not proven"),
         ("Pointers", _pointers(rig, units)),
     )
+
+
+def _good(rig: Rig, units: Units) -> str:
+    """How far the tape is good, where nothing speaks against it."""
+    if not rig.evaluation.own:
+        return "nothing shot"
+    if rig.evaluation.doubtful or rig.range.question is not None:
+        return "not told: something does not fit, and is open"
+    return good_to(rig.card.trusted_m(rig.evaluation.good_to_m), units)
 
 
 def _proven(rig: Rig, units: Units) -> str:

@@ -84,6 +84,12 @@ class Locking(unittest.TestCase):
             self.assertEqual(stands(SECOND, locked, after=after), expected)
         self.assertEqual(stands(SECOND, locked), Locked.READ_AGAIN)
 
+    def test_but_not_one_that_this_archer_does_not_need(self) -> None:
+        third = entry("Third-axis pair")
+        self.assertEqual(stands("Third-axis pair", third), Locked.READ_AGAIN)
+        level_ground = replace(NOTHING, asked=("first", "second"))
+        self.assertEqual(stands("Third-axis pair", third, after=level_ground), Locked.DONE)
+
     def test_what_was_turned_or_moved_since_is_no_longer_locked(self) -> None:
         later = NOON + timedelta(minutes=30)
         read = {"second": later}

@@ -73,6 +73,13 @@ class Calendars(unittest.TestCase):
             self.assertEqual(self.spans("DTSTART:20261201T080000Z", "DURATION:PT45M", *lines), [])
         self.assertEqual(self.spans("DTSTART:20261201T080000Z"), [])
 
+    def test_what_comes_again_every_second_is_not_counted_for_ever(self) -> None:
+        for often in ("SECONDLY", "MINUTELY"):
+            with self.assertRaisesRegex(InvalidValue, "too often"):
+                self.spans("DTSTART:20100101T080000Z", "DURATION:PT1M", f"RRULE:FREQ={often}")
+        years = self.spans("DTSTART:19700101T080000Z", "DURATION:PT45M", "RRULE:FREQ=DAILY")
+        self.assertGreater(len(years), 90)
+
     def test_what_is_no_calendar(self) -> None:
         for odd in (b"", b"hello", b"\xff\xfe\x00", event("DTSTART:yesterday"), b"BEGIN:VCALENDAR\r\nEND:VEVENT"):
             with self.assertRaisesRegex(InvalidValue, "no calendar file"):
