@@ -30,7 +30,7 @@ AUTHORED = {
     for name in (
         "rig_revisions", "observations", "printed_tapes", "bench_entries", "photos", "witness_marks", "sight_models",
         "level_readings", "instruments", "range_sessions", "range_ends", "range_shots", "range_moves", "proof_lines",
-        "devices", "taken_readings", "people", "handover_cards",
+        "devices", "taken_readings", "people", "handover_cards", "shop_hours", "rig_days", "busy_times",
     )
 }  # fmt: skip
 _TOUCHED = "tables that were written to"
@@ -115,6 +115,8 @@ def by_row(connection: Connection, rig_id: int, log: str) -> dict[int, str]:
 def rows(connection: Connection, log: str, ids: Iterable[int]) -> dict[int, dict[str, Any]]:
     """Rows of a log by their number, without pictures."""
     table = tables.metadata.tables[log]
-    columns = [column for column in table.c if column.name not in ("jpeg", "pin_hash", "sheet", "content")]
+    columns = [
+        column for column in table.c if column.name not in ("jpeg", "pin_hash", "sheet", "content", "record", "spans")
+    ]
     query = select(*columns).where(table.c.id.in_(list(ids)))
     return {row.id: dict(row._mapping) for row in connection.execute(query)}

@@ -39,6 +39,7 @@ KINDS = {
     "mount": Kind(At.BENCH, 45),
     "level": Kind(At.BENCH, 60, archer=True),
     "close": Kind(At.RANGE, 30, archer=True),
+    "reproof": Kind(At.RANGE, 30, archer=True),
     "aim": Kind(At.RANGE, 45, archer=True, left_out=3),
     "tape_day": Kind(At.RANGE, 60, archer=True, own_day=True, left_out=2),
     "print": Kind(At.BENCH, 30, dries_h=2.0),
@@ -110,7 +111,11 @@ def _wanted(rig: RigState) -> Iterator[Session]:
 
 
 def _at_range(rig: RigState) -> Iterator[Session]:
-    """Close, each aim, then days for the tape."""
+    """Close, each aim, then days for the tape; where a few arrows may prove again what was set aside, those alone."""
+    proof = rig.reproof
+    if proof is not None and proof.ends and not proof.passed and not proof.failed:
+        yield Session("reproof", "reproof")
+        return
     if rig.sighted_by_marks or rig.range.estimate is None:
         aims: list[float] = []
         close = rig.range.estimate is None

@@ -19,6 +19,7 @@ ROOM_OF = {
     "range_sessions": "sight_in", "range_ends": "sight_in", "range_shots": "sight_in", "range_moves": "sight_in",
     "observations": "tape", "printed_tapes": "tape", "proof_lines": "prove", "handover_cards": "prove",
     "taken_readings": "instruments", "sight_models": "shop", "instruments": "shop", "devices": "shop", "people": "shop",
+    "shop_hours": "days", "rig_days": "days", "busy_times": "days",
 }  # fmt: skip
 
 

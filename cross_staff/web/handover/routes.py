@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, date, datetime
+from hashlib import sha256
 from io import BytesIO
 
 from fastapi import APIRouter, Request
@@ -45,11 +46,14 @@ def sign(request: Request, rig_id: int, typed: TypedForm) -> Response:
     database = request.app.state.database
     rig = open_rig(database, rig_id)
     form = FormInput({"signed_by": "", "note": ""} | typed, Units.of(rig.units))
-    by, note = form.text("signed_by", 60) or acts(), form.text("note", 400)
+    by, note, told = form.text("signed_by", 60) or acts(), form.text("note", 400), _now(request, rig)
+    if typed.get("seen", "") not in ("", _digest(told)):
+        form.errors["signed_by"] = "the rig changed while this page stood open: look at what stands on the card now"
+        return _page(request, rig, form, None, 409)
     number = 0
     if not form.errors:
         with form.refusals():
-            number = service.sign(database, rig_id, _now(request, rig), by, note, datetime.now(UTC))
+            number = service.sign(database, rig_id, told, by, note, datetime.now(UTC))
     if form.errors:
         return _page(request, rig, form, None, 422)
     return RedirectResponse(f"/rigs/{rig_id}/prove/hand-over?number={number}&said=signed", 303)
@@ -82,6 +86,11 @@ def _now(request: Request, rig: Rig) -> CardContent:
     return content(request.app.state.database, rig, date.today(), address)
 
 
+def _digest(told: CardContent) -> str:
+    """What tells one content from another: nobody signs what he has not seen."""
+    return sha256(repr(told.sections).encode()).hexdigest()[:16]
+
+
 def _page(
     request: Request,
     rig: Rig,
@@ -99,6 +108,7 @@ def _page(
         "form": form,
         "said": said,
         "kept": _signed(card) if card else None,
+        "seen": _digest(now),
         "sections": shown.sections,
         "pictures": [(joint, sums[total]) for joint, total in shown.photos if total in sums],
         "changed": differences(newest.content, now) if newest else (),

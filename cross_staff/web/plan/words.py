@@ -18,6 +18,7 @@ KINDS = {
     "mount": ("Mount the sight", "hole, extension, home, clearances"),
     "level": ("Level the axes", "first, second, third"),
     "close": ("Sight in close", "well inside ten metres"),
+    "reproof": ("Prove it again", "the few arrows that show whether what was set aside still holds"),
     "aim": ("Sight in", "groups until it is settled"),
     "tape_day": ("A day for the tape", "on a day of its own: days differ"),
     "print": ("Print and lay the tape", "then it dries"),

@@ -68,6 +68,7 @@ def render(request: Request, name: str, status: int = 200, **context: Any) -> Re
     settings = request.app.state.settings
     context["demo"] = str(settings.data) if settings.demo else ""
     context["holder"], context["viewer"] = _holder(request)
+    context["has_people"] = request.app.state.door.has_people
     context["tables_at"] = _tables_at(request)
     context |= _instruments(request, context)
     wanted = request.query_params.get(TABLE, "")

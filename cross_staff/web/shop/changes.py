@@ -17,7 +17,11 @@ from cross_staff.web.shared.render import render
 
 router = APIRouter()
 NOBODY = "nobody"
-ROOMS = {each.key: each.name for each in STATIONS} | {"instruments": "Instruments", "shop": "The shop's own"}
+ROOMS = {each.key: each.name for each in STATIONS} | {
+    "instruments": "Instruments",
+    "days": "The days",
+    "shop": "The shop's own",
+}
 MOST_SHOWN = 4
 # what a row of a log is called, and its plural
 _CALLED = {
@@ -38,6 +42,9 @@ _CALLED = {
     "instruments": ("level of the shop", "levels of the shop"),
     "devices": ("measuring instrument", "measuring instruments"),
     "people": ("person", "people"),
+    "shop_hours": ("hours of the shop", "hours of the shop"),
+    "rig_days": ("days of the rig", "days of the rig"),
+    "busy_times": ("busy times", "busy times"),
     "bench_entries": ("entry", "entries"),
 }
 

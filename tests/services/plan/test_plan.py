@@ -9,6 +9,7 @@ from cross_staff.core.plan.days import RigDays, ShopHours, check_shop
 from cross_staff.core.plan.planner import Hours, Moved, Span
 from cross_staff.core.plan.sessions import sessions
 from cross_staff.core.shop.people import Role
+from cross_staff.services import events
 from cross_staff.services.plan import page as service
 from cross_staff.services.plan.daylight import light_of, zone_of
 from cross_staff.services.plan.ics import busy_times
@@ -154,6 +155,16 @@ class Plans(WithDatabase):
         self.assertEqual(service.shop_plan(self.database, NOW).plans[rig].placed[0].start.date(), date(2026, 12, 12))
         service.busy(self.database, "Ida Fell", "own", [], NOW)  # the same calendar anew
         self.assertEqual(service.shop_plan(self.database, NOW).plans[rig].placed[0].start.date(), date(2026, 12, 5))
+
+    def test_after_a_knock_the_few_arrows_that_prove_it_again(self) -> None:
+        rig = self.shop.rig()
+        self.shop.marks(rig, 17.0, 38.0, 61.0, 95.0)
+        before = {each.kind for each in sessions(open_rig(self.database, rig).state)}
+        events.happened(self.database, rig, ("indicator",), "it slipped", NOW)
+        keys = [each.key for each in sessions(open_rig(self.database, rig).state)]
+        self.assertNotIn("reproof", before)
+        self.assertIn("reproof", keys)
+        self.assertNotIn("tape day 1", keys)
 
     def test_an_empty_shop(self) -> None:
         made = service.shop_plan(self.database, NOW)

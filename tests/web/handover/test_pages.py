@@ -119,6 +119,17 @@ class HandOver(WithClient):
         self.assertEqual(self.client.get(f"{self.path}?number=3").status_code, 404)
         self.assertEqual(self.client.get(f"{self.path}.pdf?number=3").status_code, 404)
 
+    def test_nobody_signs_what_he_has_not_seen(self) -> None:
+        seen = self.form(self.path)["seen"]
+        self.client.post(f"/rigs/{self.rig}/prove/lock", data={"joint": "Rest", "way": "dry", "by": "Ida Fell"})
+        told = {"signed_by": "Ida Fell", "note": "shoot it in", "seen": seen}
+        answer = self.client.post(self.path, data=told)
+        self.assertEqual((answer.status_code, "look at what stands on the card now" in answer.text), (409, True))
+        self.assertIn('value="shoot it in"', answer.text)
+        self.assertEqual(open_rig(self.database, self.rig).handed_over, ())
+        again = told | {"seen": self.form(self.path)["seen"]}
+        self.assertEqual(self.client.post(self.path, data=again).status_code, 303)
+
     def test_two_windows_sign_two_cards(self) -> None:
         self.sign("Ida Fell")
         self.sign("Ulf Moor")

@@ -98,7 +98,7 @@ class AtThisMachine(WithClient):
         self.enter(IDA)
         self.sign_in("1", "4711")
         self.assertEqual(self.client.post("/out", data={}).status_code, 303)
-        self.assertIn(">Who?</a>", self.client.get("/").text)
+        self.assertIn(">Sign in</a>", self.client.get("/").text)
 
     def test_clients_data_stays_in_no_browser(self) -> None:
         rig = self.add_rig()
