@@ -93,7 +93,7 @@ class Door:
     # coming and going
 
     def known(self, address: str, now: datetime) -> bool:
-        """Whether a device was let in from this address, and not turned out, within the last months."""
+        """Whether a device was let in from this address within the last months."""
         asker, long_ago = neighbours(address), timedelta(days=KNOWN_DAYS)
         return any(
             neighbours(each.address) == asker and each.passphrase and now - each.seen < long_ago

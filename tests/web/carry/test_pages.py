@@ -42,8 +42,8 @@ class Carried(WithClient):
         self.assertRegex(page, r"Last written down in the file 2026-11-24 \d\d:30\.")
         self.assertEqual(bench.every(self.database), [])
         taken = self.client.post(address)
-        self.assertEqual(taken.headers["location"], "/rigs/1/keep?taken=26")
-        self.assertIn("Taken in: 26 records.", self.client.get(taken.headers["location"]).text)
+        self.assertEqual(taken.headers["location"], "/rigs/1/keep?taken=27")
+        self.assertIn("Taken in: 27 records.", self.client.get(taken.headers["location"]).text)
         self.assertEqual(self.client.get("/rigs/1/rig.zip").content, archived(made.whole_rig(), made.PICTURES))
         self.assertEqual(self.client.get("/rigs/1/rig.json").content, written(RIG, made.whole_rig()))
         self.assertEqual(self.client.get(address).status_code, 404)  # it was taken in
