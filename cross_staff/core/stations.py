@@ -188,7 +188,8 @@ def _prove(rig: RigState) -> tuple[State, str, int]:
     if verdict.doubt == Doubt.DAYS:
         return DUE, verdict.doubt, count
     if prove.told_true(proved):
-        return DONE, "true" if rig.handed is None else "handed_over", count
+        loose = rig.locking is not None and rig.locking.left > 0  # something was done since it was handed over
+        return DONE, "true" if rig.handed is None or loose else "handed_over", count
     if not count:
         return (STALE, "lines_old", len(proved.aside)) if _lines_old(proved) else (DUE, "no_lines", 0)
     return DUE, "cannot_tell", count

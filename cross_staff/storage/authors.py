@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy import Connection, Engine, Insert, Select, event, func, insert, literal, null, select
 
 from cross_staff.storage import tables
-from cross_staff.storage.tables import authors
+from cross_staff.storage.shop_tables import authors
 
 
 @dataclass(frozen=True)

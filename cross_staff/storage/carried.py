@@ -12,7 +12,8 @@ from cross_staff.core.carry.records import CarriedInstrument, CarriedSight, Inst
 from cross_staff.core.errors import NotFound
 from cross_staff.core.rig.instrument import Instrument
 from cross_staff.core.rig.sight import SightModel
-from cross_staff.storage.tables import instruments, sight_models
+from cross_staff.storage.shop_tables import instruments
+from cross_staff.storage.tables import sight_models
 
 _INSTRUMENT, _SIGHT = TypeAdapter(Instrument), TypeAdapter(SightModel)
 

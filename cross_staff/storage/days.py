@@ -11,7 +11,8 @@ from sqlalchemy import Connection, Table, func, insert, select
 
 from cross_staff.core.plan.days import RigDays, ShopHours
 from cross_staff.core.plan.planner import Span
-from cross_staff.storage.tables import busy_times, rig_days, shop_hours
+from cross_staff.storage.shop_tables import busy_times, shop_hours
+from cross_staff.storage.tables import rig_days
 
 _HOURS, _DAYS, _SPANS = TypeAdapter(ShopHours), TypeAdapter(RigDays), TypeAdapter(tuple[Span, ...])
 

@@ -9,7 +9,7 @@ from sqlalchemy import Connection, func, insert, select
 from sqlalchemy.dialects.sqlite import insert as insert_or
 
 from cross_staff.core.errors import NotFound
-from cross_staff.storage.tables import device_sightings, devices
+from cross_staff.storage.shop_tables import device_sightings, devices
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from sqlalchemy import Connection, func, insert, select
 
 from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig.instrument import Instrument
-from cross_staff.storage.tables import instruments
+from cross_staff.storage.shop_tables import instruments
 
 _RECORD = TypeAdapter(Instrument)
 

@@ -9,7 +9,7 @@ from sqlalchemy import Connection, func, insert, select
 
 from cross_staff.core.errors import NotFound
 from cross_staff.core.shop.people import Person, Role
-from cross_staff.storage.tables import people
+from cross_staff.storage.shop_tables import people
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from typing import Any
 
 from sqlalchemy import Connection, Row, insert, select, update
 
-from cross_staff.storage.tables import visits
+from cross_staff.storage.shop_tables import visits
 
 _KEPT = 200  # of those that ended
 

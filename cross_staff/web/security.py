@@ -122,7 +122,6 @@ class Guard:
         asked = self.asks and (
             bool(self.behind) or not (_loopback_name(headers.get("host", "")) and _from_loopback(scope))
         )
-        state["asked"] = asked
         if asked and not door.let_in(visit):
             return None if path in OPEN else _sent(scope, DOOR, "Say the shop's passphrase first.")
         state["visit"], holder = visit, door.holder(visit)

@@ -2,7 +2,7 @@
 
 from alembic import context
 
-from cross_staff.storage.tables import metadata
+from cross_staff.storage.shop_tables import metadata  # with those of the rigs
 
 connection = context.config.attributes["connection"]
 # a batch rebuild with foreign keys on would silently delete child rows

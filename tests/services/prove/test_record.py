@@ -144,6 +144,11 @@ class Verdicts(Proving):
         rig = self.shop.open(self.rig)
         self.assertEqual(rig.prove_step.code, "handed_over")
         self.assertEqual([each.word for each in rig.standings if each.station.key == "prove"], ["handed_over"])
+        record.lock(self.database, self.rig, "Rest", Thread.CLEANED, "Ida Fell", NOON + timedelta(hours=2))
+        rig = self.shop.open(self.rig)
+        self.assertEqual([each.word for each in rig.standings if each.station.key == "prove"], ["true"])
+        self.assertEqual((rig.prove_step.code, rig.prove_step.about), ("lock", "Rest"))
+        record.lock(self.database, self.rig, "Rest", Thread.MOVABLE, "Ida Fell", NOON + timedelta(hours=3))
         events.happened(self.database, self.rig, ("indicator",), "it slipped", NOON)
         loose = self.shop.open(self.rig).state.locking
         assert loose is not None
