@@ -20,7 +20,7 @@ from cross_staff.core.sight_in.questions import (
     Question,
 )
 from cross_staff.core.sight_in.shafts import Shaft
-from cross_staff.core.sight_in.stand import ASSUMED, KNOWN, Place, SightStand
+from cross_staff.core.sight_in.stand import ASSUMED, KNOWN, UNKNOWN, Place, SightStand
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units, fixed, trimmed
 from cross_staff.web.shared.moments import local_time
@@ -117,6 +117,12 @@ def stand_words(rig: Rig, stand: SightStand | None, units: Units) -> list[dict[s
     for place in stand.controls:
         rows.append(_row(place.what, place.what, _control(drives[place.what], place), place))
     return rows
+
+
+def unknown_words(rows: list[dict[str, Any]]) -> str:
+    """What of the sight's places nobody knows, in one line; empty where all are known, or assumed as on the card."""
+    names = [row["name"] if row["key"] == "dial" else row["name"].lower() for row in rows if row["state"] == UNKNOWN]
+    return f"Not known: {', '.join(names)}." if names else ""
 
 
 def _row(key: str, name: str, where: str, place: Place) -> dict[str, Any]:

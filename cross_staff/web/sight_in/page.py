@@ -57,6 +57,7 @@ def station_page(
     rig, draft = page.rig, page.draft
     units, proof = Units.of(rig.units), reproof_step(rig.state)
     act = rig.range.act if proof is None else Act(SHOOT)
+    stand = asking.stand_words(rig, page.stand, units)
     context = rig_context(rig, "sight_in", date.today()) | {
         "form": form,
         "now": words.now(rig, units, proof),
@@ -107,7 +108,8 @@ def station_page(
         "log": log_rows(page, units),
         "visits": visits(page, units),
         "marks": marks_words(page, units),
-        "stand": asking.stand_words(rig, page.stand, units),
+        "stand": stand,
+        "stands_at": asking.unknown_words(stand),
         "asks": _asks(rig, units),
         "order": page.order,
         "reads_as": _reads_as(page),

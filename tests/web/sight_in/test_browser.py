@@ -121,6 +121,7 @@ class InHand(InBrowser):
     def test_a_phone_with_the_network_cut_in_the_middle(self) -> None:
         page = self.fresh(PHONE)
         before = self.ends(page)
+        page.locator("#head-so").click()
         self.tap(page, 20, 30)
         expect(page.locator("#kept")).to_have_text("1 kept")
         page.context.set_offline(True)
@@ -131,6 +132,7 @@ class InHand(InBrowser):
         expect(page.locator("#kept")).to_have_text("3 wait in this page")
         page.get_by_role("button", name="End is done").click()
         expect(page.locator(".shot")).to_have_count(0)  # the next end can be shot meanwhile
+        page.locator("#head-so").click()
         page.wait_for_timeout(450)
         self.tap(page, 5, 5)
         expect(page.locator("#kept")).to_have_text("4 wait in this page")

@@ -1,5 +1,8 @@
-// Light or dark: the system's choice until the lamp is switched by hand. Runs before the first paint.
+// Light or dark: the system's choice until the lamp is switched by hand; in the sun, black on white and large. Runs before
+// the first paint.
+document.documentElement.classList.add("scripted");
 const kept = localStorage.getItem("lamp");
+if (localStorage.getItem("sun")) document.documentElement.dataset.sun = "";
 if (kept) document.documentElement.dataset.theme = kept;
 document.addEventListener("DOMContentLoaded", () => {
   const lamp = document.getElementById("lamp");
@@ -15,4 +18,11 @@ document.addEventListener("DOMContentLoaded", () => {
     show();
   });
   show();
+  const sun = document.getElementById("sun");
+  const shine = () => sun.setAttribute("aria-pressed", String("sun" in document.documentElement.dataset));
+  sun.addEventListener("click", () => {
+    if (!document.documentElement.toggleAttribute("data-sun")) localStorage.removeItem("sun"); else localStorage.setItem("sun", "yes");
+    shine();
+  });
+  shine();
 });

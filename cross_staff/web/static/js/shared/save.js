@@ -1,8 +1,10 @@
 // Every save of every page goes through here and says how it stands, at the form itself: waiting, saved,
 // refused, or not saved. What is not saved stays in this browser and is tried again, from whichever page
 // is open; coming back to its page puts it back into the form.
+import { answers, earlierAct, tellHowItIs, unsavedActs as unsaved } from "./line_up.js";
+
 const STORE = "cross-staff-unsaved", SAID = "cross-staff-saved";
-const FIRST_MS = 2000, LONGEST_MS = 30000, SHOW_MS = 150, LOOK_MS = 250, STALE_MS = 60000, MOST_FAULTS = 3;
+const FIRST_MS = 2000, LONGEST_MS = 30000, SHOW_MS = 150, ANSWER_MS = 15000, LOOK_MS = 250, STALE_MS = 60000, MOST_FAULTS = 3;
 const bar = document.getElementById("save-bar");
 const live = new Map();  // saves whose form is on this page, by their keys
 
@@ -20,9 +22,6 @@ function page(address = here()) {
   return to.pathname + to.search;
 }
 
-function unsaved() {
-  try { return JSON.parse(localStorage.getItem(STORE)) ?? {}; } catch { return {}; }
-}
 function change(edit) {
   const all = unsaved();
   edit(all);
@@ -95,8 +94,13 @@ async function lookOn(save) {
 
 async function attempt(save) {
   if (save.busy) return;
-  save.busy = true;
   clearTimeout(save.timer);
+  // something that was done before it is still on its way: it comes after it
+  if (inOrder(save) && (earlierAct(rigOf(save), save.time) || !document.dispatchEvent(new CustomEvent("save:before", { cancelable: true, detail: save })))) {
+    inLine(save);
+    return;
+  }
+  save.busy = true;
   const slow = setTimeout(() => {
     if (!save.form) return;
     say(save.form, "waiting", "Waiting for the answer…");
@@ -106,11 +110,13 @@ async function attempt(save) {
   const sent = body(save), text = String(sent instanceof FormData ? entries(save.form, save.submitter) : sent);
   if (save.sent !== undefined && save.sent !== text) save.send = fresh();  // typed on meanwhile: another save than before
   save.sent = text;
+  const signal = inOrder(save) ? AbortSignal.timeout(ANSWER_MS) : undefined;
   try {
-    answer = await fetch(save.action, { method: "POST", body: sent, headers: { "X-Save": save.send ?? save.key, Accept: "text/html" } });
+    answer = await fetch(save.action, { method: "POST", body: sent, headers: { "X-Save": save.send ?? save.key, Accept: "text/html" }, signal });
   } catch { /* nobody answered */ }
   clearTimeout(slow);
   save.busy = false;
+  tellHowItIs(answer?.status ?? 0);
   if (answer?.status === 204) saved(save, answer.headers.get("X-Go-On"));
   else if (answer && answer.status < 500 && answer.status !== 401) refused(save);
   else notSaved(save, answer?.status ?? 0);
@@ -119,10 +125,12 @@ async function attempt(save) {
 function saved(save, address) {
   change((all) => delete all[save.key]);
   live.delete(save.key);
+  document.dispatchEvent(new Event("save:sent"));
   if (!save.form) { announce(`What was typed at ${clock(save.time)} is saved now.`, save.page); return; }
   say(save.form, "saved", `Saved, ${clock()}`);
   sessionStorage.setItem(SAID, JSON.stringify({ action: save.action, time: Date.now() }));
-  go(address ?? here());
+  if (inOrder(save)) answers().then((there) => (there ? go(address ?? here()) : say(save.form, "saved", `Saved, ${clock()}. No network now: this page stays open.`)));
+  else go(address ?? here());
 }
 
 // the server's own page says what is wrong, each at its field
@@ -139,6 +147,14 @@ function refused(save) {
   if (save.submitter) save.form.requestSubmit(save.submitter); else save.form.requestSubmit();
 }
 
+// acts of a page whose order counts: kept from the first moment, sent one after the other
+const inOrder = (save) => save.inOrder ?? Boolean(save.form?.closest("[data-in-order]"));
+const rigOf = (save) => /^\/rigs\/(\d+)\//.exec(save.action)?.[1] ?? "";
+function inLine(save) {
+  if (save.form) { keep(save); say(save.form, "waiting", "Kept here: it goes after what was done before it."); }
+  save.timer = setTimeout(() => attempt(save), FIRST_MS / 2);
+}
+
 const REASONS = {
   0: "the program does not answer", 401: "the shop's passphrase is asked for", 503: "the data is held or cannot be written",
 };
@@ -148,12 +164,13 @@ function notSaved(save, status) {
   save.faults = status === 500 ? (save.faults ?? 0) + 1 : 0;
   save.wait = Math.min((save.wait ?? FIRST_MS / 2) * 2, LONGEST_MS);
   const why = because(status), again = save.faults < MOST_FAULTS;
-  if (status === 401) announce("This device is asked for the shop's passphrase again.", `/shop?to=${encodeURIComponent(save.page)}`);
   if (save.form) {
     if (!withFiles(save.form)) keep(save);
-    const words = `Not saved: ${why}. It is kept here${again ? " and tried again" : ""}.`;
+    const shoot = inOrder(save) && status !== 401 && save.form.closest("main").querySelector("#target") ? " Go on meanwhile: what you do comes after it." : "";
+    const words = `Not saved: ${why}. It is kept here${again ? " and tried again" : ""}.${shoot}`;
     say(save.form, "not-saved", words, { words: "try now", run: () => { save.wait = undefined; attempt(save); } });
   } else if (status !== 401) announce(`What was typed at ${clock(save.time)} is not saved yet: ${why}.`, save.page);
+  if (!again) change((all) => { if (all[save.key]) all[save.key].stuck = true; });  // what comes after it does not wait for it
   if (again) save.timer = setTimeout(() => attempt(save), save.wait);
 }
 
@@ -161,7 +178,7 @@ function keep(save) {
   change((all) => {
     all[save.key] = {
       action: save.action, page: save.page, time: save.time, fields: entries(save.form, save.submitter),
-      submitter: save.submitter?.name ? [save.submitter.name, save.submitter.value] : null,
+      submitter: save.submitter?.name ? [save.submitter.name, save.submitter.value] : null, inOrder: inOrder(save),
     };
   });
 }
@@ -175,6 +192,7 @@ document.addEventListener("submit", (event) => {
   const action = new URL(submitter?.getAttribute("formaction") ?? form.getAttribute("action"), location.href);
   const save = { key: fresh(), form, submitter, action: action.pathname + action.search, page: page(), time: Date.now() };
   live.set(save.key, save);
+  if (inOrder(save) && !withFiles(form)) keep(save);
   attempt(save);
 });
 

@@ -15,6 +15,10 @@ export const toPicture = (shot, half) => ({
 });
 export const offPicture = (shot, half) => Math.abs(shot.right) > half || Math.abs(shot.up) > half;
 
+// where a shot lies, in words
+export const sideWords = (shot) =>
+  `${Math.abs(shot.right)} ${shot.right < 0 ? "left" : "right"}, ${Math.abs(shot.up)} ${shot.up < 0 ? "low" : "high"}`;
+
 // ends that the server has not taken, and how many arrows that is
 export const unsent = (all) => Object.values(all.ends).filter((each) => !each.sent && !each.asked);
 export const away = (all) => unsent(all).reduce((sum, each) => sum + JSON.parse(each.values.placed || "[]").length, 0);

@@ -1,12 +1,17 @@
-// The target: tap a shot, drag or nudge it, call it bad, take it back. What was tapped waits in this
-// page's storage until the server has it; shots have keys of their own, so nothing counts twice.
-import { away, joined, MIDDLE, MOST_MM, offPicture, onButt, round, toMm, toPicture, typedMm, unsent } from "./shots.js";
+// The target: tap a shot, pick one up, nudge it, call it bad, take it back. What was tapped waits in this page's storage
+// until the server has it; shots have keys of their own, so nothing counts twice.
+import { answers, lastAnswer } from "../shared/line_up.js";
+import { loupe } from "../shared/loupe.js";
+import { Ends } from "./ends.js";
+import { fingers } from "./finger.js";
+import { Head } from "./head.js";
+import { away, joined, MIDDLE, MOST_MM, offPicture, onButt, round, sideWords, toMm, toPicture, typedMm, unsent } from "./shots.js";
 
 const svg = document.getElementById("target");
 const form = document.getElementById("end");
-const DOUBLE_MS = 400, DOUBLE_PX = 14, RETRY_MS = 3000;
+const SAME_MM = 2;  // two taps at once no farther apart are one arrow, until somebody says otherwise
+const LOUPE_SPAN = 80;  // of the picture's 560
 const rig = form.dataset.rig;
-const store = `range-${rig}`;
 const layer = document.getElementById("target-shots");
 const kept = document.getElementById("kept");
 const wrong = document.getElementById("shots-error");
@@ -15,26 +20,23 @@ const box = (id) => document.getElementById(id);
 const fresh = () => Date.now().toString(36) + Math.random().toString(36).slice(2, 8);
 const opened = form.dataset.opened === "yes";
 
-// all that changes: half the picture's side [mm], the end in hand, the shot in hand, what was taken back, what is
-// on its way to the server and which end it took last, and the finger on the picture
+// all that changes: half the picture's side [mm], the end in hand, the shot in hand, what was taken back, where a second
+// tap at once fell
 const state = {
   half: Number(svg.dataset.half),
   end: { key: box("end-key").value, shots: JSON.parse(svg.dataset.known || "[]"), back: [] },
-  chosen: null, undone: [], sending: false, sent: "", tap: { time: 0, x: 0, y: 0 }, held: null, down: null,
+  chosen: null, picked: null, undone: [], sent: "", twice: null,
 };
 
 for (const id of ["target-keys", "mm-entry"]) box(id).hidden = false;
 box("typed-shots").hidden = !box("shots").value;
 
-// what waits: every end not yet taken by the server, by its key; `now` names the one being shot
-function read() {
-  try { return JSON.parse(localStorage.getItem(store)) ?? { now: "", ends: {} }; } catch { return { now: "", ends: {} }; }
-}
-function write(change) {
-  const all = read();
-  change(all);
-  localStorage.setItem(store, JSON.stringify(all));
-}
+const ends = new Ends(form, rig, opened, {
+  settled, refused, said: () => { say(); leave(); },
+  asked: ask,
+  taken: (key) => { state.sent = key; },
+});
+const head = new Head(form, opened, () => { keep(); ends.send(); });
 
 function fields() {
   const values = Object.fromEntries(new FormData(form));
@@ -46,68 +48,39 @@ function fields() {
 
 function keep(done = false) {
   if (!state.end.shots.length && !state.end.back.length && !done) return;
-  write((all) => {
-    all.now = done || opened ? (all.now === state.end.key ? "" : all.now) : state.end.key;
-    all.ends[state.end.key] = { values: fields(), done, time: Date.now() };
-  });
+  ends.keep(state.end.key, fields(), { done, unsure: !head.sure });
+  if (!head.sure) head.want();
   say();
 }
 
-function say(words) {
-  const waiting = away(read());
-  kept.textContent = words ?? (waiting ? `${waiting} wait in this page` : state.end.shots.length ? `${state.end.shots.length} kept` : "");
+const WHY = { 401: "the shop's passphrase is asked for", 403: "who looks on cannot write" };
+function say() {
+  const waiting = away(ends.read());
+  const why = waiting && WHY[lastAnswer] ? `: ${WHY[lastAnswer]}` : "";
+  kept.textContent = waiting ? `${waiting} wait in this page${why}` : state.end.shots.length ? `${state.end.shots.length} kept` : "";
   kept.classList.toggle("waits", waiting > 0);
 }
 
-async function send() {
-  if (state.sending) return;
-  state.sending = true;
-  try {
-    for (const [key, each] of Object.entries(read().ends)) {
-      if (each.refused || each.sent || each.asked) continue;
-      const body = new URLSearchParams(each.values);
-      const answer = await fetch(form.action, { method: "POST", body, headers: { "HX-Request": "true" } });
-      if (answer.status === 422) { refuse(key, await answer.json()); continue; }
-      if (!answer.ok && answer.status !== 409) throw new Error(String(answer.status));
-      const told = await answer.json();
-      settle(key, each.values, told);
-      if (answer.status === 409) { ask(key, told); continue; }
-      write((all) => {
-        if (JSON.stringify(all.ends[key]) !== JSON.stringify(each)) return;  // changed meanwhile: sent again
-        if (each.done || opened) delete all.ends[key]; else all.ends[key].sent = true;  // goes on until it is done
-      });
-      if (each.done) state.sent = key;
-    }
-    say();
-    if (state.sent && !unsent(read()).length) location.assign(`/rigs/${rig}/sight_in`);
-  } catch {
-    say();
-  } finally {
-    state.sending = false;
-  }
+async function leave() {
+  if (!state.sent || unsent(ends.read()).length || !(await answers())) return;
+  location.assign(`/rigs/${rig}/sight_in`);
 }
 
-// what stands over the arrows now: what this page did not change since is shown as it is kept
-function settle(key, sentValues, told) {
-  write((all) => {
-    if (!all.ends[key]) return;
-    all.ends[key].values.seen = sentValues.seen = told.seen;
-    for (const name of Object.keys(all.ends[key].values)) if (name.startsWith("choose-")) delete all.ends[key].values[name];
-    if (key === state.end.key) for (const [name, text] of Object.entries(told.head)) {
-      if (told.asked.some((each) => each.name === name)) continue;
-      const field = form.elements[name], stored = all.ends[key].values;
-      if (!field || field.value !== sentValues[name]) continue;
-      field.value = stored[name] = sentValues[name] = text;
-    }
-  });
+function settled(key, sent, told, stored) {
   if (key !== state.end.key) return;
+  for (const [name, text] of Object.entries(told.head)) {
+    if (told.asked.some((each) => each.name === name)) continue;
+    const field = form.elements[name];
+    if (!field || field.value !== sent[name]) continue;
+    field.value = stored[name] = sent[name] = text;
+  }
+  head.say(head.sure);
   box("end-seen").value = told.seen;
   if (!told.asked.length) { asked.replaceChildren(); asked.hidden = true; }
 }
 
 // both changed it: the arrows are kept, and the page asks which is right
 function ask(key, told) {
-  write((all) => { all.ends[key].asked = true; all.now = key; });
   if (key !== state.end.key) takeUp(key);
   asked.hidden = false;
   asked.replaceChildren(...told.asked.map(({ name, mine, theirs }) => {
@@ -130,7 +103,7 @@ function ask(key, told) {
 function answer(key, name, choice, text, part) {
   form.elements[name].value = text;
   part.remove();
-  write((all) => {
+  ends.write((all) => {
     const each = all.ends[key];
     each.values[`choose-${name}`] = choice;
     each.values[name] = text;
@@ -138,23 +111,25 @@ function answer(key, name, choice, text, part) {
     each.sent = false;
   });
   if (!asked.children.length) asked.hidden = true;
-  send();
+  head.say(head.sure);
+  ends.send();
 }
 
 // refused: it stays in the page and its storage, and is said at its field
-function refuse(key, answer) {
-  write((all) => { all.ends[key].refused = true; all.now = key; });
+function refused(key, errors) {
   takeUp(key);
   draw();
-  for (const [name, message] of Object.entries(answer.errors)) {
+  for (const [name, message] of Object.entries(errors)) {
     const field = name === "shots" ? null : box(name);
     field?.setAttribute("aria-invalid", "true");
     wrong.hidden = false;
     wrong.textContent = field ? `${field.labels[0].textContent}: ${message}` : message;
+    if (field && box("end-fields").contains(field)) head.fold(false);
     field?.focus();
   }
 }
 
+const shotOf = (key) => state.end.shots.find((each) => each.key === key);
 const node = (name, attributes) => {
   const made = document.createElementNS("http://www.w3.org/2000/svg", name);
   for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
@@ -170,13 +145,12 @@ function draw() {
   const focused = document.activeElement?.closest?.(".shot")?.dataset.key;
   layer.replaceChildren(...state.end.shots.map((shot, index) => {
     const { x, y } = toPicture(shot, state.half), off = offPicture(shot, state.half);
-    const side = `${Math.abs(shot.right)} ${shot.right < 0 ? "left" : "right"}, ${Math.abs(shot.up)} ${shot.up < 0 ? "low" : "high"}`;
     const mark = node("g", {
       class: `shot${shot.bad ? " bad" : ""}${off ? " off" : ""}${shot.key === state.chosen ? " chosen" : ""}`, tabindex: "0",
       role: "slider", transform: `translate(${x} ${y})`, "data-key": shot.key,
       "aria-label": `Shot ${index + 1}${shot.shaft ? `, arrow ${shot.shaft}` : ""}`,
       "aria-valuemin": String(-MOST_MM), "aria-valuemax": String(MOST_MM), "aria-valuenow": String(shot.right),
-      "aria-valuetext": `${side} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
+      "aria-valuetext": `${sideWords(shot)} mm${shot.bad ? ", called bad" : ""}${off ? ", off the picture" : ""}`,
     });
     const size = svg.clientWidth < 450 ? 1.7 : 1;  // as large on a phone as on a laptop
     mark.append(node("circle", { r: 15 * size, class: "thumb" }), node("circle", { r: 8 * size }));
@@ -189,18 +163,44 @@ function draw() {
     const next = layer.querySelector(`[data-key="${focused}"]`) ?? layer.querySelector(".chosen") ?? svg;
     next.focus({ preventScroll: true });
   }
-  const picked = state.end.shots.find((shot) => shot.key === state.chosen);
+  const picked = shotOf(state.chosen);
   box("shot-bad").setAttribute("aria-pressed", String(Boolean(picked?.bad)));
   box("shot-bad").disabled = !picked;
   if (!state.end.shots.length && document.activeElement === box("shot-undo")) svg.focus({ preventScroll: true });
   box("shot-undo").disabled = !state.end.shots.length;
   box("shot-redo").hidden = !state.undone.length;
+  list(shotOf(state.picked));
+}
+
+// the shots as a list: one is picked there too, and moved with the keys below it
+function list(picked) {
+  const chips = box("shot-list"), held = chips.contains(document.activeElement);
+  chips.replaceChildren(...state.end.shots.map((shot, index) => {
+    const chip = document.createElement("button");
+    chip.type = "button";
+    chip.className = "button";
+    chip.textContent = shot.shaft ? `no. ${shot.shaft}` : String(index + 1);
+    chip.setAttribute("aria-pressed", String(shot === picked));
+    chip.addEventListener("click", () => choose(shot === picked ? null : shot.key));
+    return chip;
+  }));
+  if (held) chips.querySelector("[aria-pressed=true]")?.focus();
+  chips.hidden = !state.end.shots.length;
+  box("nudge").hidden = !picked;
+  box("nudge-says").textContent = picked ? `Arrow ${picked.shaft || state.end.shots.indexOf(picked) + 1}: ${sideWords(picked)} mm` : "";
+  box("shot-twice").hidden = !state.twice;
+}
+
+function choose(key) {
+  state.chosen = key ?? state.chosen;
+  state.picked = key;
+  draw();
 }
 
 function changed() {
   draw();
   keep();
-  send();
+  ends.send();
 }
 
 function add(right, up) {
@@ -214,60 +214,76 @@ function add(right, up) {
   box("shaft-no").value = "";  // the next arrow has another number, or none
   state.end.shots.push(shot);
   state.chosen = shot.key;
+  state.picked = state.twice = null;
   state.undone = [];
   changed();
   return true;
 }
 
 function takeBack(key) {
-  const gone = state.end.shots.find((shot) => shot.key === key);
+  const gone = shotOf(key);
   if (!gone) return;
   state.end.shots = state.end.shots.filter((shot) => shot.key !== key);
   state.end.back.push(key);
   state.undone.push(gone);
+  state.picked = null;
   state.chosen = state.end.shots.at(-1)?.key ?? null;
   changed();
 }
 
-// tapping and dragging; a second tap at once on the same place is the same tap
 const at = (event) => {
   const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
   return { x: point.x, y: point.y, ...toMm(point.x, point.y, state.half) };
 };
-svg.addEventListener("pointerdown", (event) => {
-  if (!event.isPrimary || event.button > 0) return;
-  const point = at(event), mark = event.target.closest(".shot");
-  const again = event.timeStamp - state.tap.time < DOUBLE_MS && Math.hypot(point.x - state.tap.x, point.y - state.tap.y) < DOUBLE_PX;
-  state.tap = { time: event.timeStamp, x: point.x, y: point.y };
-  if (mark) {
-    state.chosen = state.held = mark.dataset.key;
-    draw();
-    layer.querySelector(`[data-key="${state.held}"]`)?.focus({ preventScroll: true });
-    event.preventDefault();
-  } else if (!again) state.down = point;
-});
-svg.addEventListener("pointermove", (event) => {
-  const shot = state.end.shots.find((each) => each.key === state.held);
-  if (!shot || !event.buttons) return;
+function tapped(event) {
   const point = at(event);
-  shot.right = round(point.right);
-  shot.up = round(point.up);
-  draw();
+  add(point.right, point.up);
+}
+const apart = (one, other) => Math.hypot(one.right - other.right, one.up - other.up);
+fingers(svg, {
+  shotAt: (event) => {
+    if (!event.target.closest(".shot")) return null;
+    const point = at(event);
+    return state.end.shots.reduce((best, each) => (best && apart(best, point) <= apart(each, point) ? best : each), null)?.key ?? null;
+  },
+  samePlace: (one, other) => apart(at(one), at(other)) <= SAME_MM,
+  tapped,
+  bounced: (event) => { state.twice = at(event); draw(); },  // one arrow, unless somebody says that it was two
+  looking: (event) => {
+    if (event) loupe(svg, "target-picture", at(event), { x: event.clientX, y: event.clientY }, LOUPE_SPAN); else loupe(svg, "", null);
+  },
+  picked: (key) => {
+    state.chosen = state.picked = key;
+    navigator.vibrate?.(20);
+    draw();
+    layer.querySelector(`[data-key="${key}"]`)?.focus({ preventScroll: true });
+  },
+  moved: (key, event) => {
+    const shot = shotOf(key), point = at(event);
+    if (!shot || !onButt(point.right, point.up)) return;
+    Object.assign(shot, { right: round(point.right), up: round(point.up) });
+    draw();
+  },
+  dropped: (key, far, event) => {
+    if (far) changed();
+    else { state.twice = at(event); draw(); }  // held on a shot, and not moved: picked, or another arrow there
+  },
 });
-svg.addEventListener("pointerup", (event) => {
-  if (state.held) { state.held = null; changed(); return; }
-  if (!state.down) return;
-  const point = at(event), moved = Math.hypot(point.x - state.down.x, point.y - state.down.y);
-  state.down = null;
-  if (moved < 30) add(point.right, point.up);  // a swipe scrolls the page, and is no arrow
+box("shot-twice").addEventListener("click", () => { if (state.twice) add(state.twice.right, state.twice.up); });
+for (const key of document.querySelectorAll("#nudge [data-right]")) key.addEventListener("click", () => {
+  const shot = shotOf(state.picked);
+  if (!shot) return;
+  shot.right = round(shot.right + Number(key.dataset.right));
+  shot.up = round(shot.up + Number(key.dataset.up));
+  changed();
 });
-svg.addEventListener("pointercancel", () => { state.held = state.down = null; });
+box("shot-back").addEventListener("click", () => takeBack(state.picked));
 
 const nudges = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
 layer.addEventListener("keydown", (event) => {
-  const shot = state.end.shots.find((each) => each.key === event.target.closest(".shot")?.dataset.key);
+  const shot = shotOf(event.target.closest(".shot")?.dataset.key);
   if (!shot) return;
-  state.chosen = shot.key;
+  state.chosen = state.picked = shot.key;
   if (nudges[event.key]) {
     const step = event.shiftKey ? 10 : 1;
     shot.right = round(shot.right + step * nudges[event.key][0]);
@@ -293,7 +309,7 @@ box("shot-redo").addEventListener("click", () => {
   changed();
 });
 box("shot-bad").addEventListener("click", () => {
-  const shot = state.end.shots.find((each) => each.key === state.chosen);
+  const shot = shotOf(state.chosen);
   if (shot) { shot.bad = !shot.bad; changed(); }
 });
 
@@ -311,7 +327,7 @@ for (const id of ["mm-right", "mm-up"]) {
     if (id === "mm-right") box("mm-up").focus(); else fromFields();
   });
 }
-form.addEventListener("change", () => { form.querySelectorAll("[aria-invalid]").forEach((f) => f.removeAttribute("aria-invalid")); wrong.hidden = true; keep(); send(); });
+form.addEventListener("change", () => { form.querySelectorAll("[aria-invalid]").forEach((f) => f.removeAttribute("aria-invalid")); wrong.hidden = true; keep(); ends.send(); });
 form.addEventListener("submit", (event) => {
   if (box("shots").value.trim() || box("line_arrows").value.trim()) return;  // what is typed goes the plain way
   event.preventDefault();
@@ -320,12 +336,14 @@ form.addEventListener("submit", (event) => {
     wrong.textContent = "No arrow yet: tap where each one hit.";
     return;
   }
+  if (!head.sure) { head.want(); head.yes.focus(); return; }
   keep(true);
   const finished = state.end.key;
   if (!opened) state.end = { key: fresh(), shots: [], back: [] };
   state.chosen = null;
-  send().then(() => {
-    if (finished in read().ends) draw();  // the server is away: the next end can be shot meanwhile
+  if (!opened) head.say(!head.asks);
+  ends.send().then(() => {
+    if (finished in ends.read().ends) draw();  // the server is away: the next end can be shot meanwhile
   });
 });
 
@@ -338,24 +356,21 @@ function join(other) {
     const field = form.elements[name];
     if (field && values[name] !== undefined) field.value = values[name];
   }
+  head.say(head.sure || !other.unsure);
 }
 function takeUp(key) {
   if (key !== state.end.key) state.end = { key, shots: [], back: [] };
-  join(read().ends[key]);
+  join(ends.read().ends[key]);
 }
-const OLD_MS = 6 * 3600 * 1000;  // an end that was kept and left lying is not gone on with the next day
-write((all) => { for (const [key, each] of Object.entries(all.ends)) if (each.sent && Date.now() - each.time > OLD_MS) delete all.ends[key]; });
-const waiting = read();
+const waiting = ends.read();
 const begun = waiting.ends[waiting.now];
 if (!opened && begun && (!begun.done || begun.refused)) takeUp(waiting.now);
 window.addEventListener("storage", (event) => {
-  if (event.key !== store) return;
-  const other = read().ends[state.end.key];
+  if (event.key !== ends.store) return;
+  const other = ends.read().ends[state.end.key];
   if (other && !other.done) { join(other); draw(); }
   say();
 });
-window.addEventListener("online", send);
-setInterval(() => { if (unsent(read()).length) send(); }, RETRY_MS);
 draw();
 say();
-if (unsent(waiting).length) send();
+if (unsent(waiting).length) ends.send();
