@@ -209,7 +209,7 @@ class OneScreen(Thumb):
             """[...document.querySelectorAll('a, button, input, select, summary')].filter((each) => {
                 const box = each.getBoundingClientRect();
                 return each.checkVisibility() && box.width && !each.matches('.skip, [type=checkbox], .shot') && box.height < 44;
-            }).map((each) => `${each.textContent.trim()} ${each.getBoundingClientRect().height}`)"""
+            }).map((each) => `${each.textContent.trim()} ${each.getBoundingClientRect().height}`)"""  # noqa: E501
         )
         self.assertEqual(small, [])
 
