@@ -1,0 +1,1 @@
+"""Measuring on photographs: straightening, lengths and angles with their uncertainty, bubbles, holes."""
