@@ -40,6 +40,7 @@ class Use:
     taps: tuple[Tap, ...]
     figures: Callable[[Mapping[str, Sequence[int]]], Callable[[Array], Array]]
     names: Callable[[Mapping[str, Sequence[int]]], tuple[str, ...]]
+    own_line: tuple[str, ...] = ()  # two taps that are the line of known length themselves, where that is the scale
 
 
 def _unit(way: Array) -> Array:
@@ -106,13 +107,14 @@ USES = {
             (LINE, SHEET),
             (
                 Tap("nock", "the nock, where the string meets the arrow"),
-                Tap("point", "the arrow again, far forward"),
+                Tap("point", "the front end of the arrow"),
                 Tap("peep", "the peep"),
                 Tap("pin", "the pins", optional=True),
                 Tap("eye", "the eye", optional=True),
             ),
             _side,
             _side_names,
+            ("nock", "point"),
         ),
         Use(
             "pencil",

@@ -3,7 +3,7 @@
 import { answers, lastAnswer } from "../shared/line_up.js";
 import { loupe } from "../shared/loupe.js";
 import { Ends } from "./ends.js";
-import { fingers } from "./finger.js";
+import { fingers } from "../shared/finger.js";
 import { Head } from "./head.js";
 import { away, joined, MIDDLE, MOST_MM, offPicture, onButt, round, sideWords, toMm, toPicture, typedMm, unsent } from "./shots.js";
 

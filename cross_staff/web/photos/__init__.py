@@ -1,0 +1,1 @@
+"""The photo bench: what is measured on photos, and where it goes."""
