@@ -39,6 +39,7 @@ from cross_staff.web.forms import drafts
 from cross_staff.web.forms.known import known_by
 from cross_staff.web.handover import routes as handover
 from cross_staff.web.help import routes as help_pages
+from cross_staff.web.photos import overlay as photo_overlay
 from cross_staff.web.photos import routes as photos
 from cross_staff.web.plan import routes as plan
 from cross_staff.web.problems import DECLARED, Problem
@@ -65,6 +66,7 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     yield changes.router, ()
     yield handover.router, handover.FIELDS
     yield archer.router, archer.FIELDS
+    yield photo_overlay.router, photo_overlay.FIELDS
     yield photos.router, photos.FIELDS
     yield plan.router, plan.FIELDS
     yield events.router, events.FIELDS

@@ -40,7 +40,7 @@ AHEAD = {
     f"{_RIG}/card/arrows/{{index}}/reckoning": f"{_RIG}/card/arrows/{{index}}",
     f"{_RIG}/mount/stale": f"{_RIG}/mount",
 }
-PHOTOS = ("/mount/marks", "/level/photo")
+PHOTOS = ("/mount/marks", "/level/photo", "/sight_in/photo", "/photo-bench")
 
 BLANKS, LONG = " " * 5000, "a" * 3000
 digits = st.sampled_from(

@@ -144,9 +144,9 @@ def flatness(photo: Photo, scale: Sheet | Disc) -> float:
     Source:
         singular values of the map's derivative at the middle.
     """
-    back = _projective(scale.places, np.array(scale.taps, dtype=float) / photo.longer)
+    back = projective(scale.places, np.array(scale.taps, dtype=float) / photo.longer)
     unit = 1e-3 * float(np.ptp(scale.places, axis=0).max())
-    at = _mapped(back, np.array([(0.0, 0.0), (unit, 0.0), (0.0, unit)]))
+    at = mapped(back, np.array([(0.0, 0.0), (unit, 0.0), (0.0, unit)]))
     singular = np.linalg.svd((at[1:] - at[0]) / unit, compute_uv=False)
     return float(singular[1] / singular[0])
 
@@ -237,8 +237,8 @@ def straightened(scale: Sheet | Disc, photo: Photo, width: int, height: int, mar
     """
     half = np.abs(scale.places).max(axis=0) * (1.0 + 2.0 * margin)
     right, up = np.meshgrid(np.linspace(-half[0], half[0], width), np.linspace(half[1], -half[1], height))
-    back = _projective(scale.places, np.array(scale.taps, dtype=float) / photo.longer)
-    on_photo = _mapped(back, np.stack([right.ravel(), up.ravel()], axis=1)) * photo.longer
+    back = projective(scale.places, np.array(scale.taps, dtype=float) / photo.longer)
+    on_photo = mapped(back, np.stack([right.ravel(), up.ravel()], axis=1)) * photo.longer
     return np.stack([on_photo[:, 1].reshape(right.shape), on_photo[:, 0].reshape(right.shape)])
 
 
@@ -262,7 +262,7 @@ def _placed(photo: Photo, scale: Scale, own: Array, others: Array, bent: Array) 
         own, others = _faced(own, bent[1:3]), _faced(others, bent[1:3])
         unit = scale.length_m * (1.0 + bent[3]) / float(np.linalg.norm(own[1] - own[0]))
         return (others - own[0]) * unit * (1.0, -1.0)
-    return _mapped(_projective(own, scale.places * (1.0 + bent[3])), others)
+    return mapped(projective(own, scale.places * (1.0 + bent[3])), others)
 
 
 def _unbent(photo: Photo, taps: Array, lens: float) -> Array:
@@ -284,10 +284,21 @@ def _faced(away: Array, tilt: Array) -> Array:
     return np.column_stack([on @ across, on @ down])
 
 
-def _projective(seen: Array, there: Array) -> Array:
-    """The projective map (3, 3) that takes four points to four others.
+def projective(seen: Array, there: Array) -> Array:
+    """The projective map that takes four points to four others.
 
-    Source: eight linear equations, the last entry 1.
+    Args:
+        seen: (4, 2).
+        there: (4, 2).
+
+    Returns:
+        (3, 3), for `mapped`.
+
+    Raises:
+        InvalidValue: at `scale`, for points in one line.
+
+    Source:
+        eight linear equations, the last entry 1.
     """
     rows, right = [], []
     for (x, y), (u, v) in zip(seen, there, strict=True):
@@ -300,6 +311,18 @@ def _projective(seen: Array, there: Array) -> Array:
     return np.append(solved, 1.0).reshape(3, 3)
 
 
-def _mapped(by: Array, points: Array) -> Array:
+def mapped(by: Array, points: Array) -> Array:
+    """Points (n, 2) where a projective map takes them.
+
+    Args:
+        by: (3, 3).
+        points: (n, 2).
+
+    Returns:
+        (n, 2).
+
+    Source:
+        the third homogeneous coordinate divides the others.
+    """
     there = np.column_stack([points, np.ones(len(points))]) @ by.T
     return there[:, :2] / there[:, 2:]

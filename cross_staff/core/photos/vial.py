@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.photos.plane import Array, Photo, Sheet, check_scale, straightened
+from cross_staff.core.photos.plane import Array, Photo, Point, Sheet, check_scale, mapped, projective, straightened
 
 LONG, HIGH = 720, 144  # of the straightened glass [points]
 LINE_HIDES = 0.015  # of the glass, to each side of a line: what is behind it is not seen
@@ -44,7 +44,7 @@ class FoundBubble:
         return lines * (sum(self.ends) / 2.0 - middle) / half
 
 
-def find_bubble(picture: NDArray[np.uint8], corners: Sequence[tuple[float, float]]) -> FoundBubble:
+def find_bubble(picture: NDArray[np.uint8], corners: Sequence[Point]) -> FoundBubble:
     """The bubble and its lines, in the glass between four taps.
 
     Args:
@@ -76,7 +76,7 @@ def find_bubble(picture: NDArray[np.uint8], corners: Sequence[tuple[float, float
     return FoundBubble(lines, ends, why)
 
 
-def straight_glass(picture: NDArray[np.uint8], corners: Sequence[tuple[float, float]]) -> Array:
+def straight_glass(picture: NDArray[np.uint8], corners: Sequence[Point]) -> Array:
     """The glass between four taps, straightened.
 
     Args:
@@ -89,16 +89,77 @@ def straight_glass(picture: NDArray[np.uint8], corners: Sequence[tuple[float, fl
     Raises:
         InvalidValue: at `scale`.
     """
-    if len(corners) != 4:
-        raise InvalidValue("scale", "tap all four corners of the glass")
-    sheet = Sheet(tuple(corners), float(LONG), float(HIGH))  # type: ignore[arg-type]
     photo = Photo(picture.shape[1], picture.shape[0])
-    check_scale(photo, sheet)
+    sheet = _check_glass(photo, corners)
     at = straightened(sheet, photo, LONG, HIGH)
     layers = [
         ndimage.map_coordinates(picture[:, :, k].astype(float) / 255.0, at, order=1, mode="nearest") for k in range(3)
     ]
     return np.stack(layers, axis=2)
+
+
+_UNIT = np.array([(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)])
+
+
+def _check_glass(photo: Photo, corners: Sequence[Point]) -> Sheet:
+    """The glass as a sheet; a long one is seen flat across, so its own sides are no measure. Raises InvalidValue."""
+    if len(corners) != 4:
+        raise InvalidValue("scale", "tap all four corners of the glass")
+    taps = np.array(corners, dtype=float)
+    sides = np.linalg.norm(np.roll(taps, -1, axis=0) - taps, axis=1)
+    sheet = Sheet(tuple(corners), float(sides[0] + sides[2]) / 2.0, float(sides[1] + sides[3]) / 2.0)  # type: ignore[arg-type]
+    check_scale(photo, sheet)
+    return sheet
+
+
+def on_glass(corners: Sequence[Point], along: Sequence[float]) -> list[Point]:
+    """Places along the middle of the glass as points of its photo.
+
+    Args:
+        corners: of the glass, clockwise from its upper left [points].
+        along: parts of the glass, from its left end.
+
+    Returns:
+        [points], one for each.
+
+    Raises:
+        InvalidValue: at `scale`, for corners in one line.
+
+    Source:
+        docs/method.md, section 23.
+    """
+    if not along:
+        return []
+    there = mapped(projective(_UNIT, np.array(corners, dtype=float)), np.array([(part, 0.5) for part in along]))
+    return [(float(x), float(y)) for x, y in there]
+
+
+def along_glass(photo: Photo, corners: Sequence[Point], marks: Sequence[Point]) -> list[float]:
+    """Marks on a photo of a vial as places along its glass.
+
+    Args:
+        photo: its size.
+        corners: of the glass, clockwise from its upper left [points]; none for a vial seen square on.
+        marks: on the photo [points]; the first two are its lines.
+
+    Returns:
+        parts of the glass; without corners points along the way from the first line to the second.
+
+    Raises:
+        InvalidValue: at `scale`, for corners that make no vial.
+
+    Source:
+        docs/method.md, section 23.
+    """
+    seen = np.array(marks, dtype=float)
+    if corners:
+        _check_glass(photo, corners)
+        return [float(x) for x in mapped(projective(np.array(corners, dtype=float), _UNIT), seen)[:, 0]]
+    way = seen[1] - seen[0]
+    if way[0] < 0:  # the left line stands right of the other: the caller says so
+        return [float(x) for x in seen[:, 0]]
+    length = float(np.hypot(*way))
+    return [float(each @ way) / length if length else 0.0 for each in seen]
 
 
 def _all_lines(glass: Array) -> list[tuple[float, float]]:

@@ -71,6 +71,7 @@ class PeepEntry:
     aperture_m: float | None = None
     eye_to_peep_m: float | None = None
     estimated: bool = False
+    square_sd_m: float | None = None  # off a photo, as its taps tell; None for the usual one of its way
 
     def angle(self) -> float | None:
         """The string's angle to the arrow [rad], measured or estimated."""
@@ -85,7 +86,8 @@ class PeepEntry:
         if self.estimated and self.square_m is not None:
             return peep.from_square(self.square_m, estimates.WIDER * estimates.peep_height(self.along_m).sd)
         if self.way in _SQUARE_SD_M:
-            return None if self.square_m is None else peep.from_square(self.square_m, _SQUARE_SD_M[self.way])
+            own = self.square_sd_m if self.way == "photo" else None
+            return None if self.square_m is None else peep.from_square(self.square_m, own or _SQUARE_SD_M[self.way])
         angle = self.angle()
         if angle is None or self.along_m is None:
             return None
@@ -253,6 +255,7 @@ class RigCard:
     peep: PeepEntry = field(default_factory=PeepEntry)
     ranged_from: str = "eye"
     goals: Goals = field(default_factory=Goals)
+    eye_to_sight_sd_m: float | None = None  # off a photo, where the peep is measured on one
 
     @property
     def build(self) -> ArrowBuild:
@@ -349,7 +352,9 @@ class RigCard:
 
     def _lever_sd_m(self) -> float:
         """Of eye to sight, as it was measured or estimated [m]."""
-        return estimates.WIDER * self.estimate("eye_to_sight").sd if self.eye_to_sight_estimated else EYE_TO_SIGHT_SD_M
+        if self.eye_to_sight_estimated:
+            return estimates.WIDER * self.estimate("eye_to_sight").sd
+        return (self.eye_to_sight_sd_m if self.peep.way == "photo" else None) or EYE_TO_SIGHT_SD_M
 
     def _drag_sd_ln(self) -> float:
         """Of the logarithm of drag before any mark, wider by what was only estimated of the arrow."""

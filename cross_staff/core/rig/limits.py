@@ -32,6 +32,8 @@ LIMITS: dict[str, Range] = {
     "builds.sessions.accuracy": Range(0.0005, 0.05),
     "eye_to_sight_m": ranges.EYE_TO_SIGHT_M,
     "peep.square_m": ranges.PEEP_HEIGHT_M,
+    "peep.square_sd_m": Range(0.0002, 0.05),
+    "eye_to_sight_sd_m": Range(0.0002, 0.1),
     "peep.along_m": Range(0.03, 0.4),
     "peep.angle_rad": Range(math.radians(15.0), math.radians(70.0)),
     "peep.axle_to_axle_m": Range(0.6, 1.3),

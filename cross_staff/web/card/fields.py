@@ -77,6 +77,20 @@ NUMBERS = {
             LIMITS["peep.square_m"],
             "square to the arrow; the eye's, without a peep",
         ),
+        NumberField(
+            "peep_square_sd",
+            "Its doubt, off the photo",
+            "length",
+            LIMITS["peep.square_sd_m"],
+            "two in three within; empty: as is usual of a photo",
+        ),
+        NumberField(
+            "eye_to_sight_sd",
+            "Doubt of eye to sight",
+            "length",
+            LIMITS["eye_to_sight_sd_m"],
+            "two in three within; empty: 5 mm",
+        ),
         NumberField("peep_along", "Nock to peep", "length", LIMITS["peep.along_m"], "along the string"),
         NumberField(
             "peep_angle",

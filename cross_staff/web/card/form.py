@@ -85,6 +85,8 @@ def values(card: RigCard) -> dict[str, float | None]:
             "let_off": bow.let_off,
             "eye_to_sight": card.eye_to_sight_m,
             "peep_square": way.square_m,
+            "peep_square_sd": way.square_sd_m,
+            "eye_to_sight_sd": card.eye_to_sight_sd_m,
             "peep_along": way.along_m,
             "peep_angle": way.angle_rad,
             "peep_aperture": way.aperture_m,
@@ -139,6 +141,7 @@ def read_card(form: FormInput, kept: RigCard, today: date) -> RigCard:
             tape=read_seat(form),
         ),
         eye_to_sight_m=_numeric(form, "eye_to_sight"),
+        eye_to_sight_sd_m=_numeric(form, "eye_to_sight_sd"),
         eye_to_sight_estimated=still_estimated(form, "eye_to_sight", kept.eye_to_sight_estimated),
         peep=_read_peep(form, kept.peep),
         ranged_from=_chosen(form, "ranged_from"),
@@ -215,6 +218,7 @@ def _read_peep(form: FormInput, kept: PeepEntry) -> PeepEntry:
         _numeric(form, "peep_aperture"),
         _numeric(form, "eye_to_peep"),
         way == "square" and still_estimated(form, "peep", kept.estimated),
+        _numeric(form, "peep_square_sd"),
     )
 
 

@@ -29,6 +29,7 @@ from cross_staff.web.forms.merge import SEEN, merged, seen_by, seen_text, waits
 from cross_staff.web.forms.units import CHOICES, QUANTITIES, Units
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.moments import local_time
+from cross_staff.web.shared.off_photo import figures_of
 from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.room import now
 
@@ -39,7 +40,7 @@ router = APIRouter()
 def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
     """The card as it is kept."""
     rig = open_rig(request.app.state.database, rig_id)
-    typed = _drafted(request, rig)
+    typed = _off_photo(request, rig) or _drafted(request, rig)
     if typed is not None:
         return _page(request, rig, typed, _typed_card(typed, rig), draft=draft_of(request, rig_id, "card"))
     units = Units.of(rig.units)
@@ -50,6 +51,30 @@ def card_page(request: Request, rig_id: int, saved: int = 0) -> Response:
         form = replace(form, typed=with_usual(texts, form.notes, usual, units, short.sight_unsaid(rig.revision)))
     said = f"Saved. Revision {rig.revision.number} holds now." if saved else ""
     return _page(request, rig, form, read_card(form, rig.card, date.today()), said)
+
+
+PHOTO_FIELDS = {
+    "peep_height": ("peep_square", "peep_square_sd"),
+    "eye_to_sight": ("eye_to_sight", "eye_to_sight_sd"),
+    "eye_to_peep": ("eye_to_peep", ""),
+}  # fmt: skip
+
+
+def _off_photo(request: Request, rig: Rig) -> FormInput | None:
+    """The form with what was measured on a photo put in, to be saved or not; None where none was asked for."""
+    figures = figures_of(rig, request.query_params.get("photo", ""), "peep")
+    if not figures:
+        return None
+    before = _drafted(request, rig)
+    units = before.units if before else Units.of(rig.units)
+    texts = filled(rig.card, units)
+    form = before or replace(card_typing(texts, units, rig.card), seen=seen_text(texts, units.keys()))
+    put = {"peep_way": "photo"}
+    for name, (field, doubt) in PHOTO_FIELDS.items():
+        if name in figures:
+            put[field] = units.as_typed("length", figures[name].value)
+            put |= {doubt: units.as_typed("length", figures[name].sd)} if doubt else {}
+    return replace(form, typed=dict(form.typed) | put)
 
 
 def _drafted(request: Request, rig: Rig) -> FormInput | None:

@@ -69,6 +69,8 @@ _PATHS = {
     "ranged_from": "ranged from",
     "peep.way": "way of measuring the peep",
     "peep.square_m": "peep height",
+    "peep.square_sd_m": "doubt of the peep height off a photo",
+    "eye_to_sight_sd_m": "doubt of eye to sight off a photo",
     "peep.along_m": "nock to peep",
     "peep.angle_rad": "string's angle",
     "peep.axle_to_axle_m": "axle to axle",

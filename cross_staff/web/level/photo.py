@@ -1,4 +1,4 @@
-"""A vial read off a photo: the bubble's two ends and two of the vial's lines put on the picture."""
+"""A vial read off a photo: four taps at its corners, the bubble and its lines found and shown to be corrected."""
 
 from __future__ import annotations
 
@@ -9,24 +9,35 @@ from urllib.parse import urlencode
 from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level.log import AXES
 from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.vials import bubble_between
+from cross_staff.core.photos.plane import Photo as Plane
+from cross_staff.core.photos.plane import Point
+from cross_staff.core.photos.vial import FoundBubble, along_glass, on_glass
 from cross_staff.core.ranges import Range
+from cross_staff.services import photo_readings as readings
 from cross_staff.services.mount import record as photos
+from cross_staff.services.photos import Photo
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.photo import PostedPhoto
 from cross_staff.web.forms.units import Units, trimmed
+from cross_staff.web.photos.taps import Place, points_of, text_of
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
+CORNERS = "corners"
 MARKS = (
-    ("left_line", "line left of the middle", 0.30),
-    ("right_line", "line right of the middle", 0.70),
-    ("left_end", "bubble's left end", 0.42),
-    ("right_end", "bubble's right end", 0.58),
+    ("left_line", "the line left of the middle", "L"),
+    ("right_line", "the line right of the middle", "R"),
+    ("left_end", "the bubble's left end", "a"),
+    ("right_end", "the bubble's right end", "b"),
 )
+PLACES = (Place(CORNERS, "the glass's corners, clockwise from its upper left", 4, "S"), *(
+    Place(name, words, 1, letter) for name, words, letter in MARKS
+))  # fmt: skip
 
 
 @router.post("/rigs/{rig_id}/level/photo")
@@ -55,19 +66,26 @@ def photo_page(request: Request, rig_id: int, photo_id: int, axis: str = "third"
 
 @router.post("/rigs/{rig_id}/level/photo/{photo_id}")
 def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -> Response:
-    """Work out where the bubble stands, and take it to the reading. Raises NotFound."""
+    """Find the bubble between four corners, or work out where it stands and take it to the reading. Raises NotFound."""
     database = request.app.state.database
     rig = open_rig(database, rig_id)
     photo = photos.photo(database, rig_id, photo_id)
     form = FormInput(typed, Units())
     axis, which = form.choice("axis", AXES), form.choice("which", ("vial", "reference"))
-    span = Range(0.0, float(photo.width))
-    left, right, one, other = (_placed(form, name, span) for name, _, _ in MARKS)
+    if form.typed.get("act") == "find":
+        return _found(request, rig, photo_id, form)
+    corners = points_of(form, CORNERS)
+    marks = [_placed(form, name, photo) for name, _, _ in MARKS]
     lines = form.number("lines", "plain", Range(1.0, 6.0))
     if lines is None:
         form.errors.setdefault("lines", "how many lines from the middle are those two?")
-    if not form.errors and right - left < 10.0:
-        form.errors["right_line"] = "the two lines stand on one another"
+    if not form.errors:
+        try:
+            left, right, one, other = along_glass(Plane(photo.width, photo.height), corners, marks)
+            if right - left < (10.0 if not corners else 0.02):
+                form.errors["right_line"] = "the two lines stand on one another, or the left one right of the other"
+        except InvalidValue as error:
+            form.errors[CORNERS] = error.message
     if form.errors:
         return _page(request, rig, photo_id, form, 422)
     stands = bubble_between(left, right, lines or 1.0, one, other)
@@ -82,34 +100,43 @@ def _method(form: FormInput, axis: str) -> str:
     return chosen if chosen in {method.key for method in METHODS[axis]} else ""
 
 
-def _placed(form: FormInput, name: str, span: Range) -> float:
-    value = form.number(name, "plain", span)
-    if value is None:
+def _placed(form: FormInput, name: str, photo: Photo) -> Point:
+    points = points_of(form, name)
+    if not points:
         form.errors.setdefault(name, "put this mark on the photo")
-    return value or 0.0
+    elif not (0 <= points[0][0] <= photo.width and 0 <= points[0][1] <= photo.height):
+        form.errors[name] = "lies off the picture"
+    return points[0] if points else (0.0, 0.0)
 
 
-def _page(request: Request, rig: Rig, photo_id: int, form: FormInput, status: int = 200) -> Response:
+def _found(request: Request, rig: Rig, photo_id: int, form: FormInput) -> Response:
+    """The page with what was found in the glass, to be corrected; how sure that is."""
+    form.errors.clear()
+    corners = points_of(form, CORNERS)
     photo = photos.photo(request.app.state.database, rig.rig_id, photo_id)
-    marks: list[dict[str, Any]] = []
-    for number, (name, words, part) in enumerate(MARKS):
-        x = trimmed(part * photo.width, 1)
-        marks.append(
-            {
-                "name": name,
-                "words": words,
-                "value": form.typed.get(name, x),
-                "x": float(x),
-                "y": photo.height * (0.35 + 0.1 * number),
-            }
-        )
-    context = rig_context(rig, "level", date.today()) | {
+    try:
+        found = readings.bubble(photo, corners)
+    except InvalidValue as error:
+        form.errors[CORNERS] = error.message
+        return _page(request, rig, photo_id, form, 422)
+    at = on_glass(corners, [*(found.lines or ()), *(found.ends or ())])
+    names = [name for name, _, _ in MARKS[:2]] if found.lines else []
+    names += [name for name, _, _ in MARKS[2:]] if found.ends else []
+    for name, point in zip(names, at, strict=True):
+        form.typed = dict(form.typed) | {name: text_of([point])}
+    return _page(request, rig, photo_id, form, found=found)
+
+
+def _page(
+    request: Request, rig: Rig, photo_id: int, form: FormInput, status: int = 200, found: FoundBubble | None = None
+) -> Response:
+    photo = photos.photo(request.app.state.database, rig.rig_id, photo_id)
+    context: dict[str, Any] = rig_context(rig, "level", date.today()) | {
         "form": form,
         "photo_id": photo_id,
         "size": (photo.width, photo.height),
-        "mark_radius": photo.width / 60.0,
-        "mark_scale": photo.width / 640.0,
-        "marks": marks,
+        "places": PLACES,
+        "found": found,
         "axis": form.typed.get("axis", "third"),
         "method": form.typed.get("method", ""),
     }

@@ -7,7 +7,7 @@ from cross_staff.web.level.takes import takes
 from cross_staff.web.shared.room import StationRoom
 
 _FIELDS = (
-    "arrows axis base beside by_eye cal_vial clip_proved distance first_way fore jig_line jig_lines "
+    "act arrows axis base beside by_eye cal_vial clip_proved corners distance first_way fore jig_line jig_lines "
     "jig_settle kind left_by left_end left_line line lines loose method moved name note photo pitch "
     "proved rail_line rail_lines rail_settle reason reference reference_line reference_lines "
     "reference_settle reseated reverse_days reversed right right_end right_line seat seat_words sent "

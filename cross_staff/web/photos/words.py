@@ -21,7 +21,6 @@ NAMES = {
     "apart": "The two halves stand apart",
 }
 ANGLES = ("string_angle",)
-PEEP_FIELDS = {"peep_height": "peep_square", "eye_to_sight": "eye_to_sight", "eye_to_peep": "eye_to_peep"}
 
 
 def rows(use: str, figures: Mapping[str, Figure], units: Units) -> list[tuple[str, str, str]]:
@@ -51,8 +50,7 @@ def goes_to(rig: Rig, use: str, figures: Mapping[str, Figure], units: Units, key
     if use == "peep":
         return [("Onto the card", f"{here}/card?{urlencode({'photo': key})}")]
     if use == "tear":
-        told = {name: units.as_typed("length", figures[name].value) for name in ("right", "up")}
-        return [("To the paper test", f"{here}/prepare?{urlencode({'line': 'paper_tear', **told, 'photo': key})}")]
+        return [("To the paper test", f"{here}/prepare?{urlencode({'line': 'paper_tear', 'photo': key})}")]
     if use == "pencil":
         lines = "\n".join(f"\t{1000.0 * figure.value:.2f}" for figure in figures.values())
         return [

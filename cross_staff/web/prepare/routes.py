@@ -29,6 +29,7 @@ from cross_staff.web.prepare.drawing import ROWS, place_drawing, walk_drawing
 from cross_staff.web.prepare.words import QUANTITIES
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.log import log_rows
+from cross_staff.web.shared.off_photo import figures_of
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
@@ -45,7 +46,10 @@ PEEP_STEPS = (
 def prepare_page(request: Request, rig_id: int, line: str = "") -> Response:
     """The sheet, with one of its lines to work on. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
-    return _page(request, rig, _chosen(rig, line), FormInput({}, Units.of(rig.units)))
+    units = Units.of(rig.units)
+    torn = figures_of(rig, request.query_params.get("photo", ""), "tear") if line == "paper_tear" else {}
+    put = {name: units.as_typed("length", figure.value) for name, figure in torn.items()}
+    return _page(request, rig, _chosen(rig, line), FormInput(put, units))
 
 
 @router.post("/rigs/{rig_id}/prepare/override")

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from cross_staff.web.shared.room import StationRoom
 from cross_staff.web.shared.takes import DISTANCE
-from cross_staff.web.sight_in import files, next_words, routes
+from cross_staff.web.sight_in import files, next_words, photo, routes
 
 _FIELDS = (
-    "act_key amount answer before circle circle_is confirmed_by counts crosswind csv dial dial_as dial_ordered "
-    "distance drive ends face face_size fresh hundred_clicks key light line_arrows line_right line_right_way "
+    "act act_key amount answer before circle circle_is confirmed_by counts crosswind csv dial dial_as dial_ordered "
+    "distance drive ends face face_size fresh hundred_clicks key length_# light line_arrows line_right line_right_way "
     "line_up line_up_way mark move_key moved_pin new_home note order other_way pin place placed reads reads_as "
+    "scale scale_taps shaft_across tap_aim tap_holes "
     "session session_key session_note session_number shots stands state taken_back temperature unknown what who"
 )
 
@@ -18,6 +19,7 @@ ROOM = StationRoom(
     (
         routes.router,
         files.router,
+        photo.router,
     ),
     next_words.next_step,
     next_words.STANDING,

@@ -26,6 +26,7 @@ from cross_staff.web.sight_in.form import answered_of, dial_of, end_of, head_tex
 from cross_staff.web.sight_in.page import session_texts, settings_texts, station_page
 
 router = APIRouter()
+MOST_TYPED = 4000  # letters of shots that come off a photo
 CHANGES: dict[str, dict[str, object]] = {
     "leave_out": {"left_out": True},
     "use": {"left_out": False},
@@ -46,9 +47,12 @@ def _opened(request: Request, rig_id: int, typed: TypedForm) -> tuple[Rig, FormI
 
 @router.get("/rigs/{rig_id}/sight_in")
 def shown(request: Request, rig_id: int) -> Response:
-    """The station; `step` looks at another step, `end` opens an end again. Raises NotFound."""
+    """The station; `step` looks at another step, `end` opens an end again, `shots` come off a photo. Raises
+    NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
-    return station_page(request, rig, FormInput({}, Units.of(rig.units)))
+    shots, photo = request.query_params.get("shots", "")[:MOST_TYPED], whole(request.query_params.get("photo", ""))
+    brought = {"shots": shots, "note": f"off photo {photo}" if photo else ""} if shots else {}
+    return station_page(request, rig, FormInput(brought, Units.of(rig.units)))
 
 
 @router.post("/rigs/{rig_id}/sight_in/end")

@@ -45,6 +45,7 @@ from cross_staff.web.tape.results import evaluated
 from cross_staff.web.tape.ruler_words import mark_words
 
 router = APIRouter()
+MOST_BROUGHT = 2000  # letters of rows that come off a photo
 
 
 @router.get("/rigs/{rig_id}/tape")
@@ -53,7 +54,9 @@ def tape_page(request: Request, rig_id: int) -> Response:
     rig = open_rig(request.app.state.database, rig_id)
     asked = request.query_params.get("read")
     read = asked if asked in _rulers(request, rig).codes else None
-    return _page(request, rig, rows_of(_kept(rig), Units.of(rig.units), rig.evaluation.pins.dialled, read))
+    brought = request.query_params.get("pasted", "")[:MOST_BROUGHT]
+    rows = rows_of(_kept(rig), Units.of(rig.units), rig.evaluation.pins.dialled, read)
+    return _page(request, rig, rows, brought=brought)
 
 
 @router.post("/rigs/{rig_id}/tape")
@@ -199,10 +202,12 @@ def _page(
     status: int = 200,
     units: Units | None = None,
     left_over: str = "",
+    brought: str = "",
     refused_end: tuple[str, str, str] = ("", "", ""),
 ) -> Response:
     context = _context(rig, rows, units or Units.of(rig.units), _rulers(request, rig)) | {
         "left_over": left_over,
+        "brought": brought,
         "pasted_key": token_hex(8),
         "refused_end": refused_end,
     }

@@ -277,7 +277,7 @@ class Photo(WithLevel):
         self.assertEqual(sent.status_code, 303)
         page = sent.headers["location"]
         form = fields(self.client.get(page).text)
-        marks = {"left_line": "300", "right_line": "600", "left_end": "480", "right_end": "540", "lines": "1"}
+        marks = {"left_line": "30 20", "right_line": "60 20", "left_end": "48 21", "right_end": "54 19", "lines": "1"}
         back = self.client.post(page.split("?")[0], data=form | marks)
         self.assertEqual(back.status_code, 303)
         self.assertIn("vial=0.4&photo=1", back.headers["location"])
@@ -292,13 +292,16 @@ class Photo(WithLevel):
         upload = {"photo": ("vial.png", picture(), "image/png")}
         page = self.client.post(f"{self.path}/photo", data={"axis": "first"}, files=upload).headers["location"]
         path, form = page.split("?")[0], fields(self.client.get(page).text)
+        marks = {"left_line": "30 20", "right_line": "60 20", "left_end": "48 21", "right_end": "54 19", "lines": "1"}
         for typed, words in (
-            ({"left_line": "600", "right_line": "600"}, "stand on one another"),
+            ({"left_line": "60 20", "right_line": "60 20"}, "stand on one another"),
             ({"left_end": ""}, "put this mark on the photo"),
             ({"lines": ""}, "how many lines from the middle"),
-            ({"right_end": "5000"}, "between"),
+            ({"right_end": "5000 1"}, "off the picture"),
+            ({"right_end": "here"}, "is no place on the photo"),
+            ({"corners": "1 1; 2 2"}, "all four corners"),
         ):
-            answer = self.client.post(path, data=form | {"lines": "1"} | typed)
+            answer = self.client.post(path, data=form | marks | typed)
             self.assertEqual(answer.status_code, 422, words)
             self.assertIn(words, answer.text)
         none = self.client.post(

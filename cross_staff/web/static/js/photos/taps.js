@@ -22,7 +22,8 @@ function begin(bench) {
     row.part.classList.toggle("filled", points.length > 0);
   }
   const full = (row) => read(row).length >= row.most;
-  const open = () => rows.findIndex((row) => !full(row) && row.most < 60);
+  // what is tapped next: the first row that is not full; a row of as many as there are never is
+  const next = () => { const open = rows.findIndex((row) => !full(row)); return open < 0 ? rows.length : open; };
 
   const node = (name, attributes) => {
     const made = document.createElementNS("http://www.w3.org/2000/svg", name);
@@ -48,7 +49,7 @@ function begin(bench) {
     if (focused) layer.querySelector(`[data-place="${focused}"]`)?.focus({ preventScroll: true });
     for (const [number, row] of rows.entries()) row.part.setAttribute("aria-current", String(number === state.now));
     const row = rows[state.now];
-    told.textContent = !row ? "Everything is tapped: correct what lies beside its place." : row.most > 1 ? `Tap ${row.words} (${read(row).length} of ${row.most < 60 ? row.most : "as many as there are"})` : `Tap ${row.words}`;
+    told.textContent = !row ? "Everything is tapped: correct what lies beside its place." : row.most > 1 ? `Tap ${row.words} (${row.most < 60 ? `${read(row).length} of ${row.most}` : `${read(row).length} so far`})` : `Tap ${row.words}`;
   }
 
   const at = (event) => {
@@ -70,7 +71,7 @@ function begin(bench) {
     const row = rows[state.now];
     if (row && !full(row)) {
       write(row, [...read(row), point]);
-      if (full(row)) { const next = open(); state.now = next < 0 ? (row.most >= 60 ? state.now : rows.findIndex((each) => each.most >= 60)) : next; if (state.now < 0) state.now = rows.length; }
+      if (full(row)) state.now = next();
       draw();
       return;
     }
@@ -112,9 +113,7 @@ function begin(bench) {
     row.field.addEventListener("input", draw);
   }
   bench.querySelector(".taps-middle").addEventListener("click", () => { add({ x: WIDTH / 2, y: HEIGHT / 2 }); layer.lastElementChild?.focus(); });
-  const begins = open();
-  state.now = begins < 0 ? Math.max(rows.findIndex((row) => row.most >= 60), 0) : begins;
-  if (begins < 0 && state.now === 0 && rows[0].most < 60) state.now = rows.length;
+  state.now = next();
   new ResizeObserver(draw).observe(svg);
   draw();
 }
