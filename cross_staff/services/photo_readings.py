@@ -11,17 +11,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cross_staff.core.errors import InvalidValue, NotFound
+from cross_staff.core.level.vials import bubble_between
 from cross_staff.core.photos import log as readings_log
 from cross_staff.core.photos.log import SUM_LETTERS, PhotoReading, entry_of, reading_of
-from cross_staff.core.photos.plane import Disc, Point, Sheet
+from cross_staff.core.photos.plane import Disc, Figure, Point, Sheet, places
+from cross_staff.core.photos.plane import Photo as Plane
 from cross_staff.core.photos.target import FoundHole, find_holes
-from cross_staff.core.photos.vial import FoundBubble, find_bubble
+from cross_staff.core.photos.vial import FoundBubble, along_glass, find_bubble, on_glass
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.services import log
 from cross_staff.services.rig import Rig
 from cross_staff.storage import witness_marks
 from cross_staff.storage.database import Database
 from cross_staff.storage.witness_marks import Photo
+
+LEAST_GLASS, LEAST_POINTS = 0.02, 10.0  # between two lines: of the glass, or points of a photo that is not straightened
 
 
 @dataclass(frozen=True)
@@ -73,9 +77,34 @@ def photo_ids(database: Database, rig_id: int) -> list[int]:
         return sorted(witness_marks.photo_ids(connection, rig_id), reverse=True)
 
 
-def bubble(photo: Photo, corners: Sequence[Point]) -> FoundBubble:
-    """The bubble on a photo of a vial. Raises InvalidValue."""
-    return find_bubble(_pixels(photo), corners)
+def bubble(photo: Photo, corners: Sequence[Point]) -> tuple[FoundBubble, list[Point]]:
+    """The bubble on a photo of a vial; and its lines and ends, as far as they were found, as points of the photo.
+    Raises InvalidValue."""
+    found = find_bubble(_pixels(photo), corners)
+    return found, on_glass(corners, [*(found.lines or ()), *(found.ends or ())])
+
+
+def bubble_stands(photo: Photo, corners: Sequence[Point], marks: Sequence[Point], lines: float) -> float:
+    """Where a bubble stands [lines, right positive], of its two lines and its two ends as they were tapped; `lines`,
+    how far those stand from the middle. Raises InvalidValue at `scale` or `right_line`."""
+    left, right, one, other = along_glass(Plane(photo.width, photo.height), corners, marks)
+    if right - left < (LEAST_GLASS if corners else LEAST_POINTS):
+        raise InvalidValue("right_line", "the two lines stand on one another, or the left one right of the other")
+    return bubble_between(left, right, lines, one, other)
+
+
+def shots(photo: Photo, scale: Sheet | Disc, holes: Sequence[Point], aim: Sequence[Point]) -> list[tuple[float, float]]:
+    """Holes on a photo of a target as shots, right and up [m] of the aim, or of the middle where none was tapped.
+    Raises InvalidValue at `scale`."""
+    seen = places(Plane(photo.width, photo.height), scale, [*holes, *aim])
+    middle = seen[-1] if aim else np.zeros(2)
+    return [(float(x), float(y)) for x, y in seen[: len(holes)] - middle]
+
+
+def figures_of(rig: Rig, key: str, use: str) -> dict[str, Figure]:
+    """The newest figures of a photo that was measured for a use, by its key; nothing for another key."""
+    entry = newest(rig.log_of(readings_log.STATION)).get(key) if key.startswith(f"{use}:") else None
+    return {} if entry is None else reading_of(entry).figures()
 
 
 def holes(photo: Photo, scale: Sheet | Disc, shaft_m: float) -> list[FoundHole]:

@@ -21,9 +21,10 @@ SMALL = {
     "rig.events.keeps_spans",
     "rig.staleness.made_stale", "rig.log.standing", "rig.log.check_reason", "stations.next_step", "stations.tape_step",
     "stations.contradiction_step",
-    "stations.reproof_step", "level.vials.bubble_between", "level.vials.line_from_shim", "level.vials.reversal",
+    "stations.reproof_step", "level.vials.line_from_shim", "level.vials.reversal",
     "prepare.station.readings", "rig.log.check_pin", "tape.comparison.compared", "tape.comparison.days",
     "tape.comparison.layings", "tape.layout.tape_rows", "tape.scale.seats", "tape.scale.whole_units",
+    "photos.uses.scale_of", "photos.overlay.laid_over", "photos.overlay.shift",
     "tape.booklet.strip_errors", "printing.pin_template.pin_template",
 }  # fmt: skip
 

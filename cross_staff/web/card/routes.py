@@ -14,6 +14,7 @@ from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.stations import next_step
 from cross_staff.services.card import save as service
 from cross_staff.services.card import short
+from cross_staff.services.photo_readings import figures_of
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.card import fields
 from cross_staff.web.card.arrow_form import part_rows
@@ -29,7 +30,6 @@ from cross_staff.web.forms.merge import SEEN, merged, seen_by, seen_text, waits
 from cross_staff.web.forms.units import CHOICES, QUANTITIES, Units
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.moments import local_time
-from cross_staff.web.shared.off_photo import figures_of
 from cross_staff.web.shared.render import render, rig_context
 from cross_staff.web.shared.room import now
 

@@ -12,10 +12,8 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level.log import AXES
 from cross_staff.core.level.methods import METHODS
-from cross_staff.core.level.vials import bubble_between
-from cross_staff.core.photos.plane import Photo as Plane
 from cross_staff.core.photos.plane import Point
-from cross_staff.core.photos.vial import FoundBubble, along_glass, on_glass
+from cross_staff.core.photos.vial import FoundBubble
 from cross_staff.core.ranges import Range
 from cross_staff.services import photo_readings as readings
 from cross_staff.services.mount import record as photos
@@ -79,16 +77,14 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     lines = form.number("lines", "plain", Range(1.0, 6.0))
     if lines is None:
         form.errors.setdefault("lines", "how many lines from the middle are those two?")
+    stands = 0.0
     if not form.errors:
         try:
-            left, right, one, other = along_glass(Plane(photo.width, photo.height), corners, marks)
-            if right - left < (10.0 if not corners else 0.02):
-                form.errors["right_line"] = "the two lines stand on one another, or the left one right of the other"
+            stands = readings.bubble_stands(photo, corners, marks, lines or 1.0)
         except InvalidValue as error:
-            form.errors[CORNERS] = error.message
+            form.errors[CORNERS if error.field == "scale" else error.field] = error.message
     if form.errors:
         return _page(request, rig, photo_id, form, 422)
-    stands = bubble_between(left, right, lines or 1.0, one, other)
     said = {"axis": axis, "method": _method(form, axis), which: trimmed(stands, 2), "photo": photo_id}
     query = urlencode({name: value for name, value in said.items() if value != ""})
     return RedirectResponse(f"/rigs/{rig_id}/level?{query}", 303)
@@ -115,11 +111,10 @@ def _found(request: Request, rig: Rig, photo_id: int, form: FormInput) -> Respon
     corners = points_of(form, CORNERS)
     photo = photos.photo(request.app.state.database, rig.rig_id, photo_id)
     try:
-        found = readings.bubble(photo, corners)
+        found, at = readings.bubble(photo, corners)
     except InvalidValue as error:
         form.errors[CORNERS] = error.message
         return _page(request, rig, photo_id, form, 422)
-    at = on_glass(corners, [*(found.lines or ()), *(found.ends or ())])
     names = [name for name, _, _ in MARKS[:2]] if found.lines else []
     names += [name for name, _, _ in MARKS[2:]] if found.ends else []
     for name, point in zip(names, at, strict=True):

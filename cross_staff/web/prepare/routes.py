@@ -18,6 +18,7 @@ from cross_staff.core.ranges import DISTANCE_M, Range
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.services import log as entries
 from cross_staff.services.mount.page import planned_here
+from cross_staff.services.photo_readings import figures_of
 from cross_staff.services.prepare import record as service
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.shop.changes import written_by
@@ -29,7 +30,6 @@ from cross_staff.web.prepare.drawing import ROWS, place_drawing, walk_drawing
 from cross_staff.web.prepare.words import QUANTITIES
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.log import log_rows
-from cross_staff.web.shared.off_photo import figures_of
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()

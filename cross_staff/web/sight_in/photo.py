@@ -10,8 +10,7 @@ from fastapi import APIRouter, Request
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
-from cross_staff.core.photos.plane import Disc, Sheet, measured
-from cross_staff.core.photos.plane import Photo as Plane
+from cross_staff.core.photos.plane import Disc, Sheet
 from cross_staff.core.photos.target import SHAFT_M, FoundHole
 from cross_staff.core.photos.uses import DISC, LENGTH_M, MOST_TAPS, SHEET, scale_of
 from cross_staff.services import photo_readings as readings
@@ -26,6 +25,7 @@ from cross_staff.web.shared.render import render, rig_context
 router = APIRouter()
 HOLES, AIM = "tap_holes", "tap_aim"
 USUAL_SHAFT_M = 0.006
+SPOT_PART = 70.0  # of the photo: how large a ring is drawn round a place that is not sure
 WAYS = (DISC, SHEET)
 
 
@@ -75,16 +75,11 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     try:
         if act == "find":
             return _found(request, rig, photo_id, form, readings.holes(photo, scale, shaft))
-        plane = Plane(photo.width, photo.height)
-        shots = measured(
-            plane, scale, [*holes, *aim], lambda seen: (seen[: len(holes)] - (seen[-1] if aim else 0.0)).ravel()
-        )
+        shots = readings.shots(photo, scale, holes, aim)
     except InvalidValue as error:
         form.errors[SCALE_TAPS if error.field == "scale" else error.field] = error.message
         return _page(request, rig, photo_id, form, 422)
-    lines = [
-        f"{1000.0 * right.value:.0f} {1000.0 * up.value:.0f}" for right, up in zip(shots[::2], shots[1::2], strict=True)
-    ]
+    lines = [f"{1000.0 * right:.0f} {1000.0 * up:.0f}" for right, up in shots]
     query = urlencode({"shots": "\n".join(lines), "photo": photo_id})
     return RedirectResponse(f"/rigs/{rig_id}/sight_in?{query}#shots", 303)
 
@@ -143,7 +138,7 @@ def _page(
         "scales": [(key, SCALES[key]) for key in WAYS],
         "kind": kind,
         "lengths": LENGTHS[kind],
-        "spots": spots or [],
+        "spots": [(each, photo.width / SPOT_PART) for each in spots or ()],
         "looked": looked,
         "count": len(points_of(form, HOLES)),
     }

@@ -108,7 +108,7 @@ class Carried(WithClient):
         for page in ("mount/marks", "mount/knocked", "level"):
             text = self.client.get(f"/rigs/1/{page}").text
             self.assertIn("its photo is not in this shop", text, page)
-            self.assertNotIn("/photos/", text)
+            self.assertNotIn("/rigs/1/photos/", text)
         self.assertEqual(self.client.get("/rigs/1/photos/1").status_code, 404)
         _, page = self.look(archived(made.whole_rig(), made.PICTURES))
         self.assertIn("Take the photos in that were missing.", page)

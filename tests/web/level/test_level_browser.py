@@ -53,12 +53,18 @@ class Level(Stations):
             {"name": "v.png", "mimeType": "image/png", "buffer": out.getvalue()}
         )
         page.get_by_role("button", name="Read it off the photo").click()
-        expect(page.locator(".marker")).to_have_count(4)
-        box = page.locator("svg[data-place]").bounding_box()
-        page.mouse.click(box["x"] + 0.62 * box["width"], box["y"] + 0.5 * box["height"])
-        self.assertAlmostEqual(float(page.locator("#right_end").input_value()), 620.0, delta=4.0)
+        page.wait_for_url("**/level/photo/*")
+        page.wait_for_load_state("networkidle")
+        page.get_by_role("button", name="tap: the line left of the middle").click()  # square on: no corners
+        expect(page.locator(".tap-now")).to_contain_text("the line left of the middle")
+        box = page.locator("svg[data-taps]").bounding_box()
+        assert box
+        for number, part in enumerate((0.3, 0.7, 0.42, 0.62), start=1):
+            page.mouse.click(box["x"] + part * box["width"], box["y"] + 0.5 * box["height"])
+            expect(page.locator(".tap")).to_have_count(number)
+        self.assertAlmostEqual(float(page.locator("#right_end").input_value().split()[0]), 620.0, delta=4.0)
         page.locator("#lines").fill("1")
-        page.locator("button.is-primary").click()
+        page.get_by_role("button", name="Take it to the reading").click()
         expect(page.get_by_text("The bubble was read off a photo")).to_be_visible()
         self.assertAlmostEqual(float(page.locator("#vial").input_value()), 0.1, delta=0.03)
 

@@ -12,7 +12,7 @@ function begin(bench) {
   const rows = [...bench.querySelectorAll("[data-tap]")].map((part) => ({
     part, key: part.dataset.tap, most: Number(part.dataset.most), words: part.dataset.words, field: part.querySelector("input.input"), letter: part.dataset.letter,
   }));
-  const state = { now: 0, held: null };
+  const state = { now: -1 };
 
   const read = (row) => row.field.value.split(";").map((text) => text.trim().split(/[\s,]+/).map(Number))
     .filter((pair) => pair.length === 2 && pair.every(Number.isFinite)).map(([x, y]) => ({ x, y }));
@@ -22,8 +22,11 @@ function begin(bench) {
     row.part.classList.toggle("filled", points.length > 0);
   }
   const full = (row) => read(row).length >= row.most;
-  // what is tapped next: the first row that is not full; a row of as many as there are never is
-  const next = () => { const open = rows.findIndex((row) => !full(row)); return open < 0 ? rows.length : open; };
+  // what is tapped next: the first row after this one that is not full, else the first; one of as many as there are never is
+  const next = () => {
+    const open = rows.map((row, number) => ({ row, number })).filter(({ row }) => !full(row));
+    return (open.find(({ number }) => number > state.now) ?? open[0])?.number ?? rows.length;
+  };
 
   const node = (name, attributes) => {
     const made = document.createElementNS("http://www.w3.org/2000/svg", name);
@@ -113,6 +116,9 @@ function begin(bench) {
     row.field.addEventListener("input", draw);
   }
   bench.querySelector(".taps-middle").addEventListener("click", () => { add({ x: WIDTH / 2, y: HEIGHT / 2 }); layer.lastElementChild?.focus(); });
+  bench.querySelector(".taps-numbers").addEventListener("click", ({ target }) => {
+    target.setAttribute("aria-pressed", String(bench.querySelector(".tap-list").classList.toggle("numbers")));
+  });
   state.now = next();
   new ResizeObserver(draw).observe(svg);
   draw();
