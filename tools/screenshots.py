@@ -13,7 +13,7 @@ VIEWS = {
     "bench": ("/", BENCH, "light"),
     "card": ("/rigs/1/card", BENCH, "light"),
     "events": ("/rigs/3/events?did=d_loop", BENCH, "light"),
-    "sight": ("/rigs/1/card/sight", BENCH, "light"),
+    "photos": ("/rigs/7/photo-bench/26?use=peep", BENCH, "light"),
     "prepare": ("/rigs/6/prepare", BENCH, "light"),
     "mount": ("/rigs/1/mount", BENCH, "light"),
     "level": ("/rigs/2/level", BENCH, "light"),

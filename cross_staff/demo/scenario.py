@@ -23,7 +23,7 @@ from cross_staff.core.rig.sight import SightModel
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.hidden_sight import HiddenSight
 from cross_staff.core.simulate.rig import VirtualRig
-from cross_staff.demo import bench_work, level_work, prove_work, range_work, tape_work
+from cross_staff.demo import bench_work, level_work, photo_work, prove_work, range_work, tape_work
 from cross_staff.demo.made_on import MADE_ON
 from cross_staff.services import bench, events
 from cross_staff.services.card import save as card
@@ -36,6 +36,7 @@ from cross_staff.storage.database import Database
 ENDS_SHOT = 7  # of the bow that is being sighted in
 SEED = 1295
 BY, HANDED_OVER = "Ida Fell", 9  # who locks and hands over, and which rig was
+PHOTOGRAPHED = 7  # whose bow, vial and target were photographed
 SLIDER_MM = 50.0
 STAKES_M = (12.0, 17.0, 26.0, 38.0, 47.0, 61.0, 78.0, 95.0)
 _LEDGES = (math.radians(35.0), math.radians(35.0))
@@ -74,6 +75,7 @@ def make(database: Database) -> None:
     _tuned_rig(database, generator, start + timedelta(days=2))
     _range_rig(database, setup, start + timedelta(days=3))
     _scope_rig(database, setup, start + timedelta(days=4))
+    photo_work.take_photos(database, PHOTOGRAPHED, start + timedelta(days=3, hours=7))
     _change_arrow(database, 4, made - timedelta(hours=20))
     sight_in.choose(database, 1, "dialled", "near", start + timedelta(hours=6))
     tape_work.strips(database, 3, start + timedelta(days=1, hours=20))

@@ -71,7 +71,7 @@ def fields(page: str) -> dict[str, str]:
     for tag in re.findall(r"<input[^>]*>", page):
         name, value = re.search(r' name="([^"]*)"', tag), re.search(r' value="([^"]*)"', tag)
         chosen_of = "checkbox" in tag or 'type="radio"' in tag
-        if name and (not chosen_of or " checked" in tag):
+        if name and 'type="file"' not in tag and (not chosen_of or " checked" in tag):
             fields[name.group(1)] = _plain(value.group(1)) if value else "on"
     for name, options in re.findall(r'<select[^>]* name="([^"]*)"[^>]*>(.*?)</select>', page, re.S):
         chosen = re.search(r'<option value="([^"]*)"\s+selected', options) or re.search(

@@ -25,7 +25,9 @@ PAGES = (
     "/rigs/1/mount/knocked", "/rigs/1/level",
     "/rigs/2/level", "/rigs/5/level", "/rigs/6/level", "/rigs/2/level?axis=third&method=shooting",
     "/rigs/3/level?axis=third", "/instruments", "/instruments/1", "/rigs/2/level/setup", "/rigs/2/level/cost",
-    "/rigs/2/level/picture", "/rigs/1/level/photo/1", "/rigs/7/sight_in", "/rigs/6/sight_in",
+    "/rigs/2/level/picture", "/rigs/7/level/photo/27", "/rigs/7/sight_in/photo/28", "/rigs/7/photo-bench",
+    "/rigs/7/photo-bench/26?use=peep", "/rigs/7/photo-bench/26?use=pins",
+    "/rigs/7/photo-bench/overlay", "/rigs/7/sight_in", "/rigs/6/sight_in",
     "/rigs/1/sight_in?step=marks", "/rigs/5/sight_in", "/rigs/7/sight_in?end=demo-0424", "/phone", "/shop",
     "/rigs/7/tape", "/rigs/1/tape", "/rigs/2/tape",
     "/rigs/4/tape", "/rigs/5/tape", "/rigs/3/tape/print",
@@ -59,7 +61,7 @@ SMALLER = """(least) => {
     const words = texts.currentNode.data.trim(), holder = texts.currentNode.parentElement;
     if (!words || !holder.checkVisibility() || holder.closest(".sr, .sheet, header.top .mark")) continue;
     const drawing = holder.closest("svg");
-    const scale = drawing?.viewBox.baseVal.width ? Math.abs(drawing.getScreenCTM().a) : 1;
+    const scale = drawing?.viewBox.baseVal.width ? Math.hypot(holder.getScreenCTM().a, holder.getScreenCTM().b) : 1;
     const px = parseFloat(getComputedStyle(holder).fontSize) * scale;
     if (px < least) small.add(`${px.toFixed(1)} px: ${words.slice(0, 30)}`);
   }

@@ -273,6 +273,19 @@ class NoNetwork(Thumb):
         for move in rig.every_move:
             self.assertTrue(first < move.order < second, (first, move.order, second))
 
+    def test_an_act_waits_for_arrows_of_which_nobody_said_where_they_were_shot(self) -> None:
+        page = self.fresh(2)
+        before = len(self.rig(2).range_log.entries)
+        self.tap(page, 30, 55)
+        page.locator("form[action*='/step/'] button, form[action$='/moved'] button").first.tap()
+        expect(page.locator("#end-asks")).to_contain_text("Say first where these are shot")
+        expect(page.locator(".save-state").first).to_contain_text("it goes after what was done before it")
+        page.wait_for_timeout(1500)
+        self.assertEqual(len(self.rig(2).range_log.entries), before)
+        self.sure(page)
+        page.wait_for_timeout(3000)
+        self.assertEqual([len(end.shots) for end in self.rig(2).every_end][-1:], [1])
+
     def test_a_link_without_network_leaves_the_page_open(self) -> None:
         page = self.fresh()
         self.sure(page)
@@ -306,5 +319,6 @@ class NoNetwork(Thumb):
         page.goto(self.server.address + "/sights")
         page.goto(self.server.address + "/rigs/1/sight_in")
         expect(page.locator("#kept")).not_to_contain_text("wait")
-        page.reload()
+        page.wait_for_timeout(1500)  # it goes on to its page by itself
+        page.goto(self.server.address + "/rigs/1/sight_in")
         self.assertEqual(self.ends(page), before + 1)

@@ -40,8 +40,12 @@ export class Ends {
 
   ready() { return unsent(this.read()).filter((each) => !each.unsure && !each.refused); }
 
-  // whether an end that was begun before then is still here
-  earlier(time) { return this.ready().some((each) => (each.begun ?? each.time) < time); }
+  // whether an end that was begun before then is still here; one of which nobody said yet where it is shot is asked about
+  earlier(time) {
+    const before = unsent(this.read()).filter((each) => !each.refused && (each.begun ?? each.time) < time);
+    if (before.some((each) => each.unsure)) this.hooks.unsure();
+    return before.length > 0;
+  }
 
   async send() {
     if (this.sending) return;

@@ -35,6 +35,7 @@ const ends = new Ends(form, rig, opened, {
   settled, refused, said: () => { say(); leave(); },
   asked: ask,
   taken: (key) => { state.sent = key; },
+  unsure: () => head.want(),
 });
 const head = new Head(form, opened, () => { keep(); ends.send(); });
 
