@@ -14,7 +14,7 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.photos.log import PhotoReading
 from cross_staff.core.photos.plane import Figure
 from cross_staff.core.photos.plane import Photo as Plane
-from cross_staff.core.photos.uses import LENGTH_M, LINE, SHEET, USES, Use
+from cross_staff.core.photos.uses import LINE, SHEET, USES, Use
 from cross_staff.services import photo_readings as service
 from cross_staff.services.mount import record as photos
 from cross_staff.services.photos import MOST_BYTES
@@ -23,7 +23,16 @@ from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.photo import PostedPhoto
 from cross_staff.web.forms.units import Units
 from cross_staff.web.photos import words
-from cross_staff.web.photos.taps import LENGTHS, OWN_LENGTHS, SCALE_TAPS, SCALES, places_of, points_of, text_of
+from cross_staff.web.photos.taps import (
+    LENGTHS,
+    OWN_LENGTHS,
+    SCALE_TAPS,
+    SCALES,
+    lengths_of,
+    places_of,
+    points_of,
+    text_of,
+)
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
 
@@ -137,12 +146,7 @@ def _reading(request: Request, rig: Rig, photo_id: int, use: Use, form: FormInpu
     database = request.app.state.database
     photo = photos.photo(database, rig.rig_id, photo_id)
     kind = form.choice("scale", use.scales) or use.scales[0]
-    sides = []
-    for number in range(1, len(LENGTHS[kind]) + 1):
-        side = form.number(f"length_{number}", "length", LENGTH_M)
-        if side is None:
-            form.errors.setdefault(f"length_{number}", "type what is known of it")
-        sides.append(side or 0.0)
+    sides = lengths_of(form, kind, "length")
     taps = {tap.key: points_of(form, f"tap_{tap.key}") for tap in use.taps}
     own = points_of(form, SCALE_TAPS)
     if use.own_line and kind == LINE:

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from cross_staff.core.photos.plane import Point
-from cross_staff.core.photos.uses import DISC, LINE, MOST_TAPS, SHEET, Use
+from cross_staff.core.photos.uses import DISC, LENGTH_M, LINE, MOST_TAPS, SHEET, Use
 from cross_staff.web.forms.form import FormInput
 
 SCALE_TAPS = "scale_taps"
@@ -47,6 +47,17 @@ def places_of(use: Use, kind: str) -> list[Place]:
     for letter, tap in zip("ABCDEFG", use.taps):
         rows.append(Place(f"tap_{tap.key}", tap.words, MOST_TAPS if tap.many else 1, letter, tap.optional))
     return rows
+
+
+def lengths_of(form: FormInput, kind: str, quantity: str) -> list[float]:
+    """What is known of a scale [m], typed as a quantity; what is missing is an error at its field."""
+    sides = []
+    for number in range(1, len(LENGTHS[kind]) + 1):
+        side = form.number(f"length_{number}", quantity, LENGTH_M)
+        if side is None:
+            form.errors.setdefault(f"length_{number}", "type what is known of it")
+        sides.append(side or 0.0)
+    return sides
 
 
 def points_of(form: FormInput, field: str) -> tuple[Point, ...]:

@@ -12,14 +12,14 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.photos.plane import Disc, Sheet
 from cross_staff.core.photos.target import SHAFT_M, FoundHole
-from cross_staff.core.photos.uses import DISC, LENGTH_M, MOST_TAPS, SHEET, scale_of
+from cross_staff.core.photos.uses import DISC, MOST_TAPS, SHEET, scale_of
 from cross_staff.services import photo_readings as readings
 from cross_staff.services.mount import record as photos
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.form import FormInput, TypedForm
 from cross_staff.web.forms.photo import PostedPhoto
 from cross_staff.web.forms.units import Units
-from cross_staff.web.photos.taps import LENGTHS, SCALE_TAPS, SCALES, Place, points_of, scale_place, text_of
+from cross_staff.web.photos.taps import LENGTHS, SCALE_TAPS, SCALES, Place, lengths_of, points_of, scale_place, text_of
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
@@ -86,12 +86,7 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
 
 def _scale(form: FormInput, kind: str) -> Sheet | Disc | None:
     """What was tapped as the target's own size; None where something is wrong, which stands at its field."""
-    sides = []
-    for number in range(1, len(LENGTHS[kind]) + 1):
-        side = form.number(f"length_{number}", "offset", LENGTH_M)
-        if side is None:
-            form.errors.setdefault(f"length_{number}", "type what is known of it")
-        sides.append(side or 0.0)
+    sides = lengths_of(form, kind, "offset")
     taps = points_of(form, SCALE_TAPS)
     if form.errors:
         return None
