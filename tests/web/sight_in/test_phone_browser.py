@@ -203,6 +203,14 @@ class OneScreen(Thumb):
         page.get_by_role("button", name="Everything else").tap()
         expect(page.locator(".range-log tbody tr").first).to_contain_text("38.5")
 
+    def test_an_end_begun_on_a_phone_goes_on_where_nothing_is_asked(self) -> None:
+        page = self.fresh()
+        self.tap(page, 10, 20)
+        expect(page.locator("#kept")).to_have_text("1 wait in this page")
+        page.set_viewport_size({"width": 1280, "height": 800})
+        page.reload()
+        expect(page.locator("#kept")).to_have_text("1 kept")
+
     def test_everything_to_press_is_large_enough_for_a_thumb(self) -> None:
         page = self.fresh()
         small = page.evaluate(
@@ -291,7 +299,7 @@ class NoNetwork(Thumb):
         self.sure(page)
         page.context.set_offline(True)
         self.tap(page, 10, 10)
-        expect(page.locator("#save-bar")).to_contain_text("No network: stay on this page")
+        expect(page.locator("#save-bar")).to_contain_text("No answer from the program: stay on this page")
         page.get_by_role("link", name="Tape", exact=False).first.tap()
         page.wait_for_timeout(300)
         expect(page.locator(".shot")).to_have_count(1)

@@ -1,4 +1,4 @@
-// Without network a page that is left is gone: its links say so instead, until the server answers again. A visit that
+// Without an answer from the program a page that is left is gone: its links say so instead, until the server answers again. A visit that
 // ended says where to begin another; what waits here goes then.
 import { answers } from "./line_up.js";
 
@@ -18,7 +18,7 @@ function say(words, link) {
 document.addEventListener("server:answered", ({ detail }) => {
   lost = detail === 0;
   const here = encodeURIComponent(location.pathname + location.search);
-  if (lost) say("No network: stay on this page. What you do here is kept and goes by itself.");
+  if (lost) say("No answer from the program: stay on this page. What you do here is kept and goes by itself.");
   else if (detail === 401) say("This device is asked for the shop's passphrase again. What you did is kept here.", `/shop?to=${here}`);
   else say("");
 });

@@ -129,7 +129,7 @@ function saved(save, address) {
   if (!save.form) { announce(`What was typed at ${clock(save.time)} is saved now.`, save.page); return; }
   say(save.form, "saved", `Saved, ${clock()}`);
   sessionStorage.setItem(SAID, JSON.stringify({ action: save.action, time: Date.now() }));
-  if (inOrder(save)) answers().then((there) => (there ? go(address ?? here()) : say(save.form, "saved", `Saved, ${clock()}. No network now: this page stays open.`)));
+  if (inOrder(save)) answers().then((there) => (there ? go(address ?? here()) : say(save.form, "saved", `Saved, ${clock()}. No answer from the program now: this page stays open.`)));
   else go(address ?? here());
 }
 
@@ -151,7 +151,7 @@ function refused(save) {
 const inOrder = (save) => save.inOrder ?? Boolean(save.form?.closest("[data-in-order]"));
 const rigOf = (save) => /^\/rigs\/(\d+)\//.exec(save.action)?.[1] ?? "";
 function inLine(save) {
-  if (save.form) { keep(save); say(save.form, "waiting", "Kept here: it goes after what was done before it."); }
+  if (save.form) { if (!withFiles(save.form)) keep(save); say(save.form, "waiting", "Kept here: it goes after what was done before it."); }
   save.timer = setTimeout(() => attempt(save), FIRST_MS / 2);
 }
 

@@ -366,6 +366,7 @@ function takeUp(key) {
 const waiting = ends.read();
 const begun = waiting.ends[waiting.now];
 if (!opened && begun && (!begun.done || begun.refused)) takeUp(waiting.now);
+if (!opened && begun?.unsure && head.sure) keep();  // begun on a phone, gone on with where nothing is asked
 window.addEventListener("storage", (event) => {
   if (event.key !== ends.store) return;
   const other = ends.read().ends[state.end.key];
