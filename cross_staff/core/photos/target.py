@@ -9,11 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from cross_staff.core.errors import InvalidValue
 from cross_staff.core.photos.plane import Array, Disc, Photo, Sheet, check_scale, straightened
 from cross_staff.core.ranges import Range
 
 SHAFT_M = Range(0.003, 0.012)
 ACROSS = 12.0  # points of the straightened picture to a shaft
+LEAST_ACROSS = 4.0  # fewer than this show no hole
 MOST_POINTS = 1500  # of its longer side
 MARGIN = 0.25  # beyond the corners, as a part of the target: arrows miss a face
 LEAST_DEPTH = 0.16  # a hole is darker than what is round it, of all that there is
@@ -59,6 +61,8 @@ def find_holes(picture: NDArray[np.uint8], scale: Sheet | Disc, shaft_m: float) 
     SHAFT_M.check("shaft_m", shaft_m, "m")
     size = 2.0 * np.abs(scale.places).max(axis=0) * (1.0 + 2.0 * MARGIN)
     per_m = min(ACROSS / shaft_m, MOST_POINTS / float(size.max()))
+    if shaft_m * per_m < LEAST_ACROSS:
+        raise InvalidValue("scale", "the shafts are too small on so large a target to be found: tap the holes")
     width, height = (max(int(round(float(side) * per_m)), 8) for side in size)
     at = straightened(scale, photo, width, height, MARGIN)
     there = (at[0] >= 0) & (at[0] <= photo.height - 1) & (at[1] >= 0) & (at[1] <= photo.width - 1)

@@ -74,7 +74,9 @@ def points_of(form: FormInput, field: str) -> tuple[Point, ...]:
             form.errors[field] = f"“{part[:30]}” is no place on the photo"
             return ()
         points.append((x, y))
-    return tuple(points[: MOST_TAPS + 1])
+    if len(points) > MOST_TAPS:
+        form.errors[field] = f"are {len(points)} places: {MOST_TAPS} at most, the rest as another end"
+    return tuple(points)
 
 
 def text_of(points: tuple[Point, ...] | list[Point]) -> str:

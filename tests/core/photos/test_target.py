@@ -66,5 +66,7 @@ class Holes(unittest.TestCase):
         for shaft in (0.0, 0.05, float("nan")):
             with self.assertRaises(InvalidValue):
                 find_holes(picture, sheet, shaft)
+        with self.assertRaisesRegex(InvalidValue, "too small on so large a target"):
+            find_holes(picture, Sheet(sheet.corners, 3.0, 2.2), 0.004)
         with self.assertRaises(InvalidValue):
             find_holes(picture, Sheet(((1, 1), (1, 1), (2, 2), (1, 2)), 0.6, 0.4), 0.006)

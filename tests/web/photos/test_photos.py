@@ -297,6 +297,7 @@ class Target(WithPhotos):
         form = fields(self.client.get(page).text) | {"scale": "disc", "length_1": "40", "act": "take"}
         rim = "800 300; 1100 600; 800 900; 500 600"
         for changed, words in (
+            ({"scale_taps": rim, "tap_holes": "; ".join(f"{n}0 600" for n in range(61))}, "60 at most"),
             ({"scale_taps": rim}, "tap every hole"), ({"scale_taps": "1 1", "tap_holes": "700 600"}, "all four"),
             ({"scale_taps": rim, "length_1": ""}, "type what is known"),
             ({"scale_taps": rim, "shaft_across": ""}, "how thick"),
