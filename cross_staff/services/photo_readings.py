@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -17,6 +17,8 @@ from cross_staff.core.photos.log import SUM_LETTERS, PhotoReading, entry_of, rea
 from cross_staff.core.photos.plane import Disc, Figure, Point, Sheet, places
 from cross_staff.core.photos.plane import Photo as Plane
 from cross_staff.core.photos.target import FoundHole, find_holes
+from cross_staff.core.photos.uses import PinSeen
+from cross_staff.core.photos.uses import pins_against as pins_seen
 from cross_staff.core.photos.vial import FoundBubble, along_glass, find_bubble, on_glass
 from cross_staff.core.rig.log import BenchEntry, newest
 from cross_staff.services import log
@@ -51,8 +53,12 @@ def keep(database: Database, rig_id: int, reading: PhotoReading, now: datetime) 
     log.enter(database, rig_id, entry_of(reading, 1, now))
 
 
-def take_back(database: Database, rig: Rig, key: str, now: datetime) -> None:
-    """Take the newest reading of a photo's use back; the log keeps it. Raises NotFound."""
+def take_back(database: Database, rig: Rig, key: str, entry_id: int, now: datetime) -> None:
+    """Take the newest reading of a photo's use back, as it was shown; the log keeps it. Raises NotFound, also where
+    somebody measured or took back meanwhile."""
+    held = newest(rig.log_of(readings_log.STATION)).get(key)
+    if held is None or held.entry_id != entry_id:
+        raise NotFound("it was measured anew, or taken back already: open the photos again")
     log.take_back(database, rig.rig_id, BenchEntry(readings_log.STATION, key, 1, now))
 
 
@@ -75,6 +81,16 @@ def photo_ids(database: Database, rig_id: int) -> list[int]:
     """Every photo of a rig that is here, the newest first."""
     with database.reading() as connection:
         return sorted(witness_marks.photo_ids(connection, rig_id), reverse=True)
+
+
+def pins_against(rig: Rig, figures: Mapping[str, Figure]) -> list[PinSeen]:
+    """The pins of a photo against where the tape so far has them; empty where none tells."""
+    places = rig.stack.pins if rig.stack else ()
+
+    def metres(mm: float | None) -> float | None:
+        return None if mm is None else mm / 1000.0
+
+    return pins_seen(figures, [(metres(place.below_mm), metres(place.sd_mm)) for place in places])
 
 
 def bubble(photo: Photo, corners: Sequence[Point]) -> tuple[FoundBubble, list[Point]]:

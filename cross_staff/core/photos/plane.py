@@ -45,18 +45,24 @@ class Photo:
 
 
 @dataclass(frozen=True)
-class Sheet:
-    """Four corners of a flat rectangle, clockwise from its upper left [points]; its sides [m], and their sd as a part
-    of them."""
+class FourTaps:
+    """A scale of four points of the plane, clockwise [points]."""
 
     corners: tuple[Point, Point, Point, Point]
-    width_m: float
-    height_m: float
-    sd: float = SIDES_SD
 
     @property
     def taps(self) -> tuple[Point, ...]:
         return self.corners
+
+
+@dataclass(frozen=True)
+class Sheet(FourTaps):
+    """Four corners of a flat rectangle, clockwise from its upper left [points]; its sides [m], and their sd as a part
+    of them."""
+
+    width_m: float
+    height_m: float
+    sd: float = SIDES_SD
 
     @property
     def places(self) -> Array:
@@ -66,16 +72,11 @@ class Sheet:
 
 
 @dataclass(frozen=True)
-class Disc:
+class Disc(FourTaps):
     """Four points of a round face, at twelve, three, six and nine o'clock [points]; its diameter [m]."""
 
-    corners: tuple[Point, Point, Point, Point]
     diameter_m: float
     sd: float = SIDES_SD
-
-    @property
-    def taps(self) -> tuple[Point, ...]:
-        return self.corners
 
     @property
     def places(self) -> Array:

@@ -15,6 +15,7 @@ from cross_staff.core.ranges import Range
 SHEET, DISC, LINE = "sheet", "disc", "line"
 LENGTH_M = Range(0.002, 3.0)
 MOST_TAPS = 60
+TELLS = 1.96  # sds: a difference beyond them is told
 APART = 2.0  # taps nearer than so many of their sds are one point
 
 
@@ -88,8 +89,15 @@ def _tear(at: Mapping[str, Sequence[int]]) -> Callable[[Array], Array]:
 
 
 def _pins(at: Mapping[str, Sequence[int]]) -> Callable[[Array], Array]:
-    """Each pin from the middle of the housing: right and up, one after the other."""
-    return lambda seen: np.concatenate([seen[each] for each in at["pin"]])
+    """Each pin from the middle of the housing, right and up, one after the other; each below the top one."""
+    pins = list(at["pin"])
+    return lambda seen: np.concatenate([seen[pins].ravel(), seen[pins[0], 1] - seen[pins[1:], 1]])
+
+
+def _pin_names(at: Mapping[str, Sequence[int]]) -> tuple[str, ...]:
+    count = len(at["pin"])
+    places = tuple(f"{way}_{n}" for n in range(1, count + 1) for way in ("right", "up"))
+    return places + tuple(f"below_{n}" for n in range(2, count + 1))
 
 
 def _gap(at: Mapping[str, Sequence[int]]) -> Callable[[Array], Array]:
@@ -141,7 +149,7 @@ USES = {
             (DISC,),
             (Tap("pin", "a pin's tip, from the top one down", many=True),),
             _pins,
-            lambda at: tuple(f"{way}_{n}" for n in range(1, len(at["pin"]) + 1) for way in ("right", "up")),
+            _pin_names,
         ),
         Use(
             "mark",
@@ -226,3 +234,41 @@ def measure(key: str, photo: Photo, scale: Scale, taps: Mapping[str, Sequence[Po
                 raise InvalidValue(where[index], f"lies on the same point as another tap ({where[other]})")
     told = measured(photo, scale, given, use.figures(at))
     return dict(zip(use.names(at), told, strict=True))
+
+
+@dataclass(frozen=True)
+class PinSeen:
+    """A pin of the photo beside where it belongs: its number from the top, how far below the top one it is seen and
+    wanted [m], how far it is to go up [m] with the sd of that; whether that is more than the photo and the tape leave
+    open."""
+
+    number: int
+    below: Figure
+    wanted_m: float
+    up: Figure
+
+    @property
+    def told(self) -> bool:
+        return abs(self.up.value) > TELLS * self.up.sd
+
+
+def pins_against(figures: Mapping[str, Figure], wanted_m: Sequence[tuple[float | None, float | None]]) -> list[PinSeen]:
+    """The pins of a photo against where they belong below the top one.
+
+    Args:
+        figures: of the use `pins`.
+        wanted_m: of each pin, the top one first, how far below it and its sd [m]; None where nobody knows.
+
+    Returns:
+        the pins below the top one of which both is known.
+
+    Source:
+        a difference, and the root of the sum of squares.
+    """
+    told = []
+    for number, (below_m, sd_m) in enumerate(wanted_m, start=1):
+        seen = figures.get(f"below_{number}")
+        if seen is not None and below_m is not None:
+            up = Figure(seen.value - below_m, math.hypot(seen.sd, sd_m or 0.0))
+            told.append(PinSeen(number, seen, below_m, up))
+    return told

@@ -20,6 +20,8 @@ from cross_staff.storage.printed_tapes import KeptTape
 
 RULE_MM, RULE_WIDTH_MM = 120, 11.0  # room for three figures
 
+SHOWN_MM = 0.006  # a mark is shown to a hundredth of a millimetre
+
 
 @dataclass(frozen=True)
 class Rulers:
@@ -47,6 +49,8 @@ class Rulers:
     def read(self, edit: RowEdit, held: TapeMark | None = None) -> RowEdit:
         """An edit with what was read on its ruler as a length on it; what is as it was held is not read again, off
         what the ruler is by now. Raises: InvalidValue with the column."""
+        if edit.ruler in (SCALE, LINES) and held is not None and _same_length(edit, held):
+            edit = replace(edit, mark_mm=held.mark_mm, reading_sd_mm=held.reading_sd_mm)
         if edit.ruler == SCALE:
             return edit
         if held is not None and _as_read(edit, held):
@@ -81,6 +85,13 @@ class Rulers:
         place = strip.place_mm("mark", reads_m) - strip.place_mm("from", start)
         at_home = abs(start - strip.home_m) <= SAME_LINE_M and strip.code in self.fresh
         return replace(edit, from_m=start, mark_mm=place, laid_mm=strip.home_mark_mm if at_home else None)
+
+
+def _same_length(edit: RowEdit, held: TapeMark) -> bool:
+    """Whether a row has the length that it had, as its page shows it, with no doubt typed behind it: then it is still
+    known as well as it was read."""
+    same = edit.ruler == held.ruler and abs(edit.mark_mm - held.mark_mm) < SHOWN_MM
+    return same and edit.reading_sd_mm is None
 
 
 def _as_read(edit: RowEdit, held: TapeMark) -> bool:

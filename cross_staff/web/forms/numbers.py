@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass
 
 from cross_staff.core.ranges import Range
+from cross_staff.core.tape.forecast import COVERAGE
 from cross_staff.web.forms.units import EXAMPLES, Unit, Units, named, trimmed
 
 # no two parts of them can take the same letters, and they see a stripped text of few letters: never slow
@@ -175,10 +176,18 @@ def read_height(text: str, units: Units) -> Typed:
 def read_length_mm(text: str, units: Units) -> tuple[Typed, float | None]:
     """A length in millimetres, typed in any unit: "34.6", "1 3/8 in", "1.36 in".
 
-    Returns: the length, and the sd of what was read as a fraction [mm], None for a decimal.
+    A doubt may stand behind it, "14.3 ± 0.6": 19 times in 20 within.
+
+    Returns: the length, and the sd [mm] of what was read as a fraction, or of the doubt; None for a decimal alone.
     Raises: NotANumber.
     """
-    typed = read(text, "mark", units)
+    length, sign, doubt = text.replace("+-", "±").partition("±")
+    typed = read(length, "mark", units)
+    if sign:
+        wide = read(doubt, "mark", units).value
+        if wide <= 0.0:
+            raise NotANumber("what stands behind ± must be more than nothing")
+        return typed, wide / COVERAGE
     return typed, None if typed.step is None else typed.step * _OF_A_STEP
 
 

@@ -73,6 +73,8 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     if form.typed.get("act") == "find":
         return _found(request, rig, photo_id, form)
     corners = points_of(form, CORNERS)
+    if form.typed.get("doubt") and form.typed.get("doubted") == _ends(form) and form.typed.get("sure") != "yes":
+        form.errors["sure"] = "these were not sure, and nobody moved them: move them, or say that they stand right"
     marks = [_placed(form, name, photo) for name, _, _ in MARKS]
     lines = form.number("lines", "plain", Range(1.0, 6.0))
     if lines is None:
@@ -88,6 +90,11 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     said = {"axis": axis, "method": _method(form, axis), which: trimmed(stands, 2), "photo": photo_id}
     query = urlencode({name: value for name, value in said.items() if value != ""})
     return RedirectResponse(f"/rigs/{rig_id}/level?{query}", 303)
+
+
+def _ends(form: FormInput) -> str:
+    """Lines and ends as they stand, to know again whether somebody moved them."""
+    return " | ".join(form.typed.get(name, "") for name, _, _ in MARKS)
 
 
 def _method(form: FormInput, axis: str) -> str:
@@ -119,6 +126,7 @@ def _found(request: Request, rig: Rig, photo_id: int, form: FormInput) -> Respon
     names += [name for name, _, _ in MARKS[2:]] if found.ends else []
     for name, point in zip(names, at, strict=True):
         form.typed = dict(form.typed) | {name: text_of([point])}
+    form.typed = dict(form.typed) | {"doubt": found.why, "doubted": "" if found.sure else _ends(form)}
     return _page(request, rig, photo_id, form, found=found)
 
 

@@ -7,8 +7,8 @@ from cross_staff.web.level.takes import takes
 from cross_staff.web.shared.room import StationRoom
 
 _FIELDS = (
-    "act arrows axis base beside by_eye cal_vial clip_proved corners distance first_way fore jig_line jig_lines "
-    "jig_settle kind left_by left_end left_line line lines loose method moved name note photo pitch "
+    "act arrows axis base beside by_eye cal_vial clip_proved corners distance doubt doubted first_way fore "
+    "jig_line jig_lines jig_settle kind left_by left_end left_line line lines loose method moved name note photo pitch "
     "proved rail_line rail_lines rail_settle reason reference reference_line reference_lines "
     "reference_settle reseated reverse_days reversed right right_end right_line seat seat_words sent "
     "settle shim shop_jig shop_rail shop_reference shop_string side sight_line sight_lines sight_settle "

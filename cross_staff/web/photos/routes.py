@@ -19,7 +19,7 @@ from cross_staff.services import photo_readings as service
 from cross_staff.services.mount import record as photos
 from cross_staff.services.photos import MOST_BYTES
 from cross_staff.services.rig import Rig, open_rig
-from cross_staff.web.forms.form import FormInput, TypedForm
+from cross_staff.web.forms.form import FormInput, TypedForm, whole
 from cross_staff.web.forms.photo import PostedPhoto
 from cross_staff.web.forms.units import Units
 from cross_staff.web.photos import words
@@ -38,7 +38,7 @@ from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
 FIELDS = (
-    "act", "use", "scale", SCALE_TAPS, "length_#", "key", "to",
+    "act", "use", "scale", SCALE_TAPS, "length_#", "key", "entry", "to",
     *sorted({f"tap_{tap.key}" for use in USES.values() for tap in use.taps}),
 )  # fmt: skip
 ELSEWHERE = (
@@ -48,10 +48,10 @@ ELSEWHERE = (
 
 
 @router.get("/rigs/{rig_id}/photo-bench")
-def bench_page(request: Request, rig_id: int, said: str = "") -> Response:
+def bench_page(request: Request, rig_id: int, said: str = "", use: str = "peep") -> Response:
     """The photos of a rig, what each came to, what can be measured. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
-    return _bench(request, rig, FormInput({}, Units.of(rig.units)), said)
+    return _bench(request, rig, FormInput({"use": use}, Units.of(rig.units)), said)
 
 
 @router.post("/rigs/{rig_id}/photo-bench")
@@ -126,7 +126,8 @@ def measure(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -> R
 def take_back(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -> Response:
     """What was measured last on a photo is not wanted; the log keeps it. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
-    service.take_back(request.app.state.database, rig, typed.get("key", "")[:80], datetime.now(UTC))
+    entry = whole(typed.get("entry", "")) or 0
+    service.take_back(request.app.state.database, rig, typed.get("key", "")[:80], entry, datetime.now(UTC))
     return RedirectResponse(f"/rigs/{rig_id}/photo-bench?said=back", 303)
 
 
@@ -172,6 +173,7 @@ def _page(
     units, kind = Units.of(rig.units), form.typed.get("scale", use.scales[0])
     kind = kind if kind in use.scales else use.scales[0]
     key = f"{use.key}:{service.sum_of(request.app.state.database, rig.rig_id, photo_id)}"
+    pins = service.pins_against(rig, figures) if figures and use.key == "pins" else []
     context: dict[str, Any] = rig_context(rig, "card", date.today()) | {
         "form": form,
         "use": use,
@@ -183,7 +185,7 @@ def _page(
         "lengths": OWN_LENGTHS.get(use.key, LENGTHS[kind]) if kind == LINE else LENGTHS[kind],
         "rows": words.rows(use.key, figures, units) if figures else [],
         "goes_to": words.goes_to(rig, use.key, figures, units, key) if figures else [],
-        "pins_against": words.pins_against(rig, figures, units) if figures and use.key == "pins" else [],
+        "pins_against": words.pins_words(pins, units),
         "kept": kept,
         "key": key,
         "units": units,
@@ -203,6 +205,7 @@ def _bench(request: Request, rig: Rig, form: FormInput, said: str = "", status: 
             "rows": words.rows(each.reading.use, each.reading.figures(), units),
             "at": _measure_at(rig.rig_id, each.photo_id or 0, each.reading.use),
             "key": each.entry.key,
+            "entry": each.entry.entry_id,
         }
         if each.photo_id is None:
             lost.append(row)

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from urllib.parse import urlencode
 
 from cross_staff.core.photos.plane import Figure
+from cross_staff.core.photos.uses import PinSeen
+from cross_staff.core.tape.forecast import COVERAGE
+from cross_staff.core.tape.rulers import LINES as PENCIL_LINES
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.shared.words import plus_minus
@@ -32,7 +35,10 @@ def _name(name: str) -> str:
     if name in NAMES:
         return NAMES[name]
     kind, _, number = name.rpartition("_")
-    return f"Line {number}, from the first" if kind == "line" else f"Pin {number}, {kind} of the middle"
+    return {
+        "line": f"Line {number}, from the first",
+        "below": f"Pin {number}, below the top one",
+    }.get(kind, f"Pin {number}, {kind} of the middle")
 
 
 def _figure(use: str, name: str, figure: Figure, units: Units) -> tuple[str, str]:
@@ -52,30 +58,20 @@ def goes_to(rig: Rig, use: str, figures: Mapping[str, Figure], units: Units, key
     if use == "tear":
         return [("To the paper test", f"{here}/prepare?{urlencode({'line': 'paper_tear', 'photo': key})}")]
     if use == "pencil":
-        lines = "\n".join(f"\t{1000.0 * figure.value:.2f}" for figure in figures.values())
-        return [
-            ("To the marks, each with its distance to be typed", f"{here}/tape?{urlencode({'pasted': lines})}#pasted")
-        ]
+        wide = [f"\t{1000.0 * f.value:.2f} ± {1000.0 * COVERAGE * f.sd:.2f}" for f in figures.values()]
+        query = urlencode({"read": PENCIL_LINES, "pasted": "\n".join(wide)})
+        return [("To the marks, each with its distance to be typed", f"{here}/tape?{query}#pasted")]
     if use == "pins":
         return [("To Sight in", f"{here}/sight_in")]
     return [("What the marks show after a knock", f"{here}/prove/knocked"), ("Witness marks", f"{here}/mount/marks")]
 
 
-def pins_against(rig: Rig, figures: Mapping[str, Figure], units: Units) -> list[tuple[str, str, str, str]]:
-    """Each pin below the top one as seen on the photo beside where the tape has it: its number, seen, wanted, what to
-    do; empty where no tape tells."""
-    heights = [figure for name, figure in figures.items() if name.startswith("up_")]
-    wanted = rig.stack.pins if rig.stack else ()
+def pins_words(pins: Sequence[PinSeen], units: Units) -> list[tuple[str, str, str, str]]:
+    """Each pin in words: its number, how far below the top one it is seen, and by the tape, what to do."""
     told = []
-    for number, (seen, place) in enumerate(zip(heights[1:], wanted[1:]), start=2):
-        if place.below_mm is None:
-            continue
-        below, sd = 1000.0 * (heights[0].value - seen.value), 1000.0 * (seen.sd**2 + heights[0].sd ** 2) ** 0.5
-        off = below - place.below_mm
-        act = (
-            f"{units.show('mark', abs(off), 1)} {'up' if off > 0 else 'down'}"
-            if abs(off) > 1.96 * sd
-            else "stands right, as well as the photo tells"
-        )
-        told.append((str(number), units.show("mark", below, 1), units.show("mark", place.below_mm, 1), act))
+    for pin in pins:
+        wide = plus_minus(units, "mark", 1000.0 * pin.up.sd, 1)
+        far = f"{units.show('mark', 1000.0 * abs(pin.up.value), 1)} {wide} {'up' if pin.up.value > 0 else 'down'}"
+        seen, wanted = (units.show("mark", 1000.0 * each, 1) for each in (pin.below.value, pin.wanted_m))
+        told.append((str(pin.number), seen, wanted, far if pin.told else f"no difference seen, {wide}"))
     return told

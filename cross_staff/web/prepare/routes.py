@@ -235,6 +235,7 @@ def _work(rig: Rig, line: Judged, form: FormInput, units: Units) -> dict[str, An
             "distance": typed.get("distance", units.plain("distance", distance) if earlier else ""),
             "after": typed.get("after", usual),
             "quantity": quantity,
+            "on_photo": check.key == "paper_tear",
             "earlier": [
                 (n, words.offset(r.point, quantity, units), words.TRIED[r.after])
                 for n, r in enumerate(earlier, start=1)

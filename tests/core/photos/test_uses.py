@@ -6,8 +6,8 @@ from datetime import UTC, datetime
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.photos.log import PhotoReading, check_entry, entry_of, reading_of
-from cross_staff.core.photos.plane import Line, Photo
-from cross_staff.core.photos.uses import USES, measure, scale_of
+from cross_staff.core.photos.plane import Figure, Line, Photo
+from cross_staff.core.photos.uses import USES, measure, pins_against, scale_of
 from cross_staff.core.simulate.pictures import Camera
 
 PHOTO = Photo(1600, 1200)
@@ -67,6 +67,8 @@ class Uses(unittest.TestCase):
         pins = measure("pins", PHOTO, disc, {"pin": at((0.001, 0.01), (0.0, -0.004))})
         self.assertAlmostEqual(pins["up_1"].value, 0.01, places=6)
         self.assertAlmostEqual(pins["up_2"].value, -0.004, places=6)
+        self.assertAlmostEqual(pins["below_2"].value, 0.014, places=6)
+        self.assertLess(pins["below_2"].sd, math.hypot(pins["up_1"].sd, pins["up_2"].sd))  # one scale for both
         mark = measure("mark", PHOTO, rule, {"mark": at((0.0, 0.0)), "other": at((0.0004, 0.0003))})
         self.assertAlmostEqual(mark["apart"].value, 0.0005, places=6)
 
@@ -91,6 +93,17 @@ class Uses(unittest.TestCase):
             with self.assertRaises(InvalidValue) as refused:
                 scale_of(kind, taps, lengths)
             self.assertEqual(refused.exception.field, field)
+
+
+class Pins(unittest.TestCase):
+    def test_a_difference_is_told_where_photo_and_tape_leave_it_no_doubt(self) -> None:
+        seen = {"below_2": Figure(0.0052, 0.0002), "below_3": Figure(0.0101, 0.0002), "below_4": Figure(0.016, 0.0002)}
+        told = pins_against(seen, [(0.0, 0.0), (0.0044, 0.0001), (0.0095, 0.0004), (None, None)])
+        self.assertEqual([pin.number for pin in told], [2, 3])
+        self.assertEqual([pin.told for pin in told], [True, False])
+        self.assertAlmostEqual(told[0].up.value, 0.0008)
+        self.assertAlmostEqual(told[1].up.sd, math.hypot(0.0002, 0.0004))
+        self.assertEqual(pins_against({}, [(0.0, 0.0), (0.004, None)]), [])
 
 
 class Kept(unittest.TestCase):

@@ -69,6 +69,19 @@ class Reading(unittest.TestCase):
             _, read_to = read_length_mm(text, METRIC)
             self.assertEqual(None if read_to is None else round(read_to, 4), sd)
 
+    def test_a_doubt_behind_a_length(self) -> None:
+        for text, length, sd in (
+            ("14.3 ± 0.6", 14.3, 0.6 / 1.96),
+            ("14,3 +- 0,6 mm", 14.3, 0.6 / 1.96),
+            ("1 in ± .02 in", 25.4, 0.508 / 1.96),
+        ):
+            typed, doubt = read_length_mm(text, METRIC)
+            self.assertAlmostEqual(typed.value, length, places=6)
+            self.assertAlmostEqual(doubt or 0.0, sd, places=6)
+        for text in ("14.3 ±", "14.3 ± 0", "± 3", "14.3 ± -1", "14.3 ± a lot"):
+            with self.subTest(text), self.assertRaises(NotANumber):
+                read_length_mm(text, METRIC)
+
     def test_every_example_is_read(self) -> None:
         for quantity, examples in EXAMPLES.items():
             for text in re.split(r", | or ", examples):

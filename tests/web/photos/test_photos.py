@@ -10,6 +10,7 @@ import numpy as np
 from PIL import Image
 
 from cross_staff.core.simulate.pictures import Camera, SeenTarget, SeenVial
+from cross_staff.core.tape.rows import TapeMark
 from cross_staff.services.rig import Rig, open_rig
 from tests.web.client import WithClient, fields
 
@@ -57,6 +58,11 @@ class WithPhotos(WithClient):
         self.assertIsNotNone(found)
         return found.group(1).replace("&amp;", "&")  # type: ignore[union-attr]
 
+    def lines(self) -> list[TapeMark]:
+        """The marks that stand by pencil lines."""
+        newest = {mark.line: mark for mark in self.rig(self.rig_id).log}
+        return [mark for mark in newest.values() if mark.ruler == "lines" and not mark.removed]
+
     def bring(self, use: str, content: bytes | None = None) -> str:
         """Bring a photo; the page that measures it."""
         upload = {"photo": ("p.jpg", content or jpeg(np.full((1200, 1600, 3), 160, np.uint8)), "image/jpeg")}
@@ -97,10 +103,18 @@ class Bench(WithPhotos):
         self.assertEqual(float(again["length_1"]), 720.0)
         bench = self.client.get(self.path).text
         self.assertIn("Peep, square to the arrow", bench)
-        key = bench.split('name="key" value="')[1].split('"')[0]
-        self.assertEqual(self.client.post(f"{page.split('?')[0]}/back", data={"key": key}).status_code, 303)
+        back = {name: bench.split(f'name="{name}" value="')[1].split('"')[0] for name in ("key", "entry")}
+        self.client.post(page.split("?")[0], data=form | {"length_1": "700"})  # measured anew in another window
+        self.assertEqual(self.client.post(f"{page.split('?')[0]}/back", data=back).status_code, 404)
+        bench = self.client.get(self.path).text
+        back = {name: bench.split(f'name="{name}" value="')[1].split('"')[0] for name in ("key", "entry")}
+        self.assertEqual(self.client.post(f"{page.split('?')[0]}/back", data=back).status_code, 303)
+        self.assertEqual(float(fields(self.client.get(page).text)["length_1"]), 720.0)  # the one before it holds
+        bench = self.client.get(self.path).text
+        back = {name: bench.split(f'name="{name}" value="')[1].split('"')[0] for name in ("key", "entry")}
+        self.assertEqual(self.client.post(f"{page.split('?')[0]}/back", data=back).status_code, 303)
         self.assertNotIn("Peep, square to the arrow", self.client.get(self.path).text)
-        self.assertEqual(self.client.post(f"{page.split('?')[0]}/back", data={"key": key}).status_code, 404)
+        self.assertEqual(self.client.post(f"{page.split('?')[0]}/back", data=back).status_code, 404)
 
     def test_what_is_wrong_stands_at_its_place_and_keeps_what_was_tapped(self) -> None:
         page = self.bring("peep")
@@ -147,8 +161,20 @@ class Bench(WithPhotos):
             .split(">")[1]
             .split()
         )
-        self.assertAlmostEqual(float(pasted[0]), 20.0, delta=2.5)
-        self.assertAlmostEqual(float(pasted[1]) / float(pasted[0]), 2.5, delta=0.2)
+        (first, _, doubt), (second, _, _) = pasted[:3], pasted[3:]
+        self.assertAlmostEqual(float(first), 20.0, delta=2.5)
+        self.assertAlmostEqual(float(second) / float(first), 2.5, delta=0.2)
+        table = self.form(self.link(told, "tape")) | {"pasted": f"30\t{first} ± {doubt}\t\t6\n40\t{second} ± 2\t\t6"}
+        self.assertEqual(table["read"], "lines")  # lengths from the home line, no readings of the scale
+        self.assertEqual(self.client.post(f"/rigs/{self.rig_id}/tape", data=table).status_code, 303)
+        kept = self.lines()
+        self.assertAlmostEqual(kept[0].reading_sd_mm or 0.0, float(doubt) / 1.96, places=3)
+        again = self.form(f"/rigs/{self.rig_id}/tape")
+        name = next(key for key, value in again.items() if key.endswith("-arrows") and value == "6")
+        self.client.post(f"/rigs/{self.rig_id}/tape", data=again | {name: "5"})
+        kept = self.lines()
+        self.assertEqual(kept[0].arrows, 5)
+        self.assertAlmostEqual(kept[0].reading_sd_mm or 0.0, float(doubt) / 1.96, places=3)  # it is known no better now
 
     def test_pins_stand_beside_what_the_tape_wants(self) -> None:
         camera = Camera(1600, 1200, 0.06)
@@ -252,6 +278,20 @@ class Vial(WithPhotos):
         form = fields(self.client.get(page).text) | {"axis": "second", "act": "find"}
         found = self.client.post(page, data=form | {"corners": "200 300; 1400 310; 1390 600; 210 590"})
         self.assertIn("Not sure", found.text)
+        marks = {
+            "left_line": "600 450",
+            "right_line": "1000 455",
+            "left_end": "700 450",
+            "right_end": "900 452",
+            "lines": "1",
+        }
+        doubted = fields(found.text) | marks | {"act": "take"}
+        doubted["doubted"] = " | ".join(marks[name] for name in ("left_line", "right_line", "left_end", "right_end"))
+        asked = self.client.post(page, data=doubted)
+        self.assertEqual(asked.status_code, 422)
+        self.assertIn("nobody moved them", asked.text)
+        self.assertEqual(self.client.post(page, data=doubted | {"sure": "yes"}).status_code, 303)
+        self.assertEqual(self.client.post(page, data=doubted | {"left_end": "690 450"}).status_code, 303)
         for corners in ("", "200 300; 1400 310; 1390 600", "200 300; 200 300; 200 300; 200 300"):
             self.assertEqual(self.client.post(page, data=form | {"corners": corners}).status_code, 422)
 
