@@ -36,7 +36,8 @@ def laid_over(before: Photo, after: Photo, fixed: Sequence[Point], again: Sequen
     """The later photo turned, sized and moved so that what stood still falls on itself.
 
     Args:
-        before, after: the photos' sizes.
+        before: the earlier photo's size.
+        after: the later one's.
         fixed: two to four points that did not move, on the earlier photo [points].
         again: the same on the later one, in the same order [points].
 
@@ -80,9 +81,12 @@ def shift(
     """How far a mark moved between two photos.
 
     Args:
-        before, after: the photos' sizes, and how well taps find their places.
-        fixed, again: points that did not move, on each [points].
-        mark, now: the mark on the earlier photo and on the later one [points].
+        before: the earlier photo's size, and how well a tap finds its place.
+        after: the same of the later one.
+        fixed: points that did not move, on the earlier photo [points].
+        again: the same on the later one, in the same order [points].
+        mark: the mark on the earlier photo [points].
+        now: the mark on the later one [points].
         length_m: between the first two fixed points [m].
 
     Returns:

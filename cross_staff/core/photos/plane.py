@@ -140,7 +140,7 @@ def flatness(photo: Photo, scale: Sheet | Disc) -> float:
         scale: four taps of known places.
 
     Returns:
-        1 seen square on, 0.5 at 60 degrees.
+        [1]: 1 seen square on, 0.5 at 60 degrees.
 
     Source:
         singular values of the map's derivative at the middle.
@@ -161,7 +161,7 @@ def places(photo: Photo, scale: Scale, taps: Sequence[Point]) -> Array:
         taps: (n, 2) [points].
 
     Returns:
-        (n, 2) right and up [m].
+        n places of shape (n, 2), right and up [m].
 
     Raises:
         InvalidValue: at `scale`, for one that says too little.
@@ -227,11 +227,12 @@ def straightened(scale: Sheet | Disc, photo: Photo, width: int, height: int, mar
     Args:
         scale: four taps of known places.
         photo: its size.
-        width, height: of the straightened picture [points]; it shows the rectangle round the scale's places.
-        margin: of it beyond the scale on every side, as a part of its size.
+        width: of the straightened picture [points]; it shows the rectangle round the scale's places.
+        height: of the straightened picture [points].
+        margin: of it beyond the scale on every side, as a part of its size [1].
 
     Returns:
-        (2, height, width): rows and columns of the photo.
+        of shape (2, height, width): rows and columns of the photo [points]; n places in all.
 
     Source:
         docs/method.md, section 23.
@@ -289,11 +290,11 @@ def projective(seen: Array, there: Array) -> Array:
     """The projective map that takes four points to four others.
 
     Args:
-        seen: (4, 2).
-        there: (4, 2).
+        seen: of shape (4, 2), in any unit.
+        there: of shape (4, 2), in any unit.
 
     Returns:
-        (3, 3), for `mapped`.
+        of shape (3, 3), for `mapped`: from the one unit of the points to the other.
 
     Raises:
         InvalidValue: at `scale`, for points in one line.
@@ -316,11 +317,11 @@ def mapped(by: Array, points: Array) -> Array:
     """Points (n, 2) where a projective map takes them.
 
     Args:
-        by: (3, 3).
-        points: (n, 2).
+        by: of shape (3, 3), as `projective` gives it, in the same unit.
+        points: of shape (n, 2), in any unit.
 
     Returns:
-        (n, 2).
+        of shape (n, 2), in the unit of the map's other side.
 
     Source:
         the third homogeneous coordinate divides the others.

@@ -43,7 +43,7 @@ def find_holes(picture: NDArray[np.uint8], scale: Sheet | Disc, shaft_m: float) 
     """Holes that a photo of a target shows: one by one where that is sure, else as places to look at.
 
     Args:
-        picture: (height, width, 3), red, green, blue.
+        picture: (height, width, 3), red, green, blue [0 to 255], n points in all.
         scale: the target's corners, or its round face.
         shaft_m: diameter of a shaft [m].
 

@@ -170,7 +170,7 @@ def scale_of(kind: str, taps: Sequence[Point], lengths_m: Sequence[float]) -> Sc
     Args:
         kind: SHEET (four corners, width and height), DISC (four quarters, diameter), LINE (two ends, length).
         taps: [points].
-        lengths_m: [m].
+        lengths_m: one or many, as the scale takes them [m].
 
     Returns:
         the scale.

@@ -48,7 +48,7 @@ def find_bubble(picture: NDArray[np.uint8], corners: Sequence[Point]) -> FoundBu
     """The bubble and its lines, in the glass between four taps.
 
     Args:
-        picture: (height, width, 3), red, green, blue.
+        picture: (height, width, 3), red, green, blue [0 to 255], n points in all.
         corners: of the glass, clockwise from its upper left [points].
 
     Returns:
@@ -80,14 +80,17 @@ def straight_glass(picture: NDArray[np.uint8], corners: Sequence[Point]) -> Arra
     """The glass between four taps, straightened.
 
     Args:
-        picture: (height, width, 3).
+        picture: (height, width, 3), red, green, blue [0 to 255], n points in all.
         corners: clockwise from the upper left [points].
 
     Returns:
-        (144, 720, 3), colours from 0 to 1.
+        of shape (144, 720, 3), colours [0 to 1].
 
     Raises:
         InvalidValue: at `scale`.
+
+    Source:
+        docs/method.md, section 23.
     """
     photo = Photo(picture.shape[1], picture.shape[0])
     sheet = _check_glass(photo, corners)
@@ -117,7 +120,7 @@ def on_glass(corners: Sequence[Point], along: Sequence[float]) -> list[Point]:
 
     Args:
         corners: of the glass, clockwise from its upper left [points].
-        along: parts of the glass, from its left end.
+        along: n places, as parts of the glass from its left end [1].
 
     Returns:
         [points], one for each.
@@ -143,7 +146,7 @@ def along_glass(photo: Photo, corners: Sequence[Point], marks: Sequence[Point]) 
         marks: on the photo [points]; the first two are its lines.
 
     Returns:
-        parts of the glass; without corners points along the way from the first line to the second.
+        n places, as parts of the glass [1]; without corners points along the way from the first line to the second.
 
     Raises:
         InvalidValue: at `scale`, for corners that make no vial.
