@@ -53,13 +53,14 @@ def keep(database: Database, rig_id: int, reading: PhotoReading, now: datetime) 
     log.enter(database, rig_id, entry_of(reading, 1, now))
 
 
-def take_back(database: Database, rig: Rig, key: str, entry_id: int, now: datetime) -> None:
-    """Take the newest reading of a photo's use back, as it was shown; the log keeps it. Raises NotFound, also where
-    somebody measured or took back meanwhile."""
+def take_back(database: Database, rig: Rig, key: str, entry_id: int, now: datetime) -> bool:
+    """Take the newest reading of a photo's use back, as it was shown; the log keeps it. False where somebody measured
+    or took back meanwhile: then nothing is taken back."""
     held = newest(rig.log_of(readings_log.STATION)).get(key)
     if held is None or held.entry_id != entry_id:
-        raise NotFound("it was measured anew, or taken back already: open the photos again")
+        return False
     log.take_back(database, rig.rig_id, BenchEntry(readings_log.STATION, key, 1, now))
+    return True
 
 
 def readings(database: Database, rig: Rig) -> list[KeptReading]:

@@ -72,8 +72,8 @@ def _off_photo(request: Request, rig: Rig) -> FormInput | None:
     put = {"peep_way": "photo"}
     for name, (field, doubt) in PHOTO_FIELDS.items():
         if name in figures:
-            put[field] = units.as_typed("length", figures[name].value)
-            put |= {doubt: units.as_typed("length", figures[name].sd)} if doubt else {}
+            put[field] = units.measured("length", figures[name].value)
+            put |= {doubt: units.measured("length", figures[name].sd)} if doubt else {}
     return replace(form, typed=dict(form.typed) | put)
 
 

@@ -200,6 +200,10 @@ class Units:
         shown = self.from_si(quantity, value)
         return trimmed(shown, 2 if abs(shown - round(shown, 2)) < 1e-6 else 1)
 
+    def measured(self, quantity: str, value: float) -> str:
+        """A number that was measured, to a place more than its field shows: nothing of it is rounded away."""
+        return self.plain(quantity, value, self.unit(quantity).decimals + 1)
+
     def listed(self, quantity: str, values: Iterable[float]) -> str:
         """Numbers one after the other, as they go into a field that takes several."""
         return "  ".join(self.plain(quantity, value) for value in values)

@@ -41,6 +41,10 @@ FIELDS = (
     "act", "use", "scale", SCALE_TAPS, "length_#", "key", "entry", "to",
     *sorted({f"tap_{tap.key}" for use in USES.values() for tap in use.taps}),
 )  # fmt: skip
+SAID = {
+    "back": "Taken back; the log keeps it.",
+    "meanwhile": "Nothing was taken back: it was measured anew meanwhile, or is taken back already.",
+}
 ELSEWHERE = (
     ("vial", "A vial: the bubble is found", "level/photo"),
     ("target", "A target: the holes are found", "sight_in/photo"),
@@ -127,8 +131,8 @@ def take_back(request: Request, rig_id: int, photo_id: int, typed: TypedForm) ->
     """What was measured last on a photo is not wanted; the log keeps it. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
     entry = whole(typed.get("entry", "")) or 0
-    service.take_back(request.app.state.database, rig, typed.get("key", "")[:80], entry, datetime.now(UTC))
-    return RedirectResponse(f"/rigs/{rig_id}/photo-bench?said=back", 303)
+    said = service.take_back(request.app.state.database, rig, typed.get("key", "")[:80], entry, datetime.now(UTC))
+    return RedirectResponse(f"/rigs/{rig_id}/photo-bench?said={'back' if said else 'meanwhile'}", 303)
 
 
 def _before(request: Request, rig: Rig, photo_id: int, use: str) -> PhotoReading | None:
@@ -219,6 +223,6 @@ def _bench(request: Request, rig: Rig, form: FormInput, said: str = "", status: 
         "lost": lost,
         "limit_bytes": MOST_BYTES,
         "limit_mb": MOST_BYTES // 1024 // 1024,
-        "said": "Taken back; the log keeps it." if said == "back" else "",
+        "said": SAID.get(said, ""),
     }
     return render(request, "photos/bench.html", status, **context)

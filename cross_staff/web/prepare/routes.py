@@ -48,7 +48,7 @@ def prepare_page(request: Request, rig_id: int, line: str = "") -> Response:
     rig = open_rig(request.app.state.database, rig_id)
     units = Units.of(rig.units)
     torn = figures_of(rig, request.query_params.get("photo", ""), "tear") if line == "paper_tear" else {}
-    put = {name: units.as_typed("length", figure.value) for name, figure in torn.items()}
+    put = {name: units.measured("length", figure.value) for name, figure in torn.items()}
     return _page(request, rig, _chosen(rig, line), FormInput(put, units))
 
 

@@ -79,7 +79,7 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
     except InvalidValue as error:
         form.errors[SCALE_TAPS if error.field == "scale" else error.field] = error.message
         return _page(request, rig, photo_id, form, 422)
-    lines = [f"{1000.0 * right:.0f} {1000.0 * up:.0f}" for right, up in shots]
+    lines = [f"{round(1000.0 * right)} {round(1000.0 * up)}" for right, up in shots]
     query = urlencode({"shots": "\n".join(lines), "photo": photo_id})
     return RedirectResponse(f"/rigs/{rig_id}/sight_in?{query}#shots", 303)
 

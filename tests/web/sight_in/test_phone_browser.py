@@ -211,6 +211,17 @@ class OneScreen(Thumb):
         page.reload()
         expect(page.locator("#kept")).to_have_text("1 kept")
 
+    def test_typed_shots_too_are_said_where_they_were_shot(self) -> None:
+        page = self.fresh()
+        before = self.ends(page)
+        page.goto(f"{page.url}?shots=10%2020%0A30%2040&photo=1")  # as they come off a photo
+        page.locator("#end-done").tap()
+        expect(page.locator("#end-asks")).to_contain_text("Say first where these are shot")
+        self.sure(page)
+        with page.expect_navigation():
+            page.locator("#end-done").tap()
+        self.assertEqual(self.ends(page), before + 1)
+
     def test_everything_to_press_is_large_enough_for_a_thumb(self) -> None:
         page = self.fresh()
         small = page.evaluate(

@@ -330,14 +330,15 @@ for (const id of ["mm-right", "mm-up"]) {
 }
 form.addEventListener("change", () => { form.querySelectorAll("[aria-invalid]").forEach((f) => f.removeAttribute("aria-invalid")); wrong.hidden = true; keep(); ends.send(); });
 form.addEventListener("submit", (event) => {
-  if (box("shots").value.trim() || box("line_arrows").value.trim()) return;  // what is typed goes the plain way
+  const typedOnes = box("shots").value.trim() || box("line_arrows").value.trim();
+  if (!head.sure && (typedOnes || state.end.shots.length)) { event.preventDefault(); head.want(); head.yes.focus(); return; }
+  if (typedOnes) return;  // what is typed goes the plain way
   event.preventDefault();
   if (!state.end.shots.length && !state.end.back.length) {
     wrong.hidden = false;
     wrong.textContent = "No arrow yet: tap where each one hit.";
     return;
   }
-  if (!head.sure) { head.want(); head.yes.focus(); return; }
   keep(true);
   const finished = state.end.key;
   if (!opened) state.end = { key: fresh(), shots: [], back: [] };
