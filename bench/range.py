@@ -20,7 +20,7 @@ import numpy as np
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.archer import DAY_MRAD, Archer, Habits
 from cross_staff.core.simulate.range_by_hand import ByHand, by_hand
-from cross_staff.demo.range_walk import RangeWalked, walk_by, walk_of
+from cross_staff.services.practice.range_walk import RangeWalked, walk_by, walk_of
 
 SEEDS = 200
 PINS_M, TARGET_M, SPREAD_MRAD = (18.0, 30.0, 45.0), 0.25, 1.0

@@ -16,6 +16,7 @@ from cross_staff.core.mount import station as mount
 from cross_staff.core.mount.station import DONE as STEP_DONE
 from cross_staff.core.mount.station import SKIPPED, MountStepState
 from cross_staff.core.photos import log as photos
+from cross_staff.core.practice import log as practice
 from cross_staff.core.prepare import station as prepare
 from cross_staff.core.prepare.station import Checklist
 from cross_staff.core.prove import station as prove
@@ -425,9 +426,9 @@ STATIONS = (
 
 def check_entry(card: RigCard, entry: BenchEntry) -> None:
     """Refuse an entry that its station cannot have. Raises: NotFound; InvalidValue with the field."""
-    if entry.station == photos.STATION:
-        photos.check_entry(entry)
-        return
+    bench = {photos.STATION: photos.check_entry, practice.STATION: practice.check_entry}.get(entry.station)
+    if bench is not None:
+        return bench(entry)
     station = next((each for each in STATIONS if each.key == entry.station), None)
     if station is None:
         raise NotFound("there is no such station")

@@ -11,7 +11,6 @@ import numpy as np
 from cross_staff.core.ballistics.arrow import Component
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level.station import LevelState
-from cross_staff.core.level.vials import reversal
 from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.arrow_build import ArrowBuild
 from cross_staff.core.rig.card import INSTRUMENT_KINDS, Goals, LevelSetup, PeepEntry, RigCard
@@ -21,7 +20,6 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.simulate.hidden_bow import HiddenBow, HiddenVial
 from cross_staff.core.simulate.technician import (
-    Act,
     Habits,
     Technician,
     WalkOutcome,
@@ -30,54 +28,17 @@ from cross_staff.core.simulate.technician import (
 from cross_staff.services import bench
 from cross_staff.services.card import save as card
 from cross_staff.services.level import instruments
-from cross_staff.services.level import record as level
+from cross_staff.services.practice.level_walk import walk
 from cross_staff.services.prepare import record as prepare
 from cross_staff.services.rig import open_rig
 from cross_staff.storage.database import Database
 
-MOST_ACTS = 400
 _NAMES = {
     "reference": "Clip-on level, silver",
     "rail": "Straight level, 60 mm",
     "string": "String level, two vials",
     "jig": "Bench jig by the window",
 }
-
-
-def carry_out(database: Database, rig_id: int, act: Act, now: datetime) -> None:
-    """Do one act through the services. Raises NotFound; InvalidValue where the program refuses it."""
-    if act.kind == "reverse":
-        instruments.reverse(database, rig_id, act.which, reversal(*act.points), now)
-    elif act.kind in ("plumb", "match"):
-        seen = level.PlumbSeen(*act.points, act.reference_div, act.seat, act.reseated, now.isoformat())
-        (level.plumb if act.kind == "plumb" else level.match)(database, rig_id, seen, now)
-    elif act.kind == "undo":
-        level.take_back(database, rig_id, int(act.which), now)
-    elif act.kind == "accept":
-        level.accept(database, rig_id, act.which, "left so, after all that could be read", now)
-    elif act.entry is not None and act.entry.turn:
-        level.turn(database, rig_id, act.entry)
-    elif act.entry is not None:
-        level.read(database, rig_id, act.entry)
-
-
-def walk(database: Database, rig_id: int, technician: Technician, stop_at: str = "") -> LevelState:
-    """Level a rig to its end, or until an axis was turned once; returns how it then stands.
-
-    Args: stop_at, that axis; none where it is empty.
-    Raises: InvalidValue where an order could not be obeyed.
-    """
-    for _ in range(MOST_ACTS):
-        rig = open_rig(database, rig_id)
-        state = rig.level
-        if stop_at and state.current == stop_at and state.axes[stop_at].turns:
-            break
-        acts = technician.act(rig.card, state)
-        if not acts:
-            break
-        for act in acts:
-            carry_out(database, rig_id, act, act.entry.entered if act.entry else technician.moment())
-    return open_rig(database, rig_id).level
 
 
 def shop_levels(database: Database, setup: LevelSetup, now: datetime) -> LevelSetup:

@@ -27,6 +27,7 @@ from cross_staff.demo import bench_work, level_work, photo_work, prove_work, ran
 from cross_staff.demo.made_on import MADE_ON
 from cross_staff.services import bench, events
 from cross_staff.services.card import save as card
+from cross_staff.services.practice.level_walk import walk
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as sight_in
 from cross_staff.services.tape import record as tape
@@ -95,7 +96,7 @@ def _add(database: Database, rig: DemoRig, setup: LevelSetup, generator: np.rand
     bench_work.mounted(database, rig_id, when + timedelta(hours=3))
     bench_work.witness(database, rig_id, when + timedelta(hours=4))
     technician = level_work.careful(setup, SEED + rig_id, rig.third_by, when + timedelta(hours=5))
-    level_work.walk(database, rig_id, technician, rig.level_until)
+    walk(database, rig_id, technician, rig.level_until)
     edits = []
     for row, (ranged, arrows) in enumerate(rig.shot):
         distance = full.distance_from_sight(ranged)

@@ -18,6 +18,7 @@ from sqlalchemy import (
     String,
     func,
     insert,
+    literal,
     literal_column,
     select,
     type_coerce,
@@ -28,6 +29,7 @@ from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.staleness import Said, State, TakenUp
 from cross_staff.storage.layouts import modern
+from cross_staff.storage.practice import practised
 from cross_staff.storage.tables import rig_revisions, rigs
 
 _CARD = TypeAdapter(RigCard)
@@ -136,7 +138,7 @@ def latest(connection: Connection, rig_id: int) -> Revision:
 def saved_last(connection: Connection, besides: int | None = None) -> Revision | None:
     """The revision that was saved last, of every rig but one that was saved since it was put on the bench; None where
     there is none."""
-    query = select(*_COLUMNS).where(_ROW.number > 1, _ROW.rig_id != (besides or 0))
+    query = select(*_COLUMNS).where(_ROW.number > 1, _ROW.rig_id != (besides or 0), ~practised(_ROW.rig_id))
     row = connection.execute(query.order_by(_ROW.saved_utc.desc(), _ROW.rig_id.desc()).limit(1)).first()
     return None if row is None else _revision(row)
 
@@ -164,6 +166,9 @@ _FAMILY = func.coalesce(func.nullif(rigs.c.origin, ""), rigs.c.uid)
 def _others(connection: Connection, rig_id: int, query: Select[Any]) -> list[tuple[int, int]]:
     """Of the rigs of a query those that never were one with this rig, the newest of each family, with its version."""
     own = connection.execute(select(_FAMILY).where(rigs.c.id == rig_id)).scalar()
+    if connection.execute(select(practised(literal(rig_id)))).scalar():
+        return []  # what is practised on learns nothing of the shop, and tells it nothing
+    query = query.where(~practised(rigs.c.id))
     newest = {row.family: (row.id, row.version) for row in connection.execute(query)}
     return sorted(pair for family, pair in newest.items() if family != own)
 

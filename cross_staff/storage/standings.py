@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import Connection, Row, Select, String, case, func, literal_column, select, type_coerce, update
 
 from cross_staff.core.stations import STANDING_VERSION, Summary
+from cross_staff.storage.practice import practised
 from cross_staff.storage.tables import rig_revisions, rig_standings, rigs
 
 _SUMMARY = TypeAdapter(Summary)
@@ -38,11 +39,13 @@ class BenchLine:
 
 @dataclass(frozen=True)
 class Filter:
-    """Which lines are wanted: archived ones or those on the bench, an archer's, those of an urgency."""
+    """Which lines are wanted: archived ones or those on the bench, an archer's, those of an urgency; rigs of
+    the shop, or those of the practice bench."""
 
     archived: bool = False
     archer: str = ""
     urgency: int | None = None
+    practice: bool = False
 
 
 def outdated(connection: Connection, most: int) -> tuple[list[int], int]:
@@ -118,7 +121,8 @@ def archers(connection: Connection, archived: bool, most: int) -> list[str]:
 
 
 def _filtered(query: Select[Any], wanted: Filter) -> Select[Any]:
-    conditions = [_S.archived == wanted.archived]
+    of_practice = practised(_S.rig_id)
+    conditions = [_S.archived == wanted.archived, of_practice if wanted.practice else ~of_practice]
     if wanted.archer:
         conditions.append(_S.archer == wanted.archer)
     if wanted.urgency is not None:

@@ -149,6 +149,7 @@ bench_entries = Table(
     Column("after", String, nullable=False),
     Column("note", String, nullable=False),
     Column("removed", Boolean, nullable=False),
+    Index("ix_bench_entries_practice", "rig_id", sqlite_where=text("station = 'practice'")),
 )
 
 # A photo that came in a file without its picture is empty until it is given it, known by its sum.

@@ -42,6 +42,7 @@ from cross_staff.web.help import routes as help_pages
 from cross_staff.web.photos import overlay as photo_overlay
 from cross_staff.web.photos import routes as photos
 from cross_staff.web.plan import routes as plan
+from cross_staff.web.practice import routes as practice
 from cross_staff.web.problems import DECLARED, Problem
 from cross_staff.web.saves import PROGRESS_PATH, Progress, Saves, progress
 from cross_staff.web.security import Guard
@@ -69,6 +70,7 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     yield photo_overlay.router, photo_overlay.FIELDS
     yield photos.router, photos.FIELDS
     yield plan.router, plan.FIELDS
+    yield practice.router, practice.FIELDS
     yield events.router, events.FIELDS
     yield carry.router, carry.FIELDS
     yield tables.router, ()

@@ -21,7 +21,7 @@ from cross_staff.web.problems import problem
 
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 POLICY = "default-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'"
-UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo|sight_in/photo|photo-bench)|/carry|/plan/busy")
+UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo|sight_in/photo|photo-bench)|/carry|/plan/busy|/practice/file")
 BODY_SECONDS = 30.0  # how long the next piece of what is sent may be waited for
 COOKIE, DOOR, HEALTH = "cross-staff-shop", "/shop", "/health"
 WHO, OUT, ARCHER = "/who", "/out", "/archer/"  # who holds the device, log out, an archer's link

@@ -4,7 +4,7 @@ import os
 import unittest
 
 from cross_staff.core.rig.sight_kinds import KINDS
-from cross_staff.demo.range_walk import RangeWalked, walk_of
+from cross_staff.services.practice.range_walk import RangeWalked, walk_of
 
 SEEDS = int(os.environ.get("ARCHER_SEEDS", "1"))
 

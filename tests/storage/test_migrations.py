@@ -34,6 +34,7 @@ WRITTEN = {
     "0012_identity.py": "e523729210dc829d",
     "0013_devices.py": "0b3b630eca0607c1",
     "0014_people.py": "cd46aa7d43dd8f2c",
+    "0015_practice.py": "30ec194f08bed10c",
 }
 
 
@@ -72,6 +73,7 @@ class Migrations(WithDatabase):
                 "0011",
                 "0012",
                 "0013",
+                "0014",
             ],
         )
         for name in names:
@@ -87,7 +89,7 @@ class Migrations(WithDatabase):
                     for old, new in zip(before[table], after[table]):
                         self.assertEqual(old, {column: new[column] for column in old}, table)
                 self.assertEqual([row["key"] for row in after["observations"] if row["key"] is None], [])
-                copy = file.parent / "backups" / f"{name}-before-0014.sqlite3"
+                copy = file.parent / "backups" / f"{name}-before-0015.sqlite3"
                 self.assertEqual(rows(copy), before)
                 self.assertEqual(copy.stat().st_mode & 0o777, 0o600)
 

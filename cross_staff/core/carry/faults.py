@@ -28,6 +28,7 @@ from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.station import check_reading
 from cross_staff.core.mount.station import check_mark as check_witness
 from cross_staff.core.photos.log import STATION as PHOTOS
+from cross_staff.core.practice.log import STATION as PRACTICE
 from cross_staff.core.prove.handover import check_handover
 from cross_staff.core.prove.log import check_line
 from cross_staff.core.rig.card import INSTRUMENT_KINDS, RigCard
@@ -225,7 +226,7 @@ class _Checks:
         self.numbers: set[int] = set()
         self.end_keys = {each.key for each in rig.range_ends}
         self.visits = {each.number for each in rig.range_sessions}
-        self.stations = {PHOTOS, *(each.key for each in STATIONS)}
+        self.stations = {PHOTOS, PRACTICE, *(each.key for each in STATIONS)}
         self.ways = {axis: {method.key for method in METHODS[axis]} for axis in AXES}
         self.of_each: dict[str, Callable[[Any], None]] = {
             "photos": self.photo,

@@ -20,6 +20,7 @@ START_SD_RAD = 2.2 * DEG
 ROLL_SD_RAD = 0.7 * DEG
 CARRIED_RAD = 0.05 * DEG
 EYE_DIV = 0.08  # sd of reading a bubble
+BY_EYE = 0.15  # part of a movement that the eye misses
 GLASS_DIV = 0.9  # how far past its last line a bubble can stand
 
 
@@ -51,10 +52,12 @@ class HiddenBow:
     vials: Mapping[str, HiddenVial]
     generator: np.random.Generator
     yaw_proved: bool = False
+    clip_proved: bool = False
     seat: str = ""
     roll: float = 0.0
     yaw: float = 0.0
     jig_roll: float = 0.0
+    backlash_rad: float = BACKLASH_RAD
     ways: dict[str, float] = field(default_factory=dict)
 
     @classmethod
@@ -88,7 +91,8 @@ class HiddenBow:
         self.seat = seat
         self.roll = float(self.generator.normal(0.0, ROLL_SD_RAD))
         sd = YAW_SD_RAD.get(seat, YAW_ELSEWHERE_SD_RAD)
-        self.yaw = 0.0 if self.yaw_proved and seat == proved_seat else float(self.generator.normal(0.0, sd))
+        proved = (self.yaw_proved and seat == proved_seat) or (self.clip_proved and seat == "string")
+        self.yaw = 0.0 if proved else float(self.generator.normal(0.0, sd))
 
     def look(self, axis: str, method: str, pitch_rad: float, cant_rad: float) -> tuple[tuple[float, int], float]:
         """What the vial and what is read beside it show: the place of the one [lines] with its end, the other's."""
@@ -117,9 +121,18 @@ class HiddenBow:
         move = self.gains[axis] * made
         way = math.copysign(1.0, move)
         if self.ways.get(axis, way) != way:
-            move -= way * min(BACKLASH_RAD, abs(move))
+            move -= way * min(self.backlash_rad, abs(move))
         self.ways[axis] = way
         self.push(axis, move)
+
+    def turn_watching(self, axis: str, method: str) -> None:
+        """Turn while the bubble is watched, a turn at most, until it looks centred the way it is read."""
+        vial = self.vials["rail" if axis == "first" else "sight"]
+        parts = sum(self.parts[p] for p in BY_KEY[method].parts) if axis == "third" else 0.0
+        move = -(self.axes[axis] + parts + vial.error_div * vial.line_rad) * (
+            1.0 + float(self.generator.normal(0.0, BY_EYE))
+        )
+        self.push(axis, math.copysign(min(abs(move), abs(self.gains[axis])), move))
 
     def push(self, axis: str, move_rad: float) -> None:
         """Move an axis by so much, and lock it: locking shifts it, and the others a little."""

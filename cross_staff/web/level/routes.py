@@ -24,14 +24,18 @@ from cross_staff.web.level.page import GATE, station_page
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
+BROUGHT = (
+    "axis", "vial", "vial_end", "reference", "photo", "method", "pitch", "seat", "reseated", "turned", "turned_way",
+    "by_eye", "right", "distance", "arrows", "side", "fore", "beside",
+)  # fmt: skip
 
 
 @router.get("/rigs/{rig_id}/level")
 def shown(request: Request, rig_id: int, axis: str = "") -> Response:
     """The station; another axis than the one that is next can be asked for, and a bubble that was
-    read off a photo can come with it. Raises NotFound."""
+    read off a photo, or on a practice bow, can come with it. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
-    brought = {k: v for k, v in request.query_params.items() if k in ("vial", "reference", "photo", "method") and v}
+    brought = {name: value for name, value in request.query_params.items() if name in BROUGHT and value}
     return station_page(request, rig, FormInput(brought, Units.of(rig.units)), axis if axis in AXES else "")
 
 

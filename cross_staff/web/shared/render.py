@@ -25,6 +25,7 @@ from cross_staff.web.guide.texts import keys_of
 from cross_staff.web.shared.downloads import csv_of
 from cross_staff.web.shared.moments import due_words, waits_words, zone_words
 from cross_staff.web.shared.page_tables import table_rows, tables_in
+from cross_staff.web.shared.practice_band import band
 from cross_staff.web.shared.room import room_of, standing_word
 from cross_staff.web.shared.set_aside import aside_lines, reproof_context
 from cross_staff.web.shared.taken_words import beside_fields, by_entry
@@ -143,4 +144,5 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "waits": waits_words(rig.state.waiting, today),
         "aside": aside_lines(rig, here),
         "reproof": reproof_context(rig, units) if here in ("sight_in", "tape") else None,
+        "practice": band(rig, here),
     }

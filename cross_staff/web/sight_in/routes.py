@@ -27,6 +27,7 @@ from cross_staff.web.sight_in.page import session_texts, settings_texts, station
 
 router = APIRouter()
 MOST_TYPED = 4000  # letters of shots that come off a photo
+BROUGHT = ("distance", "pin", "dial")  # what stands over shots that come from elsewhere
 CHANGES: dict[str, dict[str, object]] = {
     "leave_out": {"left_out": True},
     "use": {"left_out": False},
@@ -47,11 +48,12 @@ def _opened(request: Request, rig_id: int, typed: TypedForm) -> tuple[Rig, FormI
 
 @router.get("/rigs/{rig_id}/sight_in")
 def shown(request: Request, rig_id: int) -> Response:
-    """The station; `step` looks at another step, `end` opens an end again, `shots` come off a photo. Raises
-    NotFound."""
+    """The station; `step` looks at another step, `end` opens an end again, `shots` come off a photo, or of a practice
+    bow. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
     shots, photo = request.query_params.get("shots", "")[:MOST_TYPED], whole(request.query_params.get("photo", ""))
     brought = {"shots": shots, "note": f"off photo {photo}" if photo else ""} if shots else {}
+    brought |= {name: request.query_params[name] for name in BROUGHT if request.query_params.get(name)} if shots else {}
     return station_page(request, rig, FormInput(brought, Units.of(rig.units)))
 
 

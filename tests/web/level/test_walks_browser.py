@@ -9,7 +9,8 @@ from playwright.sync_api import Page
 from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import BY_KEY
 from cross_staff.core.simulate.technician import Act, outcome
-from cross_staff.demo.level_work import MOST_ACTS, empty_shop
+from cross_staff.demo.level_work import empty_shop
+from cross_staff.services.practice.level_walk import MOST_ACTS
 from tests.web.stations import Stations
 
 SEEDS = (13, 20)

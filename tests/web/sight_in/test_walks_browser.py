@@ -12,7 +12,7 @@ from cross_staff.core.sight_in.controls import RangeControl
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.sight_in.questions import DIAL, Answer, Question
 from cross_staff.core.simulate.archer import Archer, Habits
-from cross_staff.demo.range_walk import RangeWalk
+from cross_staff.services.practice.range_walk import RangeWalk
 from cross_staff.services.rig import Rig
 from cross_staff.services.sight_in.ends import EndDraft
 from cross_staff.storage.database import Database

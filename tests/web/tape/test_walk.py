@@ -9,7 +9,7 @@ from html import unescape
 
 from cross_staff.core.ballistics.sightline import impact_heights
 from cross_staff.core.simulate.archer import Archer
-from cross_staff.demo.range_walk import RangeWalk
+from cross_staff.services.practice.range_walk import RangeWalk
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in import record
 from tests.web.client import WithClient

@@ -7,6 +7,12 @@ export const onButt = (right, up) => [right, up].every((v) => Number.isFinite(v)
 // a number as it is typed: a comma or a point, any minus; not a number where it is none
 export const typedMm = (text) => Number(text.trim().replace(",", ".").replace("−", "-") || "x");
 
+// shots typed one a line, right and up alone; none where any line says something else
+export function typedLines(text) {
+  const lines = text.trim().split("\n").filter((line) => line.trim()).map((line) => line.trim().split(/\s+/).map(typedMm));
+  return lines.every((line) => line.length === 2 && onButt(...line)) ? lines : [];
+}
+
 // millimetres from the aim of a point of the picture, and back; a shot off the picture stands at its edge
 export const toMm = (x, y, half) => ({ right: ((x - MIDDLE) * half) / MIDDLE, up: ((MIDDLE - y) * half) / MIDDLE });
 const edge = (value) => Math.min(Math.max(value, 8), SIDE - 8);

@@ -5,7 +5,7 @@ import { loupe } from "../shared/loupe.js";
 import { Ends } from "./ends.js";
 import { fingers } from "../shared/finger.js";
 import { Head } from "./head.js";
-import { away, joined, MIDDLE, MOST_MM, offPicture, onButt, round, sideWords, toMm, toPicture, typedMm, unsent } from "./shots.js";
+import { away, joined, MIDDLE, MOST_MM, offPicture, onButt, round, sideWords, toMm, toPicture, typedLines, typedMm, unsent } from "./shots.js";
 
 const svg = document.getElementById("target");
 const form = document.getElementById("end");
@@ -374,6 +374,18 @@ window.addEventListener("storage", (event) => {
   if (other && !other.done) { join(other); draw(); }
   say();
 });
+// what a photo or a practice bow brought lands on the target, once
+const brought = new URL(location.href);
+const landing = typedLines(box("shots").value);
+if (brought.searchParams.has("shots") && !state.end.shots.length && landing.length) {
+  box("shots").value = "";
+  box("typed-shots").open = false;
+  state.end.shots = landing.map(([right, up]) => ({ key: fresh(), right: round(right), up: round(up), bad: false, shaft: "" }));
+  state.chosen = state.end.shots.at(-1).key;
+  brought.search = "";
+  history.replaceState(null, "", brought);
+  changed();
+}
 draw();
 say();
 if (unsent(waiting).length) ends.send();

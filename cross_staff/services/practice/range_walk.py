@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -66,13 +67,16 @@ class RangeWalk:
         self.clock += timedelta(minutes=3)
         return self.clock
 
-    def walked(self, most_arrows: int = MOST_ARROWS) -> RangeWalked:
-        """To the end, or until the quiver of a season is empty."""
+    def walked(self, most_arrows: int = MOST_ARROWS, until: Callable[[Rig], bool] | None = None) -> RangeWalked:
+        """To the end, or until what is wanted is there, or the quiver of a season is empty."""
         told = RangeWalked(self.archer.card.sight.kind)
         for _ in range(MOST_ACTS):
             rig = open_rig(self.database, self.rig_id)
             act = rig.range.act
             self._at_home(rig)
+            if until is not None and until(rig):
+                told.done = True
+                break
             if act.kind == ALL_DONE or self.archer.arrows >= most_arrows:
                 told.done = act.kind == ALL_DONE
                 break

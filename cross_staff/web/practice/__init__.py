@@ -1,0 +1,1 @@
+"""The practice bench: exercises, what a practice bow answers, how it went."""
