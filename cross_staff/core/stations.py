@@ -428,11 +428,11 @@ def check_entry(card: RigCard, entry: BenchEntry) -> None:
     """Refuse an entry that its station cannot have. Raises: NotFound; InvalidValue with the field."""
     bench = {photos.STATION: photos.check_entry, practice.STATION: practice.check_entry}.get(entry.station)
     if bench is not None:
-        return bench(entry)
-    station = next((each for each in STATIONS if each.key == entry.station), None)
-    if station is None:
+        bench(entry)
+    elif (station := next((each for each in STATIONS if each.key == entry.station), None)) is not None:
+        station.check(card, entry)
+    else:
         raise NotFound("there is no such station")
-    station.check(card, entry)
 
 
 def standings(rig: RigState, stations: Sequence[Station] | None = None) -> tuple[StationStanding, ...]:
