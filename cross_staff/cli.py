@@ -107,6 +107,8 @@ def simulate(
         ),
     ] = "none",
     seed: Annotated[int, typer.Option(help="The same seed, the same readings.", min=0)] = 1,
+    practice: Annotated[int | None, typer.Option(help="A rig of the practice bench: it reads that bow.", min=1)] = None,
+    data: Data = None,
 ) -> None:
     """A made-up measuring instrument that speaks as a real one does, faults too (docs/instruments.md)."""
     import asyncio
@@ -120,9 +122,24 @@ def simulate(
             await asyncio.Event().wait()
 
     with _said_in_a_line("cannot start"):
-        made = stand_in(kind, value or (), faults, seed)
+        values = [*(_of_practice(practice, kind, data) if practice else ()), *(value or ())]
+        made = stand_in(kind, values, faults, seed)
         _refuse_taken(host, port)
         asyncio.run(run())
+
+
+def _of_practice(rig_id: int, kind: str, data: Path | None) -> list[str]:
+    """What an instrument of a kind reads of a practice bow, as figure=number."""
+    from cross_staff.core.rig.taken import GIVES
+    from cross_staff.services.practice.record import on_instruments
+    from cross_staff.storage.database import Database
+
+    database = Database(_settings(data).database_file)
+    try:
+        shown = on_instruments(database, rig_id)
+    finally:
+        database.close()
+    return [f"{figure}={shown[figure]:.4f}" for figure in GIVES.get(kind, ()) if figure in shown]  # type: ignore[call-overload]
 
 
 @app.command()

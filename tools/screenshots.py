@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import sys
+from datetime import UTC, datetime
 from pathlib import Path
 
+from cross_staff.demo.practice_work import practised
 from cross_staff.demo.shop import fill
+from cross_staff.storage.database import Database
 from tests.browser import TIMEOUT_MS, Chromium, LiveServer
 
 BENCH, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
@@ -23,18 +26,24 @@ VIEWS = {
     "tape-lamp": ("/rigs/2/tape", BENCH, "dark"),
     "print": ("/rigs/3/tape/print?copies=2", BENCH, "light"),
     "pins": ("/rigs/1/tape/pins", BENCH, "light"),
-    "dialled": ("/rigs/7/tape/dialled?wanted=61", BENCH, "light"),
     "holds": ("/rigs/1/tape/holds", BENCH, "light"),
     "week": ("/plan", BENCH, "light"),
     "prove": ("/rigs/9/prove", BENCH, "light"),
-    "prove-phone": ("/rigs/11/prove", PHONE, "light"),
+    "practice": ("/rigs/13/practice", BENCH, "light"),
+    "explain": ("/explain/chased?rig=7", BENCH, "light"),
     "hand-over": ("/rigs/9/prove/hand-over?number=1", BENCH, "light"),
 }
 
 
+def filled(database: Database) -> None:
+    """The demo's rigs, and two of the practice bench."""
+    fill(database)
+    practised(database, datetime(2026, 5, 9, 8, 0, tzinfo=UTC))
+
+
 def main(folder: Path, chosen: list[str]) -> None:
     folder.mkdir(parents=True, exist_ok=True)
-    server = LiveServer(fill)
+    server = LiveServer(filled)
     try:
         for name, (path, size, scheme) in VIEWS.items():
             if chosen and name not in chosen:

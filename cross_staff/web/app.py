@@ -34,6 +34,7 @@ from cross_staff.web.devices.listening import listening
 from cross_staff.web.devices.taking import TakenReadings
 from cross_staff.web.events import routes as events
 from cross_staff.web.events.ask import asked
+from cross_staff.web.explain import routes as explain
 from cross_staff.web.failures import Unexpected, handle_errors
 from cross_staff.web.forms import drafts
 from cross_staff.web.forms.known import known_by
@@ -71,6 +72,7 @@ def page_routers() -> Iterator[tuple[APIRouter, tuple[str, ...]]]:
     yield photos.router, photos.FIELDS
     yield plan.router, plan.FIELDS
     yield practice.router, practice.FIELDS
+    yield explain.router, ()
     yield events.router, events.FIELDS
     yield carry.router, carry.FIELDS
     yield tables.router, ()

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from cross_staff.demo.practice_work import practised
 from cross_staff.demo.shop import fill
 from cross_staff.demo.week import WITH_LINK
 from cross_staff.services.shop import links
@@ -41,6 +43,8 @@ PAGES = (
     "/rigs/9/keep", "/carry", "/about", "/devices", "/rigs/1/taken",
     "/plan", "/rigs/6/plan", "/rigs/9/prove/lock", "/rigs/9/prove/hand-over", "/rigs/9/archer",
     "/people", "/who?to=/sights", "/changes?room=card",
+    "/practice", "/rigs/13/practice", "/rigs/14/practice", "/rigs/14/sight_in", "/rigs/14/level", "/explain",
+    "/explain/chased?rig=1", "/explain/cosine?full=1",
     *STATUS,
 )  # fmt: skip
 
@@ -69,10 +73,16 @@ SMALLER = """(least) => {
 }"""
 
 
+def fill_with_practice(database: Database) -> None:
+    """The demo's rigs, and two of the practice bench."""
+    fill(database)
+    practised(database, datetime(2026, 5, 9, 8, 0, tzinfo=UTC))
+
+
 class Axe(InBrowser):
     """Each page is opened once, and looked at by day, by lamp, and as narrow as a phone; no text of it is tiny."""
 
-    fill_with = staticmethod(fill)
+    fill_with = staticmethod(fill_with_practice)
 
     def look(self, page: Page, path: str, how: str, rules: str = "") -> None:
         with self.subTest(path, how=how):

@@ -326,8 +326,7 @@ class PracticeBow:
     # the bow and its arrow
     def _speed(self, how: Mapping[str, Value]) -> dict[str, Value]:
         count = int(_number(how, "arrows", ARROWS_AT_ONCE))
-        figures = self.archer.sight.figures
-        at = figures.speed_mps * math.exp(-figures.drag_per_m * 1.5)
+        at = self.on_instruments()["speed"]
         return {"speeds": [[round(float(v), 1) for v in self.bow.generator.normal(at, 0.35, count)]]}
 
     def _measure(self, how: Mapping[str, Value]) -> dict[str, Value]:
@@ -364,6 +363,18 @@ class PracticeBow:
 
     def _finish(self, how: Mapping[str, Value]) -> dict[str, Value]:
         return {}
+
+    def on_instruments(self) -> dict[str, float]:
+        """What instruments would show of it without their scatter, in the units of the wire: the arrow 1.5 m in front
+        [m/s], the sight's roll and pitch against the string [deg], the arrow's mass [g], the peep's height [mm]."""
+        figures = self.archer.sight.figures
+        return {
+            "speed": figures.speed_mps * math.exp(-figures.drag_per_m * 1.5),
+            "roll": self.bow.axes["second"] / DEG,
+            "pitch": 0.0,
+            "mass": 1000.0 * (self.archer.card.build.mass_kg() or 0.0),
+            "length": 1000.0 * figures.peep_height_m,
+        }
 
     def truth(self) -> dict[str, Any]:
         """What the bow is like now: axes [deg], the tear [mm], where the aim is off sideways [mm]."""

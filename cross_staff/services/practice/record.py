@@ -15,7 +15,7 @@ from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.practice_bow import PracticeBow
 from cross_staff.services.log import keep_entry
-from cross_staff.services.rig import Rig
+from cross_staff.services.rig import Rig, open_rig
 from cross_staff.storage import bench_entries, rigs
 from cross_staff.storage.database import Database
 
@@ -78,3 +78,10 @@ def _controls(exercise: Exercise) -> Controls:
 def controls_of(practice: Practice) -> Controls:
     """What can be turned at the range."""
     return _controls(practice.exercise)
+
+
+def on_instruments(database: Database, rig_id: int) -> dict[str, float]:
+    """What a stand-in instrument reads of a practice bow as it is now, by figure, in the units of the wire. Raises
+    NotFound."""
+    told = practice(open_rig(database, rig_id))
+    return PracticeBow(told.exercise).done(told.acts).on_instruments()

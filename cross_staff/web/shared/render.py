@@ -23,6 +23,7 @@ from cross_staff.web.forms.units import Units
 from cross_staff.web.guide.terms import with_terms
 from cross_staff.web.guide.texts import keys_of
 from cross_staff.web.shared.downloads import csv_of
+from cross_staff.web.shared.explain_links import links
 from cross_staff.web.shared.moments import due_words, waits_words, zone_words
 from cross_staff.web.shared.page_tables import table_rows, tables_in
 from cross_staff.web.shared.practice_band import band
@@ -145,4 +146,5 @@ def rig_context(rig: Rig, here: str, today: date) -> dict[str, Any]:
         "aside": aside_lines(rig, here),
         "reproof": reproof_context(rig, units) if here in ("sight_in", "tape") else None,
         "practice": band(rig, here),
+        "explain": links(here),
     }

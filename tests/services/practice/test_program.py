@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import unittest
 from dataclasses import replace
 from datetime import UTC, datetime
@@ -12,6 +13,7 @@ from cross_staff.core.practice.log import MINUTES
 from cross_staff.core.prepare.tuning import STEPS, TEAR_GOOD_M
 from cross_staff.core.simulate.practice_bow import PracticeBow
 from cross_staff.core.simulate.solver import all_knowing_turns, guessed_turns, set_right
+from cross_staff.devices.stand_ins import stand_in
 from cross_staff.services.practice import record
 from cross_staff.services.practice.catalogue import exercise, exercises
 from cross_staff.services.practice.page import practice_rigs
@@ -82,6 +84,19 @@ class Kept(WithDatabase):
             record.do(self.database, rig_id, acts.DAY, {}, NOW)
         with self.assertRaises(NotFound):
             record.practice(open_rig(self.database, rig_id))
+
+    def test_a_stand_in_instrument_reads_this_bow(self) -> None:
+        rig_id = record.begin(self.database, exercise("second-axis"), "", {}, NOW)
+        before = record.on_instruments(self.database, rig_id)
+        self.assertAlmostEqual(before["roll"], 1.3)
+        record.do(self.database, rig_id, acts.TURN, {"axis": "second", "turns": 0.5}, NOW)
+        self.assertGreater(abs(record.on_instruments(self.database, rig_id)["roll"] - 1.3), 0.1)
+        made = stand_in("chronograph", [f"speed={before['speed']}"], "none", 1)
+        readings = [line for line in made.lines(20.0) if b'"speed"' in line]
+        shown = [json.loads(line)["value"] for line in readings]
+        self.assertAlmostEqual(sum(shown) / len(shown), before["speed"], delta=1.0)
+        with self.assertRaises(NotFound):
+            record.on_instruments(self.database, self.add_rig())
 
     def test_what_cannot_be_done_is_not_kept(self) -> None:
         rig_id = record.begin(self.database, exercise("second-axis"), "", {}, NOW)
