@@ -49,6 +49,7 @@ bench: .venv/development
 	$(BIN)/python bench/coverage.py 400
 	$(BIN)/python bench/range.py
 	$(BIN)/python bench/level_walks.py
+	$(BIN)/python bench/practice.py
 	$(BIN)/python bench/proof.py
 	$(BIN)/python bench/pages.py 5000 40
 

@@ -10,7 +10,7 @@ from cross_staff.core.sight_in.controls import SMALLEST, MovementAdvice, choose_
 from cross_staff.core.sight_in.procedures import pin_distances
 from cross_staff.core.simulate.archer import Archer
 
-CLOSE_M, IN_A_GROUP, MOST_GROUPS = 5.0, 3, 8
+CLOSE_M, IN_A_GROUP, MOST_GROUPS, MOST_PINS = 5.0, 3, 8, 99
 
 
 @dataclass
@@ -22,12 +22,13 @@ class ByHand:
     off: dict[Aim, float] = field(default_factory=dict)
 
 
-def by_hand(archer: Archer) -> ByHand:
+def by_hand(archer: Archer, pins: int = MOST_PINS) -> ByHand:
     """Sight in the pins one after the other: a group of three, the sight moved by its whole error, until two groups in
     a row come in within a quarter of the target; the wheel left at home.
 
     Args:
         archer: with a sight that nobody shot yet.
+        pins: how many of them, the nearest first.
 
     Returns:
         arrows, movements, and each aim's true error over what the target allows [-].
@@ -36,7 +37,7 @@ def by_hand(archer: Archer) -> ByHand:
         the usual rules of the craft.
     """
     told = ByHand()
-    home, *farther = pin_distances(archer.card, {})
+    home, *farther = pin_distances(archer.card, {})[:pins]
     for pin, distance in ((0, CLOSE_M), (0, home), *enumerate(farther, start=1)):
         _settle(archer, told, Aim(pin, distance), once=distance == CLOSE_M)
     told.arrows = archer.arrows

@@ -9,7 +9,7 @@ from cross_staff.core.explain.explainers import Explainer, Picture
 from cross_staff.web.forms.units import Units
 
 WIDTH, HEIGHT = 760.0, 420.0
-LEFT, RIGHT, TOP, BOTTOM = 70.0, 16.0, 18.0, 46.0
+LEFT, RIGHT, TOP, BOTTOM = 74.0, 20.0, 18.0, 46.0
 NICE = (1.0, 2.0, 2.5, 5.0, 10.0)
 PLAIN = ("angle", "count")  # drawn as they are
 

@@ -13,7 +13,7 @@ from cross_staff.core.practice.exercise import AXES, GOALS
 from cross_staff.core.practice.log import Practice
 from cross_staff.core.prepare.tuning import STEPS
 from cross_staff.core.rig.card import SEATS
-from cross_staff.core.rig.procedure import PLACE
+from cross_staff.core.rig.procedure import CONFIRM, PLACE
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.sight_in.acts import MOVE
 from cross_staff.services.practice.record import controls_of
@@ -86,7 +86,9 @@ def _first(rig: Rig, here: str) -> str:
         turning = state.step == "axis" and state.current and state.axes[state.current].action.kind == TURN
         return acts.MATCH if state.step in ("plumb", "match") else acts.TURN if turning else acts.LOOK
     if here == "sight_in":
-        wanted = rig.range.act.kind
+        wanted, step = rig.range.act.kind, rig.range.act.step
+        if wanted == CONFIRM and step is not None and step.key == "stop_up":
+            return acts.STOP
         return acts.MOVE if wanted == MOVE else acts.PLACE if wanted == PLACE else acts.SHOOT
     return OFFERS.get(here, ("",))[0]
 
