@@ -8,6 +8,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from cross_staff.core.ballistics.cant import Case, falls, false_cant
+from cross_staff.core.ballistics.flight import RigFigures
+from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import screws
 from cross_staff.core.level.log import AXES
 from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, PART_SD_RAD, RAIL
@@ -114,6 +117,40 @@ class HiddenBow:
         other = self.vials[beside[0]]
         shown, end = other.stands(sight_tilt(beside[1], beside[2], cant_rad, pitch_rad), self.generator)
         return vial.stands(tilt, self.generator), shown if not end else shown
+
+    def held_at(self, middle_div: float, pitch_rad: float) -> float:
+        """The cant to which the bow is brought so that the reference stands at a place of its glass, within a tenth of
+        a line [rad]."""
+        vial = self.vials["reference"]
+        wanted = (middle_div - vial.error_div + float(self.generator.uniform(-0.1, 0.1))) * vial.line_rad
+        low, high = -20.0 * DEG, 20.0 * DEG
+        for _ in range(50):
+            half = 0.5 * (low + high)
+            low, high = (half, high) if sight_tilt(self.roll, self.yaw, half, pitch_rad) > wanted else (low, half)
+        return 0.5 * (low + high)
+
+    def end_for_end(self, kind: str) -> tuple[float, float]:
+        """A level read one way and turned end for end [lines]."""
+        vial = self.vials[kind]
+        tilt = float(self.generator.normal(0.0, 0.3))
+        first = tilt + vial.error_div + float(self.generator.normal(0.0, EYE_DIV))
+        turned = tilt - vial.error_div + float(self.generator.normal(0.0, EYE_DIV))
+        return round(first, 1), round(turned, 1)
+
+    def plumb_by_string(self) -> tuple[float, float]:
+        """Where the string level and the reference stand with the bow plumb by the first [lines]."""
+        string, reference = self.vials["string"], self.vials["reference"]
+        cant = float(self.generator.uniform(-0.3, 0.3)) * string.line_rad
+        across = max(-1.0, min(1.0, string.stands(-cant, self.generator)[0]))
+        return across, reference.stands(-(cant + self.roll), self.generator)[0]
+
+    def thrown_right(self, figures: RigFigures, target: Case) -> float:
+        """How far right a slope throws the arrow with the bubble centred [m]. Raises OutOfReach."""
+        (flight,) = falls(figures, (target,))
+        if flight is None:
+            raise OutOfReach("this arrow does not get there")
+        third = self.axes["third"] + self.parts["slope"]
+        return flight[0] * math.sin(false_cant(self.axes["second"], third, target.slope_rad, flight[1]))
 
     def turn(self, axis: str, turns: float) -> None:
         """Unlock, turn within what a hand can, and lock again."""

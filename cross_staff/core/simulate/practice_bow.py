@@ -12,12 +12,11 @@ from typing import Any
 
 import numpy as np
 
-from cross_staff.core.ballistics.cant import Case, falls, false_cant
+from cross_staff.core.ballistics.cant import Case
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
-from cross_staff.core.level.vials import sight_tilt
 from cross_staff.core.practice import log as acts
 from cross_staff.core.practice.exercise import AXES, Exercise
 from cross_staff.core.practice.log import PracticeAct, Value
@@ -29,7 +28,7 @@ from cross_staff.core.sight_in.aims import Aim
 from cross_staff.core.sight_in.controls import MovementAdvice, RangeControl, range_controls
 from cross_staff.core.sight_in.procedures import pin_distances
 from cross_staff.core.simulate.archer import Archer, Habits
-from cross_staff.core.simulate.hidden_bow import DEG, EYE_DIV, HiddenBow
+from cross_staff.core.simulate.hidden_bow import DEG, HiddenBow
 from cross_staff.core.simulate.hidden_sight import HOME_M
 
 SEAT = "flat"
@@ -187,7 +186,7 @@ class PracticeBow:
         cant = float(generator.normal(0.0, LINE_SD_RAD if way.reads == LINE else CANT_SD_RAD))
         middle = _number(how, "middle", Range(-10.0, 10.0), math.nan)
         if not math.isnan(middle) and (way.reads == CLIP or axis == "first"):
-            cant = self._held(middle, pitch)
+            cant = self.bow.held_at(middle, pitch)
         vial, end, beside = 0.0, 0, 0.0
         for _ in range(20):  # held plumber, until what is read beside is on its glass
             (vial, end), beside = self.bow.look(axis, method, pitch, cant)
@@ -201,30 +200,16 @@ class PracticeBow:
             shown["seat"] = self.bow.seat
         return shown
 
-    def _held(self, middle: float, pitch: float) -> float:
-        """The cant at which the reference stands at a place of its glass, within a tenth of a line."""
-        vial = self.bow.vials["reference"]
-        wanted = (middle - vial.error_div + float(self.bow.generator.uniform(-0.1, 0.1))) * vial.line_rad
-        low, high = -20.0 * DEG, 20.0 * DEG
-        for _ in range(50):
-            half = 0.5 * (low + high)
-            low, high = (half, high) if sight_tilt(self.bow.roll, self.bow.yaw, half, pitch) > wanted else (low, half)
-        return 0.5 * (low + high)
-
     def _slope(self, pitch: float) -> dict[str, Value]:
         """Six arrows on a slope with the bubble centred."""
         slope = pitch or 25.0 * DEG
         self.drawn = False
         figures = self.archer.sight.figures
-        (flight,) = falls(figures, (Case(SLOPE_M, slope),))
-        if flight is None:
-            raise InvalidValue("pitch", "this arrow does not get there")
-        third = self.bow.axes["third"] + self.bow.parts["slope"]
-        cant = false_cant(self.bow.axes["second"], third, slope, flight[1])
+        thrown = self.bow.thrown_right(figures, Case(SLOPE_M, slope))
         lever = figures.eye_to_sight_m + SLOPE_M
         spread = 1e-3 * self.archer.sight.spread_mrad * SLOPE_M / math.sqrt(6.0)
         off = 1e-3 * self.archer.sight.right_mm * lever / figures.eye_to_sight_m
-        right = flight[0] * math.sin(cant) + off + float(self.bow.generator.normal(0.0, spread))
+        right = thrown + off + float(self.bow.generator.normal(0.0, spread))
         return {"right": round(right, 3), "distance": SLOPE_M, "slope_arrows": 6, "slope": round(slope / DEG)}
 
     def _turn(self, how: Mapping[str, Value]) -> dict[str, Value]:
@@ -241,22 +226,16 @@ class PracticeBow:
 
     def _reverse(self, how: Mapping[str, Value]) -> dict[str, Value]:
         which = _of(how, "which", ("reference", "string", "rail"))
-        vial, generator = self.bow.vials[which], self.bow.generator
-        tilt, sd = float(generator.normal(0.0, 0.3)), EYE_DIV
-        first, turned = (tilt + way * vial.error_div + float(generator.normal(0.0, sd)) for way in (1.0, -1.0))
-        return {"first_way": round(first, 1), "turned_way": round(turned, 1)}
+        first, turned = self.bow.end_for_end(which)
+        return {"first_way": first, "turned_way": turned}
 
     def _match(self, how: Mapping[str, Value]) -> dict[str, Value]:
         """The string's level and the reference, the bow plumb by the first."""
         seat = _of(how, "seat", tuple(SEATS)) if how.get("seat") else self.bow.seat
         if seat != self.bow.seat or how.get("reseated"):
             self.bow.put_on(seat, SEAT)
-        string, generator = self.bow.vials["string"], self.bow.generator
-        cant = (float(generator.uniform(-0.3, 0.3)) + string.error_div) * string.line_rad
-        across, _ = string.stands(-cant, generator)
-        beside, _ = self.bow.vials["reference"].stands(-(cant + self.bow.roll), generator)
-        return {"side": round(max(-1.0, min(1.0, across)), 1), "fore": 0.0, "beside": round(beside, 1),
-                "seat": self.bow.seat}  # fmt: skip
+        across, beside = self.bow.plumb_by_string()
+        return {"side": round(across, 1), "fore": 0.0, "beside": round(beside, 1), "seat": self.bow.seat}
 
     def _let_down(self, how: Mapping[str, Value]) -> dict[str, Value]:
         self.drawn = False

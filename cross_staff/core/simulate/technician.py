@@ -15,16 +15,15 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from cross_staff.core.ballistics.cant import Case, falls, false_cant
+from cross_staff.core.ballistics.cant import Case
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.level import screws
 from cross_staff.core.level.axis import AxisState, moves_freely
 from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
 from cross_staff.core.level.station import LevelState
-from cross_staff.core.level.vials import sight_tilt
 from cross_staff.core.rig.card import LevelSetup, RigCard, Vial
-from cross_staff.core.simulate.hidden_bow import DEG, EYE_DIV, HiddenBow
+from cross_staff.core.simulate.hidden_bow import DEG, HiddenBow
 
 BY_EYE, MISTYPED, RESEATED, OWN_ORDER = 0.15, 0.03, 0.04, 0.15
 THIRD_METHODS = (
@@ -217,7 +216,7 @@ class Technician:
             self._put_on(BY_KEY[method].seats[0])
         cant = float(rng.normal(0.0, LINE_SD_RAD if reads == LINE else 0.4 * DEG))
         if (reads == CLIP or axis == "first") and not self.habits.calibrated:
-            cant = self._centred(state, pitch)
+            cant = self.bow.held_at(state.middle_div, pitch)
         (vial, end), reference = self.bow.look(axis, method, pitch, cant)
         for _ in range(20):
             if reads != LINE and abs(reference) > self.bow.vials["reference"].lines + 0.8:
@@ -236,42 +235,20 @@ class Technician:
         bow, rng = self.bow, self.bow.generator
         uphill = sum(k.entry.right_m is not None for k in state.log.of("third", state.log.last)) % 2 == 0
         slope, far = (SLOPE_RAD if uphill else -SLOPE_RAD), card.goals.farthest_m or 50.0
-        (flight,) = falls(FIGURES, (Case(card.distance_from_sight(far), slope),))
-        assert flight is not None
-        third = bow.axes["third"] + bow.parts["slope"]
-        cant = false_cant(bow.axes["second"], third, slope, flight[1])
+        thrown = bow.thrown_right(FIGURES, Case(card.distance_from_sight(far), slope))
         lever = FIGURES.eye_to_sight_m + far
         spread = (card.goals.spread_mrad or 1.5) / 1000.0 * far / math.sqrt(6.0)
-        right = flight[0] * math.sin(cant) + self.windage * lever + float(rng.normal(0.0, spread))
+        right = thrown + self.windage * lever + float(rng.normal(0.0, spread))
         self.readings += 1
         empty = self._entry("third", "shooting", slope)
         return [Act("entry", replace(empty, distance_m=far, right_m=round(right, 3), arrows=6))]
 
-    def _centred(self, state: LevelState, pitch: float) -> float:
-        """The bow brought to where the reference stands as the page says, within a tenth of a line."""
-        vial = self.bow.vials["reference"]
-        wanted = (state.middle_div - vial.error_div + float(self.bow.generator.uniform(-0.1, 0.1))) * vial.line_rad
-        low, high = -20.0 * DEG, 20.0 * DEG
-        for _ in range(50):
-            middle = 0.5 * (low + high)
-            tilt = sight_tilt(self.bow.roll, self.bow.yaw, middle, pitch)
-            low, high = (middle, high) if tilt > wanted else (low, middle)
-        return 0.5 * (low + high)
-
     def _reversed(self, kind: str) -> Act:
-        """A level read one way and turned end for end [lines]."""
-        vial, rng = self.bow.vials[kind], self.bow.generator
-        tilt = float(rng.normal(0.0, 0.3))
-        first = tilt + vial.error_div + float(rng.normal(0.0, EYE_DIV))
-        turned = tilt - vial.error_div + float(rng.normal(0.0, EYE_DIV))
-        return Act("reverse", which=kind, points=(round(first, 1), round(turned, 1)))
+        return Act("reverse", which=kind, points=self.bow.end_for_end(kind))
 
     def _matched(self, kind: str, seat: str) -> Act:
         """Both levels read with the bow plumb by the string."""
-        rng, string, reference = self.bow.generator, self.bow.vials["string"], self.bow.vials["reference"]
-        cant = float(rng.uniform(-0.3, 0.3)) * string.line_rad
-        across = max(-1.0, min(1.0, string.stands(-cant, rng)[0]))
-        shown, _ = reference.stands(-(cant + self.bow.roll), rng)
+        across, shown = self.bow.plumb_by_string()
         again, self.reseated = self.reseated, False
         return Act(kind, points=(across, 0.0), reference_div=shown, seat=seat, reseated=again)
 
