@@ -8,13 +8,13 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from cross_staff.core.card.faults import check_card
-from cross_staff.core.errors import Busy, CrossStaffError, Unreckonable
+from cross_staff.core.errors import Busy, CrossStaffError, NotFound, Unreckonable
 from cross_staff.core.rig.card import LevelSetup, Mount, RigCard
 from cross_staff.core.rig.sight import SightModel, TapeSeat
 from cross_staff.core.stations import STATES, Summary, in_trouble, summary
 from cross_staff.services.card.sight_library import without_bow
 from cross_staff.services.rig import open_rig
-from cross_staff.storage import rigs, standings
+from cross_staff.storage import practice, rigs, standings
 from cross_staff.storage.database import Database
 from cross_staff.storage.standings import ORDERS, BenchLine, Filter
 
@@ -126,13 +126,16 @@ def add(database: Database, name: str, archer: str, units: dict[str, str], now: 
 
 
 def copy(database: Database, rig_id: int, now: datetime, same_bow: bool = False) -> int:
-    """A new rig with this one's card, without what was measured on it; returns its id. Raises NotFound.
+    """A new rig with this one's card, without what was measured on it; returns its id. Raises NotFound, also for a
+    practice rig: its bow is nobody's, and its exercise is begun anew instead.
 
     What belongs to one bow (positions of controls, which way they go, the place of the sight, the chronograph's
     readings) is not copied; of the same bow with another sight nothing but what belongs to the sight is left out.
     """
     with database.writing() as connection:
         card, units = rigs.latest(connection, rig_id).card, rigs.row(connection, rig_id).units
+        if practice.is_practised(connection, rig_id):
+            raise NotFound("a practice rig is not copied into the shop: begin its exercise anew")
         fresh = _second_sight(card) if same_bow else _another_bow(card)
         return rigs.add_rig(connection, fresh, units, now, f"copied from {card.name}")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import ColumnElement, Connection, literal_column, select
+from sqlalchemy import ColumnElement, Connection, literal, literal_column, select
 
 from cross_staff.storage.tables import bench_entries
 
@@ -20,3 +20,8 @@ def rig_ids(connection: Connection) -> list[int]:
     """All practice rigs, the newest first."""
     query = select(bench_entries.c.rig_id).where(_OF_PRACTICE).distinct().order_by(bench_entries.c.rig_id.desc())
     return [int(each) for each in connection.execute(query).scalars()]
+
+
+def is_practised(connection: Connection, rig_id: int) -> bool:
+    """Whether a rig is of the practice bench."""
+    return bool(connection.execute(select(practised(literal(rig_id)))).scalar())

@@ -18,7 +18,6 @@ from sqlalchemy import (
     String,
     func,
     insert,
-    literal,
     literal_column,
     select,
     type_coerce,
@@ -29,7 +28,7 @@ from cross_staff.core.errors import NotFound, StaleRevision
 from cross_staff.core.rig.card import RigCard
 from cross_staff.core.rig.staleness import Said, State, TakenUp
 from cross_staff.storage.layouts import modern
-from cross_staff.storage.practice import practised
+from cross_staff.storage.practice import is_practised, practised
 from cross_staff.storage.tables import rig_revisions, rigs
 
 _CARD = TypeAdapter(RigCard)
@@ -166,7 +165,7 @@ _FAMILY = func.coalesce(func.nullif(rigs.c.origin, ""), rigs.c.uid)
 def _others(connection: Connection, rig_id: int, query: Select[Any]) -> list[tuple[int, int]]:
     """Of the rigs of a query those that never were one with this rig, the newest of each family, with its version."""
     own = connection.execute(select(_FAMILY).where(rigs.c.id == rig_id)).scalar()
-    if connection.execute(select(practised(literal(rig_id)))).scalar():
+    if is_practised(connection, rig_id):
         return []  # what is practised on learns nothing of the shop, and tells it nothing
     query = query.where(~practised(rigs.c.id))
     newest = {row.family: (row.id, row.version) for row in connection.execute(query)}

@@ -87,5 +87,7 @@ def _notes(connection: Connection, words: Sequence[str], most: int) -> Iterator[
         own = table.c.station if "station" in table.c else literal_column(f"'{station}'", String)
         query = select(table.c.rig_id, _of_card("$.name").label("name"), own.label("station"), table.c.note)
         joined = query.join(rigs, rigs.c.id == table.c.rig_id).join(rig_revisions, rig_revisions.c.rig_id == rigs.c.id)
+        if table is bench_entries:
+            joined = joined.where(table.c.station != "practice")  # nobody wrote that, and it tells what is hidden
         rows = connection.execute(joined.where(_newest(), _like(table.c.note, words)).distinct().limit(most))
         yield from (Found(row.rig_id, row.name, row.station, "note", row.note) for row in rows)

@@ -42,7 +42,7 @@ PAGES = (
     "/rigs/12/prove/knocked",
     "/rigs/9/keep", "/carry", "/about", "/devices", "/rigs/1/taken",
     "/plan", "/rigs/6/plan", "/rigs/9/prove/lock", "/rigs/9/prove/hand-over", "/rigs/9/archer",
-    "/people", "/who?to=/sights", "/changes?room=card",
+    "/people", "/who?to=/sights", "/changes",
     "/practice", "/rigs/13/practice", "/rigs/14/practice", "/rigs/14/sight_in", "/rigs/14/level", "/explain",
     "/explain/chased?rig=1", "/explain/cosine?full=1",
     *STATUS,

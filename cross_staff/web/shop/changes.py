@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Callable
 from typing import Any
 from urllib.parse import urlencode
 
@@ -18,6 +19,8 @@ from cross_staff.web.shared.render import render
 router = APIRouter()
 NOBODY = "nobody"
 ROOMS = {each.key: each.name for each in STATIONS} | {
+    "photos": "Photos",
+    "practice": "Practice bench",
     "instruments": "Instruments",
     "days": "The days",
     "shop": "The shop's own",
@@ -99,12 +102,21 @@ def _words(change: Change) -> list[str]:
     return words
 
 
+# what is kept there is no text that anybody wrote
+_ON_BENCHES: dict[str, Callable[[dict[str, Any]], str]] = {
+    "photos": lambda row: f"measured on a photo: {row['key'].partition(':')[0]}",
+    "practice": lambda row: "an exercise begun" if row["key"] == "exercise" else f"practice: {row['choice']}",
+}
+
+
 def _said(log: str, row: dict[str, Any]) -> str:
     """One row in words."""
     back = ", taken back" if row.get("removed") else ""
     called = _CALLED[log][0]
     if log == "rig_revisions":
         return f"card, revision {row['number']}: {row['why']}"
+    if log == "bench_entries" and row["station"] in _ON_BENCHES:
+        return _ON_BENCHES[row["station"]](row) + back
     if log == "bench_entries":
         about = row["key"].replace("_", " ").replace(":", " ")
         return " ".join(filter(None, (about, row["choice"].replace("_", " "), row["note"]))) + back

@@ -103,6 +103,7 @@ class Bench(WithPhotos):
         self.assertEqual(float(again["length_1"]), 720.0)
         bench = self.client.get(self.path).text
         self.assertIn("Peep, square to the arrow", bench)
+        self.assertIn("measured on a photo: peep", self.client.get(f"/changes?rig={self.rig_id}").text)
         back = {name: bench.split(f'name="{name}" value="')[1].split('"')[0] for name in ("key", "entry")}
         self.client.post(page.split("?")[0], data=form | {"length_1": "700"})  # measured anew in another window
         self.assertEqual(

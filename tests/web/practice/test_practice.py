@@ -143,6 +143,17 @@ class Apart(WithPractice):
         self.assertNotIn('id="practice"', self.client.get(f"/rigs/{own}/level").text)
         self.assertEqual(learner.rig.card.archer, "")
 
+    def test_what_was_done_there_is_told_without_what_is_hidden(self) -> None:
+        learner = self.begun("second-axis")
+        learner.does("level", "look", p_way="second:to_string", p_pitch="0", p_seat="flat")
+        page = self.client.get(f"/changes?rig={learner.rig_id}")
+        self.assertEqual(page.status_code, 200)
+        self.assertIn("an exercise begun", page.text)
+        self.assertIn("practice: look", page.text)
+        for path in (f"/changes?rig={learner.rig_id}", "/search?q=second", f"{learner.path}/practice"):
+            self.assertNotIn("second_deg", self.client.get(path).text)
+        self.assertEqual(self.client.post(f"{learner.path}/copy", data={}).status_code, 404)
+
     def test_its_file_stays_practice_wherever_it_goes(self) -> None:
         learner = self.begun("second-axis")
         learner.does("level", "look", p_way="second:to_string", p_pitch="0", p_seat="flat")
