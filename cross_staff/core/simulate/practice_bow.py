@@ -42,6 +42,15 @@ TEAR_SD_MM, PEEP_SD_M, LENGTH_SD_M, GAUGE_SD_DEG = 1.5, 0.001, 0.001, 0.05
 TOLERANCE_M = 0.03
 
 
+def drawn_after(kind: str, how: Mapping[str, Value], drawn: bool) -> bool:
+    """Whether a bow is at full draw after an act, when it was `drawn` before: some looks and measures want it drawn,
+    and nobody shoots and stays there."""
+    if kind == acts.LOOK:
+        method = BY_KEY.get(str(how.get("method")))
+        return method is not None and method.reads != ARROWS and (method.full_draw or drawn)
+    return kind == acts.MEASURE or (drawn and kind not in (acts.LET_DOWN, acts.SHOOT, acts.SPEED, acts.PAPER, acts.DAY))
+
+
 class PracticeBow:
     """An exercise's bow: a hidden bow with its sight, and an archer."""
 
@@ -167,6 +176,7 @@ class PracticeBow:
         if kind not in acts.MINUTES or doing is None:
             raise InvalidValue("kind", "is nothing that is done to a practice bow")
         told: dict[str, Value] = doing(how)
+        self.drawn = drawn_after(kind, how, self.drawn)
         return told
 
     # at the bench
@@ -175,7 +185,6 @@ class PracticeBow:
         seat = _of(how, "seat", tuple(SEATS)) if how.get("seat") else ""
         pitch = _number(how, "pitch", PITCH_DEG, 0.0) * DEG
         way = BY_KEY[method]
-        self.drawn = way.full_draw or self.drawn
         if way.reads == ARROWS:
             return self._slope(pitch)
         if way.reads == CLIP:
@@ -203,7 +212,6 @@ class PracticeBow:
     def _slope(self, pitch: float) -> dict[str, Value]:
         """Six arrows on a slope with the bubble centred."""
         slope = pitch or 25.0 * DEG
-        self.drawn = False
         figures = self.archer.sight.figures
         thrown = self.bow.thrown_right(figures, Case(SLOPE_M, slope))
         lever = figures.eye_to_sight_m + SLOPE_M
@@ -214,7 +222,6 @@ class PracticeBow:
 
     def _turn(self, how: Mapping[str, Value]) -> dict[str, Value]:
         axis = _of(how, "axis", AXES)
-        drawn = self.drawn
         if how.get("watching"):
             self.bow.turn_watching(axis, _of(how, "method", tuple(BY_KEY)))
         else:
@@ -222,7 +229,7 @@ class PracticeBow:
             if not turns:
                 raise InvalidValue("turns", "by how much? a fraction of a turn, such as 1/8")
             self.bow.turn(axis, turns)
-        return {"drawn": drawn}
+        return {"drawn": self.drawn}
 
     def _reverse(self, how: Mapping[str, Value]) -> dict[str, Value]:
         which = _of(how, "which", ("reference", "string", "rail"))
@@ -238,7 +245,6 @@ class PracticeBow:
         return {"side": round(across, 1), "fore": 0.0, "beside": round(beside, 1), "seat": self.bow.seat}
 
     def _let_down(self, how: Mapping[str, Value]) -> dict[str, Value]:
-        self.drawn = False
         return {}
 
     def _gauge(self, how: Mapping[str, Value]) -> dict[str, Value]:
@@ -256,7 +262,6 @@ class PracticeBow:
             raise InvalidValue("pin", f"this sight has {pins}")
         dial = _number(how, "dial", DIAL_MM, math.nan)
         reading = None if math.isnan(dial) or not kind.dialled else dial
-        self.drawn = False
         try:
             end = archer.end(Aim(pin, distance), arrows, reading, reading is None)
         except OutOfReach as error:
@@ -310,7 +315,6 @@ class PracticeBow:
 
     def _measure(self, how: Mapping[str, Value]) -> dict[str, Value]:
         figures, generator = self.archer.sight.figures, self.bow.generator
-        self.drawn = True
         peep = figures.peep_height_m + float(generator.normal(0.0, PEEP_SD_M))
         lever = figures.eye_to_sight_m + float(generator.normal(0.0, LENGTH_SD_M))
         build = self.archer.card.build

@@ -13,7 +13,7 @@ from cross_staff.core.practice.exercise import Exercise
 from cross_staff.core.practice.log import MOST_ACTS, Practice, PracticeAct, Value, act_entry, begin_entry, practice_of
 from cross_staff.core.prepare.station import OVERRIDE
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.simulate.practice_bow import PracticeBow
+from cross_staff.core.simulate.practice_bow import PracticeBow, drawn_after
 from cross_staff.services.log import keep_entry
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.storage import bench_entries, rigs
@@ -85,3 +85,11 @@ def on_instruments(database: Database, rig_id: int) -> dict[str, float]:
     NotFound."""
     told = practice(open_rig(database, rig_id))
     return PracticeBow(told.exercise).done(told.acts).on_instruments()
+
+
+def drawn(practice: Practice) -> bool:
+    """Whether the practice bow is at full draw, after all that was done to it."""
+    now = False
+    for act in practice.acts:
+        now = drawn_after(act.kind, act.do, now)
+    return now

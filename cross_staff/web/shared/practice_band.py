@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from cross_staff.core.errors import CrossStaffError
-from cross_staff.core.level.methods import BY_KEY, METHODS
+from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.screws import TURN
 from cross_staff.core.practice import log as acts
 from cross_staff.core.practice.exercise import AXES, GOALS
@@ -16,7 +16,7 @@ from cross_staff.core.rig.card import SEATS
 from cross_staff.core.rig.procedure import CONFIRM, PLACE
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.core.sight_in.acts import MOVE
-from cross_staff.services.practice.record import controls_of
+from cross_staff.services.practice.record import controls_of, drawn
 from cross_staff.services.practice.record import practice as practice_on
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.form import FormInput
@@ -56,25 +56,12 @@ def band(rig: Rig, here: str, form: FormInput | None = None) -> dict[str, Any] |
         "number": len(practice.acts),
         "first": form.typed.get("kind", "") if form and form.errors else _first(rig, here),
         "offers": () if practice.finished else OFFERS.get(here, ()),
-        "drawn": _drawn(practice),
+        "drawn": drawn(practice),
         "form": form or FormInput({}, units),
         "at": here,
         "lists": _lists(rig, practice),
         "usual": _usual(rig, practice, units) | (dict(form.typed) if form else {}),
     }
-
-
-def _drawn(practice: Practice) -> bool:
-    """Whether the bow is at full draw, as far as was done."""
-    drawn = False
-    for act in practice.acts:
-        if act.kind == acts.LOOK:
-            drawn = BY_KEY[str(act.do["method"])].full_draw or drawn
-        elif act.kind == acts.MEASURE:
-            drawn = True
-        elif act.kind in (acts.LET_DOWN, acts.SHOOT):
-            drawn = False
-    return drawn
 
 
 def _first(rig: Rig, here: str) -> str:
