@@ -12,6 +12,7 @@ from urllib.parse import urlsplit
 from starlette.requests import Request
 
 from cross_staff.core.carry.records import LOGS
+from cross_staff.core.explain.explainers import EXPLAINERS
 from cross_staff.core.rig.card import Mount
 from cross_staff.core.rig.sight_kinds import KINDS
 from cross_staff.demo.shop import fill
@@ -71,6 +72,7 @@ class Pages(WithClient):
             "name": list(LOGS),
             "token": [],  # of a file that was sent: tests/web/carry
             "person": [str(each.person) for each in people.every(self.database)][:1],
+            "key": list(EXPLAINERS),  # of an explanation; the exercises' files: tests/web/practice
             "device": [],  # the demo has none: tests/web/devices
         }
         addresses = [""]
@@ -78,10 +80,13 @@ class Pages(WithClient):
             made = [path]
             for name in re.findall(r"{(\w+)}", path):
                 values = known[name][:1] and ["1"] if path.startswith("/instruments") else known[name]
+                values = ["two-days"] if path.startswith("/practice") else values
                 made = [address.replace(f"{{{name}}}", value) for address in made for value in values]
             addresses += made
         # the phone's code is only of a served network; the stream has no end; what is soon is a part of the bench
+        of_practice = (f"/rigs/{rig.rig_id}/practice", f"/rigs/{rig.rig_id}/practice.json")
         not_pages = ("", "/phone.svg", "/devices/live/stream", "/plan/soon")
+        not_pages += () if rig.log_of("practice") else of_practice  # type: ignore[assignment]
         return [address for address in addresses if address not in not_pages]
 
     def opens(self, rig: Rig) -> None:

@@ -195,10 +195,12 @@ class AtTheBench(InBrowser):
 
     def test_a_refused_card_puts_the_focus_on_the_field(self) -> None:
         page = self.open("/rigs/5/card")
+        page.locator("#sight_kind").select_option("single_pin_slider")  # else it is what is wrong first
         page.locator("#shaft_diameter").fill("62")
-        page.keyboard.press("Control+Enter")
-        expect(page.locator("#shaft_diameter")).to_be_focused()
+        with page.expect_navigation():
+            page.keyboard.press("Control+Enter")
         expect(page.locator("#shaft_diameter-error")).to_contain_text("between 3 and 15 mm")
+        expect(page.locator("#shaft_diameter")).to_be_focused()
 
     def test_without_javascript(self) -> None:
         page = self.open("/rigs/4/tape", java_script_enabled=False)

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from weakref import WeakKeyDictionary
 
-from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.errors import CrossStaffError, NotFound
 from cross_staff.core.practice.log import FINISH, STATION, Practice, practice_of
+from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.simulate.debrief import Debrief, debrief
 from cross_staff.services.memory import Memory
 from cross_staff.services.rig import Rig, open_rig
+from cross_staff.storage import bench_entries
 from cross_staff.storage import practice as storage
 from cross_staff.storage.database import Database
 
-MOST = 200  # practice rigs that are shown, the newest
+MOST = 60  # practice rigs that are shown, the newest
 
 
 @dataclass(frozen=True)
@@ -39,18 +42,22 @@ def went(database: Database, rig: Rig, practice: Practice) -> Debrief:
 def practice_rigs(database: Database) -> tuple[list[PracticeRig], int]:
     """Every practice rig, the newest first, MOST at the most; and how many there are that cannot be read."""
     with database.reading() as connection:
-        ids = storage.rig_ids(connection)[:MOST]
+        logs = {rig_id: bench_entries.log(connection, rig_id, STATION) for rig_id in storage.rig_ids(connection)[:MOST]}
     told, broken = [], 0
-    for rig_id in ids:
+    for rig_id, log in logs.items():
         try:
-            told.append(_line(database, open_rig(database, rig_id)))
+            told.append(_line(database, rig_id, log))
         except CrossStaffError:
             broken += 1
     return told, broken
 
 
-def _line(database: Database, rig: Rig) -> PracticeRig:
-    practice = practice_of(rig.log_of(STATION))
-    assert practice is not None
+def _line(database: Database, rig_id: int, log: Sequence[BenchEntry]) -> PracticeRig:
+    practice = practice_of(log)
+    if practice is None:
+        raise NotFound("its exercise is missing")
     finished = next((act.at for act in practice.acts if act.kind == FINISH), None)
-    return PracticeRig(rig.rig_id, practice, finished, went(database, rig, practice) if finished else None)
+    how = (
+        went(database, open_rig(database, rig_id), practice) if finished else None
+    )  # the truth is told at the end alone
+    return PracticeRig(rig_id, practice, finished, how)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Annotated
@@ -39,6 +40,11 @@ _SAID_AT = {
     "turns": "p_turns", "pitch": "p_pitch", "method": "p_way", "axis": "p_axis", "distance": "p_distance",
     "pin": "p_pin", "dial": "p_dial", "arrows": "p_arrows", "control": "p_control", "amount": "p_amount",
     "below": "p_below", "step": "p_step", "seat": "p_seat", "which": "p_level",
+}  # fmt: skip
+_SAID_OF = {
+    acts.LOOK: {"axis": "p_way"}, acts.GAUGE: {"axis": "p_gauge_axis"}, acts.SPEED: {"arrows": "p_speeds"},
+    acts.PLACE: {"pin": "p_below_pin"}, acts.MOVE: {"pin": "p_move_pin"}, acts.MATCH: {"seat": "p_match_seat"},
+    acts.HINT: {"which": "kind"},
 }  # fmt: skip
 _COUNT, _DIAL, _PITCH, _MM = Range(1, 12), Range(-20.0, 120.0), Range(-1.2, 1.2), Range(0.0, 0.06)
 
@@ -134,7 +140,7 @@ def do(request: Request, rig_id: int, typed: TypedForm) -> Response:
     if kind == acts.HINT:
         how = {"which": practice.spent()["hints"] + 1}
     if not form.errors:
-        with form.refusals(_SAID_AT | ({"which": "kind"} if kind == acts.HINT else {})):
+        with form.refusals(_SAID_AT | _SAID_OF.get(kind, {})):
             act = service.do(database, rig_id, kind, how, datetime.now(UTC))
             return RedirectResponse(_onward(rig, act, at, [*practice.acts, act]), 303)
     return rig_page(request, rig, form, at, 422)
@@ -149,7 +155,7 @@ def _look(form: FormInput, rig: Rig) -> dict[str, Value]:
     axis, _, method = form.typed.get("p_way", "").partition(":")
     pitch = form.number("p_pitch", "angle", _PITCH)
     how: dict[str, Value] = {
-        "axis": axis, "method": method, "pitch": round((pitch or 0.0) * 57.29577951308232, 3),
+        "axis": axis, "method": method, "pitch": round(math.degrees(pitch or 0.0), 3),
         "seat": form.typed.get("p_seat", ""), "reseated": bool(form.typed.get("p_reseated")),
     }  # fmt: skip
     if form.typed.get("p_held"):

@@ -100,6 +100,7 @@ class Worked(WithPractice):
             ("turn", {"p_axis": "second", "p_turns": "9"}, "p_turns"),
             ("look", {"p_way": "second:to_string", "p_pitch": "steep"}, "p_pitch"),
             ("look", {"p_way": "second"}, "p_way"),
+            ("look", {"p_way": "fourth:to_string"}, "p_way"),
             ("shoot", {"p_distance": "far", "p_arrows": "3"}, "p_distance"),
             ("shoot", {"p_distance": "10", "p_arrows": "many"}, "p_arrows"),
         ):
@@ -108,7 +109,8 @@ class Worked(WithPractice):
                 answer = self.client.post(f"{learner.path}/practice", data={"at": at, "kind": kind} | how)
                 self.assertEqual(answer.status_code, 422)
                 self.assertIn(f'id="{field}-error"', answer.text)
-                self.assertIn(how.get(field, ""), answer.text)
+                if field != "p_way":  # a list offers what there is
+                    self.assertIn(how[field], answer.text)
         self.assertEqual(practice(learner.rig).acts, ())
 
     def test_nothing_is_done_after_the_end_and_it_can_be_begun_anew(self) -> None:
