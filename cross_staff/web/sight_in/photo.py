@@ -81,7 +81,7 @@ def read_photo(request: Request, rig_id: int, photo_id: int, typed: TypedForm) -
         return _page(request, rig, photo_id, form, 422)
     lines = [f"{round(1000.0 * right)} {round(1000.0 * up)}" for right, up in shots]
     query = urlencode({"shots": "\n".join(lines), "photo": photo_id})
-    return RedirectResponse(f"/rigs/{rig_id}/sight_in?{query}#shots", 303)
+    return RedirectResponse(f"/rigs/{rig_id}/sight_in?{query}#target-title", 303)
 
 
 def _scale(form: FormInput, kind: str) -> Sheet | Disc | None:

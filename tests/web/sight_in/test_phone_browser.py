@@ -218,7 +218,10 @@ class OneScreen(Thumb):
     def test_typed_shots_too_are_said_where_they_were_shot(self) -> None:
         page = self.fresh()
         before = self.ends(page)
-        page.goto(f"{page.url}?shots=10%2020%0A30%2040&photo=1")  # as they come off a photo
+        page.goto(f"{page.url}?shots=10%2020%0A30%2040&photo=1#target-title")  # as they come off a photo
+        expect(page.locator(".shot")).to_have_count(2)
+        expect(page.locator("#fold")).to_have_attribute("aria-expanded", "false")
+        expect(page.locator("#target")).to_be_in_viewport(ratio=0.9)
         page.locator("#end-done").tap()
         expect(page.locator("#end-asks")).to_contain_text("Say first where these are shot")
         self.sure(page)

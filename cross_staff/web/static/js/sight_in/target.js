@@ -384,6 +384,8 @@ if (brought.searchParams.has("shots") && !state.end.shots.length && landing.leng
   state.chosen = state.end.shots.at(-1).key;
   brought.search = "";
   history.replaceState(null, "", brought);
+  const fold = document.getElementById("fold");
+  if (fold?.getAttribute("aria-expanded") === "true" && !document.querySelector(".rest :is(.error:not([hidden]), .conflict, [role=alert])")) fold.click();
   changed();
 }
 draw();
