@@ -56,6 +56,21 @@ class AxisState:
     chance: float | None
     beyond: Beyond | None
     by_eye: int
+    shown: float = 0.0  # where its bubble was seen last [lines]
+
+    def lines_for(self, move: float) -> float:
+        """How far the bubble that is watched should come for a move of the axis [rad], in lines, right positive."""
+        tilts = math.sin(self.pitch_rad) if self.axis == "third" else -math.cos(self.pitch_rad)
+        return move * tilts / self.unit.vial
+
+    @property
+    def until(self) -> tuple[str, float] | None:
+        """Where to stop a movement that is watched, in lines, right positive: the bubble `stands` there, or has `come`
+        so far where it is turned as it is not read. None where nothing tells how far."""
+        if self.action.move is None:
+            return None
+        lines = self.lines_for(self.action.move)
+        return ("come", lines) if BY_KEY[self.method].watched == "let_down" else ("stands", self.shown + lines)
 
     @property
     def settled(self) -> bool:
@@ -129,7 +144,8 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         _one_way(axis, log.of(axis, log.last)),
         _unmatched(setup, log, present),
     )
-    action = screws.decide(evidence, turns, known.tolerance, prior, moves_freely(known.card, axis))
+    watched = BY_KEY[method].watched != ""
+    action = screws.decide(evidence, turns, known.tolerance, prior, moves_freely(known.card, axis), watched)
     return AxisState(
         axis,
         unit,
@@ -153,6 +169,7 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         screws.chance_within(now.value, now.sd, known.tolerance) if read else None,
         beyond,
         sum(axis in turned and turned[axis] is None for turned in log.turned),
+        next((k.entry.vial_div for k in reversed(own) if not k.entry.vial_end), 0.0),
     )
 
 

@@ -52,6 +52,14 @@ class Method:
         return SEATS_OF.get(self.reference_at, ()) if self.reads == CLIP else ()
 
     @property
+    def watched(self) -> str:
+        """How its bubble can be watched while a screw is turned: `here`, standing as it is read; `let_down`, the bow at
+        rest first, where the bubble stands elsewhere but goes as far; empty where nothing holds the bow so."""
+        if self.reads == ARROWS or self.key == "hand_plumb":
+            return ""
+        return "let_down" if self.full_draw else "here"
+
+    @property
     def bias_sd_rad(self) -> float:
         """The sd of all that it does not see [rad]."""
         return math.hypot(*(PART_SD_RAD[part] for part in self.parts)) if self.parts else 0.0

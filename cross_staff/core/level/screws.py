@@ -151,15 +151,16 @@ class Action:
     can tell, or do something else first (`ask`).
 
     because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved; test_turn, test_again, by_gain,
-    trim, back, coarse, by_bubble; within, seen; match, rail, string, second_first, cannot_prove, stuck. turns: nought
-    where nothing
-    is counted. move: what the turn should do to the axis; None where that is not known.
+    trim, back, coarse, by_bubble, watch; within, seen; match, rail, string, second_first, cannot_prove, stuck. turns:
+    nought where nothing is counted: the bubble is the measure. move: what the turn should do to the axis; None where
+    that is not known. about: what that likely takes where the way of the screw is known [turns]; nought elsewhere.
     """
 
     kind: ActionKind
     because: str
     turns: float = 0.0
     move: float | None = None
+    about: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -230,7 +231,12 @@ def sure_within(value: float, sd: float, limit: float) -> bool:
 
 
 def decide(
-    evidence: Evidence, turns: Sequence[Turn], tolerance: float, prior: AnglePerTurnPrior, free: bool = False
+    evidence: Evidence,
+    turns: Sequence[Turn],
+    tolerance: float,
+    prior: AnglePerTurnPrior,
+    free: bool = False,
+    watched: bool = False,
 ) -> Action:
     """The next action for one axis.
 
@@ -240,6 +246,7 @@ def decide(
         tolerance: how far from nought counts as good [rad].
         prior: what is known of such screws before any turn.
         free: whether it moves when pushed, with no turns to count.
+        watched: whether its bubble can be watched while the screw is turned.
 
     Returns:
         what to do next.
@@ -263,7 +270,7 @@ def decide(
         if evidence.bias_alone:
             return Action(SQUARED, "seen")
     if abs(seen.value) - SURE_SDS * seen.sd > tolerance:
-        return _turn(seen.value, turns, prior, free)
+        return _turn(seen.value, turns, prior, free, watched)
     if sure_within(seen.value, evidence.floor_sd, tolerance) and seen.count < MOST_LOOKS:
         return Action(READ, "not_sure")
     if evidence.unmatched == "again":
@@ -273,14 +280,18 @@ def decide(
     if evidence.other_tilt:
         return Action(READ, "other_tilt")
     if abs(seen.value) > 0.5 * tolerance:
-        return _turn(seen.value, turns, prior, free)
+        return _turn(seen.value, turns, prior, free, watched)
     return Action(ASK, "cannot_prove")
 
 
-def _turn(off: float, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool) -> Action:
+def _turn(off: float, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool, watched: bool) -> Action:
     if free:
         return Action(TURN, "by_bubble", 0.0, -off)
     turn = angle_per_turn(turns, prior)
+    if watched and (turn is None or not turn.sure):  # nobody knows what a turn does: the bubble shows it
+        per_turn = turn.value if turn is not None and not prior.sign else prior.sign * prior.size
+        likely = max(-MOST_TURN, min(MOST_TURN, -off / per_turn)) if per_turn else 0.0
+        return Action(TURN, "watch", 0.0, -off, _stepped(likely) if likely else 0.0)
     if turn is None:
         sign = prior.sign or 1
         size = min(TEST_TURN, abs(off) / prior.size)

@@ -24,6 +24,7 @@ ROLL_SD_RAD = 0.7 * DEG
 CARRIED_RAD = 0.05 * DEG
 EYE_DIV = 0.08  # sd of reading a bubble
 BY_EYE = 0.15  # part of a movement that the eye misses
+WATCHED_DIV = 0.15  # sd of bringing a bubble to a place while it is watched: it lags
 GLASS_DIV = 0.9  # how far past its last line a bubble can stand
 
 
@@ -99,14 +100,8 @@ class HiddenBow:
 
     def look(self, axis: str, method: str, pitch_rad: float, cant_rad: float) -> tuple[tuple[float, int], float]:
         """What the vial and what is read beside it show: the place of the one [lines] with its end, the other's."""
-        reads, seen = BY_KEY[method].reads, self.axes["third"] + sum(self.parts[p] for p in BY_KEY[method].parts)
-        second = self.jig_roll if reads == JIG else self.axes["second"]
-        vial = self.vials["rail" if axis == "first" else "sight"]
-        tilt = (
-            sight_tilt(self.axes["first"], 0.0, cant_rad, pitch_rad)
-            if axis == "first"
-            else sight_tilt(second, seen, cant_rad, pitch_rad)
-        )
+        reads, vial = BY_KEY[method].reads, self.vials["rail" if axis == "first" else "sight"]
+        tilt = self._tilt(axis, method, pitch_rad, cant_rad)
         beside = {
             CLIP: ("reference", self.roll, self.yaw),
             RAIL: ("rail", self.axes["first"], 0.0),
@@ -117,6 +112,14 @@ class HiddenBow:
         other = self.vials[beside[0]]
         shown, end = other.stands(sight_tilt(beside[1], beside[2], cant_rad, pitch_rad), self.generator)
         return vial.stands(tilt, self.generator), shown if not end else shown
+
+    def _tilt(self, axis: str, method: str, pitch_rad: float, cant_rad: float) -> float:
+        """How the vial that is watched truly lies [rad]."""
+        if axis == "first":
+            return sight_tilt(self.axes["first"], 0.0, cant_rad, pitch_rad)
+        seen = self.axes["third"] + sum(self.parts[p] for p in BY_KEY[method].parts)
+        second = self.jig_roll if BY_KEY[method].reads == JIG else self.axes["second"]
+        return sight_tilt(second, seen, cant_rad, pitch_rad)
 
     def held_at(self, middle_div: float, pitch_rad: float) -> float:
         """The cant to which the bow is brought so that the reference stands at a place of its glass, within a tenth of
@@ -162,14 +165,17 @@ class HiddenBow:
         self.ways[axis] = way
         self.push(axis, move)
 
-    def turn_watching(self, axis: str, method: str) -> None:
-        """Turn while the bubble is watched, a turn at most, until it looks centred the way it is read."""
+    def place(self, axis: str, method: str, pitch_rad: float, cant_rad: float) -> float:
+        """Where the bubble that is watched truly stands [lines]; of a glass without ends."""
         vial = self.vials["rail" if axis == "first" else "sight"]
-        parts = sum(self.parts[p] for p in BY_KEY[method].parts) if axis == "third" else 0.0
-        move = -(self.axes[axis] + parts + vial.error_div * vial.line_rad) * (
-            1.0 + float(self.generator.normal(0.0, BY_EYE))
-        )
-        self.push(axis, math.copysign(min(abs(move), abs(self.gains[axis])), move))
+        return vial.error_div + self._tilt(axis, method, pitch_rad, cant_rad) / vial.line_rad
+
+    def turn_watching(self, axis: str, pitch_rad: float, lines: float) -> None:
+        """Turn while the bubble is watched, until it has come so many lines, right positive."""
+        vial = self.vials["rail" if axis == "first" else "sight"]
+        tilts = math.sin(pitch_rad) if axis == "third" else -math.cos(pitch_rad)
+        missed = float(self.generator.normal(0.0, WATCHED_DIV))
+        self.push(axis, (lines + missed) * vial.line_rad / tilts)
 
     def push(self, axis: str, move_rad: float) -> None:
         """Move an axis by so much, and lock it: locking shifts it, and the others a little."""

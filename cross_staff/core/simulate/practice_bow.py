@@ -16,6 +16,7 @@ from cross_staff.core.ballistics.cant import Case
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.errors import InvalidValue, OutOfReach
+from cross_staff.core.level.axis import LEAST_TILT_RAD
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
 from cross_staff.core.practice import log as acts
 from cross_staff.core.practice.exercise import AXES, Exercise
@@ -34,6 +35,7 @@ from cross_staff.core.simulate.hidden_sight import HOME_M
 SEAT = "flat"
 CANT_SD_RAD = 0.4 * DEG  # a bow that is held plumb by eye
 SLOPE_M = 40.0
+LINES = Range(-20.0, 20.0)
 TURNS, AMOUNT, DIAL_MM = Range(-3.0, 3.0), Range(-200.0, 200.0), Range(-20.0, 120.0)
 DISTANCE_M, ARROWS_AT_ONCE, PITCH_DEG = Range(2.0, 130.0), Range(1, 12), Range(-70.0, 70.0)
 BELOW_MM = Range(0.0, 60.0)
@@ -69,6 +71,7 @@ class PracticeBow:
         self.tear_mm = [hidden.tear_right_mm, hidden.tear_up_mm]
         self.tear_way = float(rng.choice((-1.0, 1.0)))  # which way a sideways step helps is not agreed on
         self.drawn = False
+        self.cant = 0.0
 
     def _set_bow(self, exercise: Exercise) -> None:
         hidden, bow = exercise.hidden, self.bow
@@ -202,6 +205,7 @@ class PracticeBow:
             if way.reads == LINE or abs(beside) <= self.bow.vials["reference"].lines + 0.8:
                 break
             cant *= 0.5
+        self.cant = cant
         shown: dict[str, Value] = {"vial": round(vial, 1), "end": end}
         if way.reads != LINE:
             shown["reference"] = round(beside, 1)
@@ -223,13 +227,24 @@ class PracticeBow:
     def _turn(self, how: Mapping[str, Value]) -> dict[str, Value]:
         axis = _of(how, "axis", AXES)
         if how.get("watching"):
-            self.bow.turn_watching(axis, _of(how, "method", tuple(BY_KEY)))
+            self._watching(how, axis)
         else:
             turns = _number(how, "turns", TURNS)
             if not turns:
                 raise InvalidValue("turns", "by how much? a fraction of a turn, such as 1/8")
             self.bow.turn(axis, turns)
         return {"drawn": self.drawn}
+
+    def _watching(self, how: Mapping[str, Value], axis: str) -> None:
+        """Until the bubble has come so far, or stands somewhere: the bow as it was looked at last, but at rest."""
+        method, pitch = _of(how, "method", tuple(BY_KEY)), _number(how, "pitch", PITCH_DEG, -35.0) * DEG
+        if axis == "third" and abs(pitch) < LEAST_TILT_RAD:
+            raise InvalidValue("pitch", "too level: this bubble hardly moves with the third axis")
+        lines = _number(how, "lines", LINES, 0.0)
+        if how.get("until") != "come":
+            at_rest = "vise_string" if axis == "third" and BY_KEY[method].full_draw and not self.drawn else method
+            lines -= self.bow.place(axis, at_rest, pitch, self.cant)
+        self.bow.turn_watching(axis, pitch, lines)
 
     def _reverse(self, how: Mapping[str, Value]) -> dict[str, Value]:
         which = _of(how, "which", ("reference", "string", "rail"))

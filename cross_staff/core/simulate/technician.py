@@ -171,6 +171,12 @@ class Technician:
         if axis not in self.moved_once:
             self.largest_first = max(self.largest_first, abs(action.turns))
             self.moved_once.add(axis)
+        at_end = action.because == "coarse" and BY_KEY[known.method].watched == "here"
+        if action.because == "watch" or at_end:
+            centred = -self.bow.place(axis, known.method, known.pitch_rad, 0.0)
+            lines = centred if action.move is None else known.lines_for(action.move)
+            self.bow.turn_watching(axis, known.pitch_rad, lines)
+            return [Act("entry", self._entry(axis, known.method, turn=True))]
         if action.because == "coarse" or free or self.bow.generator.random() < self.habits.by_eye:
             self._by_eye(known, free)
             return [Act("entry", self._entry(axis, known.method, turn=True))]

@@ -11,6 +11,7 @@ from tempfile import TemporaryDirectory
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level.station import LevelState
 from cross_staff.core.practice.exercise import AXES, Exercise
+from cross_staff.core.rig.procedure import SHOOT
 from cross_staff.core.sight_in.aims import Aim
 from cross_staff.core.simulate.practice_bow import SEAT, PracticeBow
 from cross_staff.core.simulate.solver import set_right
@@ -94,8 +95,8 @@ def _there(axes: tuple[str, ...], state: LevelState) -> bool:
 
 
 def _reached(goals: tuple[str, ...], exercise: Exercise, bow: PracticeBow, rig: Rig) -> bool:
-    """Whether the program has every goal of the range."""
-    there = {each.aim for each in rig.range.aims if each.verdict.there}
+    """Whether the program has every goal of the range, shown by arrows."""
+    there = {each.aim for each in rig.range.steps if each.by_arrows and each.step.kind == SHOOT}
     pins = [Aim(pin, distance) for pin, distance in enumerate(bow.pins())]
     good = rig.evaluation.good_to_m
     reached = {

@@ -10,7 +10,7 @@ from cross_staff.core.level.methods import BY_KEY, CLIP
 from cross_staff.core.level.station import LevelState
 from cross_staff.core.rig.card import SEATS, RigCard
 from cross_staff.core.rig.sight import Screw
-from cross_staff.web.level.words import LABELS, NAMES, amount, bubble, expected_lines, stands, tilt, turn, way
+from cross_staff.web.level.words import LABELS, NAMES, amount, bubble, stands, tilt, turn, way
 
 Said = tuple[str, str, str]
 SHUT = (
@@ -174,8 +174,8 @@ def _turn(level: LevelState, state: AxisState, card: RigCard) -> Said:
     name = screw.name[0].lower() + screw.name[1:] if screw else f"{NAMES[state.axis]} screw"
     if not adjusts(card, state.axis):
         return _shim(state, card)
-    if moves_freely(card, state.axis):
-        return _move(level, state, name, screw)
+    if moves_freely(card, state.axis) or action.because == "watch":
+        return _watched(state, name, screw, moves_freely(card, state.axis))
     if action.because == "coarse":
         return _coarse(state, name, screw)
     amount_words = turn(action.turns)
@@ -194,7 +194,7 @@ def _how(state: AxisState, screw: Screw | None) -> list[str]:
     if screw and screw.drive == "pair" and not screw.pair:
         how.append("Put a dot of marker beside one of the two: that is the dotted one.")
     if state.action.move is not None:
-        lines = expected_lines(state, state.action.move)
+        lines = state.lines_for(state.action.move)
         how.append(f"The bubble should come {bubble(lines).replace('in the middle', 'hardly at all')}.")
     how += _locking(state)
     how.append("Lock, wait, read again at the same tilt.")
@@ -203,27 +203,51 @@ def _how(state: AxisState, screw: Screw | None) -> list[str]:
 
 def _locking(state: AxisState) -> list[str]:
     """What locking itself moves, once that was seen."""
-    if state.tightening is None or abs(expected_lines(state, state.tightening)) < 0.1:
+    if state.tightening is None or abs(state.lines_for(state.tightening)) < 0.1:
         return []
-    return [f"Locking moves it {bubble(expected_lines(state, state.tightening))}: stop that much short."]
+    return [f"Locking moves it {bubble(state.lines_for(state.tightening))}: stop that much short."]
 
 
-def _move(level: LevelState, state: AxisState, name: str, screw: Screw | None) -> Said:
-    """A ring or slotted holes: the bubble itself is the measure."""
+def _watched(state: AxisState, name: str, screw: Screw | None, free: bool) -> Said:
+    """The bubble itself is the measure: a ring or slotted holes, or a screw of which nobody knows what a turn does."""
     unlock = f"Unlock first, by {screw.unlock_first}. " if screw and screw.unlock_first else ""
-    why = "A ring and slotted holes have no turns to count: the bubble itself is the measure."
+    why = (
+        "A ring and slotted holes have no turns to count: the bubble itself is the measure."
+        if free
+        else "Nobody knows yet what a turn of this screw does: the bubble shows it. Turns that you count teach it."
+    )
+    loose = "Just loose: " if free else ""
     if state.beyond is not None:
         sense = sense_of(state.axis, -state.beyond.side)
-        return f"Move the {name} until its bubble leaves the end.", f"{unlock}Just loose: {sense}.", why
-    off = -(state.now.value if state.now else 0.0)
-    seen = next((k.entry.vial_div for k in reversed(level.log.of(state.axis)) if not k.entry.vial_end), 0.0)
-    say = f"Move the {name} until its bubble stands {bubble(seen + expected_lines(state, off))}."
-    how = [
-        f"{unlock}Just loose: {sense_of(state.axis, off)}.",
-        *_locking(state),
-        "The reference must stay where it is.",
+        return f"Move the {name} until its bubble leaves the end.", f"{unlock}{_first(loose + sense)}.", why
+    move = state.action.move or 0.0
+    how_far, lines = state.until or ("stands", 0.0)
+    verb = "move" if free else "turn"
+    if how_far == "come":
+        say = f"Let down. Then {verb} the {name} until its bubble has come {bubble(lines)}."
+        from_where = ["At the same tilt, from where the bubble stands at rest."]
+    else:
+        say = f"{_first(verb)} the {name} until its bubble stands {bubble(lines)}."
+        from_where = ["The bow and the reference stay where they are."]
+    about = [f"Likely about {turn(state.action.about)} {way(state.action.about)}."] if state.action.about else []
+    how = [f"{unlock}{_first(loose + sense_of(state.axis, move))}.", *_pair(screw), *about, *from_where]
+    return say, " ".join([*how, *_locking(state), "Lock, wait, read again."]), why
+
+
+def _first(words: str) -> str:
+    return words[0].upper() + words[1:]
+
+
+def _pair(screw: Screw | None) -> list[str]:
+    """How two screws that oppose each other are turned while the bubble is watched."""
+    if screw is None or screw.drive != "pair":
+        return []
+    first, other = screw.ends
+    dot = [] if screw.pair else ["Put a dot of marker beside one of the two: that is the dotted one."]
+    return [
+        *dot,
+        f"Loosen the {first} screw as you drive the {other} one, or the other way round: the bubble says which.",
     ]
-    return say, " ".join(how), why
 
 
 def _coarse(state: AxisState, name: str, screw: Screw | None) -> Said:
@@ -241,9 +265,14 @@ def _coarse(state: AxisState, name: str, screw: Screw | None) -> Said:
     )
     say = f"Turn the {name} while you watch: the {high} end must come down."
     unlock = f"Unlock first, by {screw.unlock_first}. " if screw and screw.unlock_first else ""
+    stop = (
+        "Stop when the bubble stands near its middle."
+        if BY_KEY[state.method].watched == "here"
+        else "Stop when the bubble leaves the end, or after a turn."
+    )
     return (
         say,
-        f"{unlock}{how}Stop when the bubble leaves the end, or after a turn. Lock, and read.",
+        f"{unlock}{how}{stop} Lock, and read.",
         "The bubble lies at the end of its glass: it tells which way, not how far.",
     )
 
@@ -284,7 +313,7 @@ def _why(state: AxisState) -> str:
     angle_per_turn = state.angle_per_turn
     if angle_per_turn is None:
         return ""
-    per = abs(expected_lines(state, angle_per_turn.value))
+    per = abs(state.lines_for(angle_per_turn.value))
     part = 196.0 * angle_per_turn.sd / abs(angle_per_turn.value)
     count = len(state.turns)
     return f"{count} turn{'s' if count > 1 else ''} so far moved it {per:.1f} lines a turn, within {part:.0f} %."

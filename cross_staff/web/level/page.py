@@ -144,7 +144,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         "vial_end": "",
         "reference": f"{alike[-1].reference_div if alike else _resting(rig, method):.1f}".removesuffix(".0"),
         "turned": _fraction(action.turns) if counted else "",
-        "turned_way": words.way(action.turns) if counted else "clockwise",
+        "turned_way": words.way(action.turns or action.about or 1.0),
         "by_eye": "yes" if asked and not counted else "",
         "seat": rig.level.seat if rig.level.seat in (method.seats or SEATS) else (method.seats or ("",))[0],
         "who": acts() or (own[-1].who if own else ""),

@@ -85,12 +85,6 @@ def lines_of(setup: LevelSetup, axis: str, value_rad: float) -> str:
     return f"{value_rad / line:.1f} lines" if line else ""
 
 
-def expected_lines(state: AxisState, move: float) -> float:
-    """How far the vial's bubble should come for a move of the axis [divisions, right positive]."""
-    tilted = move * math.sin(state.pitch_rad) if state.axis == "third" else -move * math.cos(state.pitch_rad)
-    return tilted / state.unit.vial
-
-
 def stands(divisions: float) -> str:
     """Where a bubble is to be brought."""
     words = bubble(divisions)

@@ -31,21 +31,23 @@ from cross_staff.web.shared.practice_band import OFFERS
 router = APIRouter()
 FIELDS = (
     "exercise", "learner", "units", "at", "kind", "p_way", "p_pitch", "p_seat", "p_held", "p_reseated", "p_axis",
-    "p_turns", "p_turn_way", "p_watching", "p_level", "p_match_seat", "p_gauge_axis", "p_distance", "p_pin", "p_dial",
-    "p_arrows", "p_control", "p_amount", "p_move_way", "p_move_pin", "p_below", "p_below_pin", "p_speeds", "p_step",
+    "p_turns", "p_turn_way", "p_watching", "p_until", "p_lines", "p_level", "p_match_seat", "p_gauge_axis",
+    "p_distance", "p_pin", "p_dial", "p_arrows", "p_control", "p_amount", "p_move_way", "p_move_pin",
+    "p_below", "p_below_pin", "p_speeds", "p_step",
 )  # fmt: skip
 MOST_SENT = 100_000
 # the field of the band that each argument of an act is said at
 _SAID_AT = {
     "turns": "p_turns", "pitch": "p_pitch", "method": "p_way", "axis": "p_axis", "distance": "p_distance",
     "pin": "p_pin", "dial": "p_dial", "arrows": "p_arrows", "control": "p_control", "amount": "p_amount",
-    "below": "p_below", "step": "p_step", "seat": "p_seat", "which": "p_level",
+    "lines": "p_lines", "until": "p_until", "below": "p_below", "step": "p_step", "seat": "p_seat", "which": "p_level",
 }  # fmt: skip
 _SAID_OF = {
     acts.LOOK: {"axis": "p_way"}, acts.GAUGE: {"axis": "p_gauge_axis"}, acts.SPEED: {"arrows": "p_speeds"},
     acts.PLACE: {"pin": "p_below_pin"}, acts.MOVE: {"pin": "p_move_pin"}, acts.MATCH: {"seat": "p_match_seat"},
     acts.HINT: {"which": "kind"},
 }  # fmt: skip
+_LINES = Range(-20.0, 20.0)
 _COUNT, _DIAL, _PITCH, _MM = Range(1, 12), Range(-20.0, 120.0), Range(-1.2, 1.2), Range(0.0, 0.06)
 
 
@@ -166,8 +168,13 @@ def _look(form: FormInput, rig: Rig) -> dict[str, Value]:
 def _turn(form: FormInput, rig: Rig) -> dict[str, Value]:
     axis = form.typed.get("p_axis", "")
     if form.typed.get("p_watching"):
-        method = rig.level.axes[axis].method if axis in rig.level.axes else ""
-        return {"axis": axis, "watching": True, "method": method}
+        state = rig.level.axes.get(axis)
+        lines = form.number("p_lines", "plain", _LINES) if form.typed.get("p_lines", "").strip() else 0.0
+        return {
+            "axis": axis, "watching": True, "method": state.method if state else "", "lines": lines,
+            "until": form.choice("p_until", ("stands", "come")),
+            "pitch": round(math.degrees(state.pitch_rad), 3) if state else 0.0,
+        }  # fmt: skip
     typed = {"turned": form.typed.get("p_turns", ""), "turned_way": form.typed.get("p_turn_way", "clockwise")}
     own = FormInput(typed, form.units)
     turns = turn_made(own)

@@ -6,6 +6,7 @@ import math
 from typing import Any
 
 from cross_staff.core.errors import CrossStaffError
+from cross_staff.core.level.axis import AxisState
 from cross_staff.core.level.methods import METHODS
 from cross_staff.core.level.screws import TURN
 from cross_staff.core.practice import log as acts
@@ -21,7 +22,7 @@ from cross_staff.services.practice.record import practice as practice_on
 from cross_staff.services.rig import Rig
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import Units
-from cross_staff.web.shared.practice_words import AXIS_NAMES, LEVELS, answer_words, spent_words
+from cross_staff.web.shared.practice_words import AXIS_NAMES, LEVELS, UNTILS, answer_words, spent_words
 
 # which acts a page offers, by the station it is of
 OFFERS = {
@@ -33,6 +34,7 @@ OFFERS = {
     "tape": (acts.SHOOT, acts.MOVE, acts.DAY),
     "prove": (acts.SHOOT, acts.DAY),
 }
+_TICKS = {"p_held": "", "p_watching": ""}  # a box that is not ticked is not sent
 WAYS = (("right", "to the right"), ("left", "to the left"), ("up", "up"), ("down", "down"))
 
 
@@ -60,7 +62,7 @@ def band(rig: Rig, here: str, form: FormInput | None = None) -> dict[str, Any] |
         "form": form or FormInput({}, units),
         "at": here,
         "lists": _lists(rig, practice),
-        "usual": _usual(rig, practice, units) | (dict(form.typed) if form else {}),
+        "usual": _usual(rig, practice, units) | (_TICKS | dict(form.typed) if form and form.errors else {}),
     }
 
 
@@ -96,6 +98,7 @@ def _lists(rig: Rig, practice: Practice) -> dict[str, list[tuple[str, str]]]:
         "turn_ways": [("clockwise", "clockwise (of a pair: the first driven)"),
                       ("anticlockwise", "anticlockwise (of a pair: the second driven)")],
         "seats": [(key, words) for key, words in SEATS.items() if key],
+        "untils": list(UNTILS.items()),
         "levels": list(LEVELS.items()),
         "gauged": [(axis, AXIS_NAMES[axis]) for axis in AXES[:2]],
         "pins": pins,
@@ -104,6 +107,14 @@ def _lists(rig: Rig, practice: Practice) -> dict[str, list[tuple[str, str]]]:
         "move_ways": list(WAYS),
         "steps": [(step.key, step.words) for step in STEPS.values() if step.possible(rig.card.bow.cams_by)],
     }  # fmt: skip
+
+
+def _watching(state: AxisState) -> dict[str, str]:
+    """Until where the station has a screw turned while its bubble is watched; nothing where it does not."""
+    asked = state.action.kind == TURN and not state.action.turns
+    how, lines = state.until or ("stands", 0.0)
+    wanted = {"p_lines": f"{lines:.1f}", "p_watching": "yes"} if asked else {"p_watching": ""}
+    return {"p_until": how} | wanted
 
 
 def _usual(rig: Rig, practice: Practice, units: Units) -> dict[str, str]:
@@ -119,6 +130,7 @@ def _usual(rig: Rig, practice: Practice, units: Units) -> dict[str, str]:
         "p_seat": rig.level.seat or "flat",
         "p_held": "yes",
         "p_axis": axis,
+        **_watching(state),
         "p_distance": units.plain("distance", aim.ranged_m) if aim else "",
         "p_pin": str(aim.pin) if aim else "0",
         "p_dial": f"{act.dial_mm:.1f}" if dialled and act.dial_mm is not None else "",

@@ -14,6 +14,7 @@ from cross_staff.web.forms.units import Units
 
 AXIS_NAMES = {"first": "First axis", "second": "Second axis", "third": "Third axis"}
 LEVELS = {"reference": "Reference level", "string": "String level", "rail": "Level on the rail"}
+UNTILS = {"stands": "stands at", "come": "has come by"}
 SPENT_WORDS = {"arrows": "arrows", "turns": "turns", "minutes": "minutes", "days": "days"}
 
 
@@ -59,7 +60,9 @@ def _turn(act: PracticeAct, units: Units) -> str:
     axis = AXIS_NAMES[str(act.do["axis"])]
     drawn = " The bow was at full draw." if act.saw.get("drawn") else ""
     if act.do.get("watching"):
-        return f"{axis}: turned while watching the bubble, by an amount that nobody counted.{drawn}"
+        lines = act.do.get("lines") or 0.0
+        where = f"had come {_stands(lines)}" if act.do.get("until") == "come" else f"stood {_stands(lines)}"
+        return f"{axis}: turned while watching, until the bubble {where}; nobody counted. Locked.{drawn}"
     turns = float(str(act.do["turns"]))
     return f"{axis}: {abs(turns):g} of a turn {'clockwise' if turns > 0 else 'anticlockwise'}, and locked.{drawn}"
 

@@ -193,11 +193,11 @@ class Refusals(unittest.TestCase):
                         check_reading(log.card.level, log.readings[0])
 
     def test_which_way_a_knob_takes_the_axis_by_its_card(self) -> None:
-        """The bubble is left of the middle: clockwise where that takes it right. Where the card does not say, a test
-        turn as if clockwise took the axis clockwise."""
+        """The bubble is left of the middle: clockwise where that takes it right. Where the card does not say, the
+        bubble that is watched does."""
         for clockwise, pitch, axis, way in (
             ("left", 0.0, "second", -1.0), ("right", 0.0, "second", 1.0), ("right", 35.0, "third", 1.0),
-            ("right", -35.0, "third", 1.0), ("", 0.0, "second", -1.0), ("up", 0.0, "second", -1.0),
+            ("right", -35.0, "third", 1.0), ("", 0.0, "second", 0.0), ("up", 0.0, "second", 0.0),
         ):  # fmt: skip
             card = levelled_card()
             knob = Control("Knob", f"{axis}_axis", clockwise=clockwise)
@@ -209,8 +209,10 @@ class Refusals(unittest.TestCase):
                     break
             state = log.state.axes[axis]
             with self.subTest(axis=axis, clockwise=clockwise, pitch=pitch):
-                self.assertEqual(state.action.because, "test_turn")
-                self.assertEqual(math.copysign(1.0, state.action.turns), way)
+                by_hand = axis == "third"  # no bubble is watched there
+                self.assertEqual(state.action.because, "test_turn" if by_hand else "watch")
+                told = state.action.turns or state.action.about
+                self.assertEqual(math.copysign(1.0, told) if told else 0.0, way)
                 self.assertFalse(state.overshot or state.other_way)
 
     def test_without_calibration_the_reference_stands_in_its_own_middle(self) -> None:

@@ -57,7 +57,7 @@ class Ends(unittest.TestCase):
         bench.turn("second", -0.25, 0.9)
         for _ in range(2):
             bench.look("second", "to_string")
-        self.assertLess(bench.state.axes["second"].action.turns, 0.0)
+        self.assertLess(bench.state.axes["second"].action.about, 0.0)
 
     def test_tilted_at_the_end_the_second_axis_comes_first(self) -> None:
         bench = Bench()
@@ -78,7 +78,7 @@ class Ends(unittest.TestCase):
         bench.turn("second", -0.25, -1.5)
         for _ in range(2):
             bench.look("second", "to_string")
-        self.assertLess(bench.state.axes["second"].action.turns, 0.0)
+        self.assertLess(bench.state.axes["second"].action.about, 0.0)
 
 
 class Turns(unittest.TestCase):

@@ -75,7 +75,9 @@ class Learner:
             return self._proves(known.action.because) if known.action.because != "match" else self._matches()
         if known.action.kind == screws.TURN:
             counted = bool(known.action.turns)
-            turned = {"p_turns": f"{abs(known.action.turns):.3f}"} if counted else {"p_watching": "yes"}
+            how, lines = known.until or ("stands", 0.0)
+            watched = {"p_watching": "yes", "p_until": how, "p_lines": f"{lines:.1f}"}
+            turned = {"p_turns": f"{abs(known.action.turns):.3f}"} if counted else watched
             way = "clockwise" if known.action.turns > 0 else "anticlockwise"
             self.does("level", "let_down")
             self.does("level", "turn", p_axis=axis, p_turn_way=way, **turned)
