@@ -25,7 +25,7 @@ from cross_staff.services.practice.program import program_needs
 SEEDS = 100
 THEMES = {
     "the three axes": ("multi_pin_slider", AXES),
-    "the second axis": ("multi_pin_slider", ("second",)),
+    "the second axis": ("multi_pin_slider", ("second",)),  # on a rail that is true
     "near pin": ("multi_pin_slider", ("home",)),
     "every pin": ("multi_pin_slider", ("home", "pins")),
     "tape": ("single_pin_slider", ("home", "tape")),
@@ -35,7 +35,8 @@ THEMES = {
 def exercise(kind: str, goals: tuple[str, ...], seed: int) -> Exercise:
     """A bow as they come."""
     budget = Budget(500, 200, 5000, 30)
-    return Exercise("random", "random", "whole", 2, seed, "as they come", kind, goals, budget, "-", hidden=Hidden())
+    hidden = Hidden(first_deg=0.0) if goals == ("second",) else Hidden()
+    return Exercise("random", "random", "whole", 2, seed, "as they come", kind, goals, budget, "-", hidden=hidden)
 
 
 def turns(each: Exercise) -> tuple[int, int, int, bool, bool]:

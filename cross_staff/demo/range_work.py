@@ -9,6 +9,7 @@ from cross_staff.core.rig.procedure import CONFIRM, PLACE, SHOOT
 from cross_staff.core.sight_in.acts import DONE, MOVE, Act
 from cross_staff.core.sight_in.log import RangeSession
 from cross_staff.core.sight_in.orders import order_of
+from cross_staff.core.sight_in.verdict import END_SHOTS
 from cross_staff.core.simulate.hidden_sight import HiddenSight
 from cross_staff.services.rig import open_rig
 from cross_staff.services.sight_in import record as sight_in
@@ -41,7 +42,7 @@ def _end(database: Database, rig_id: int, act: Act, sight: HiddenSight, now: dat
     if dial is None and sight.card.sight_kind.has_dial:
         dial = 0.0
     from_sight = sight.card.distance_from_sight(act.aim.ranged_m)
-    shots = sight.shoot(act.aim.pin, from_sight, act.arrows, dial)
+    shots = sight.shoot(act.aim.pin, from_sight, END_SHOTS if wild else act.arrows, dial)
     key = f"demo-{now:%H%M}"
     kept = [Shot(round(s.right_m, 3), round(s.up_m, 3), s.called_bad, f"{key}-{n}") for n, s in enumerate(shots)]
     if wild:

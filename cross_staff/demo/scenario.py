@@ -34,7 +34,7 @@ from cross_staff.services.tape import record as tape
 from cross_staff.services.tape.record import RowEdit
 from cross_staff.storage.database import Database
 
-ENDS_SHOT = 7  # of the bow that is being sighted in
+ENDS_SHOT = 8  # of the bow that is being sighted in
 SEED = 1295
 BY, HANDED_OVER = "Ida Fell", 9  # who locks and hands over, and which rig was
 PHOTOGRAPHED = 7  # whose bow, vial and target were photographed

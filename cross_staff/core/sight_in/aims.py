@@ -145,6 +145,7 @@ class Aims:
             self._allowed(aim, spread),
             (0.0, day),
             self._verified(aim, 1 if level == ROUGH else LEAST_SHOTS),
+            estimate.moved_since_shot_mm(),
         )
         return AimState(aim, standing, verdict_on(level, standing), radius, circle)
 

@@ -80,6 +80,15 @@ class AimEstimate(Counted):
         moved = [m for m in self.log.moves if m.drive == name and m.unit != "mark" and m.counted]
         return size * sum(m.amount for m in moved if self.holds_for("controls", m.revision))
 
+    def moved_since_shot_mm(self) -> float:
+        """The farthest that a control was moved since the last arrow [mm]; without end where nobody counted."""
+        shot = max((e.order for e in self.counted), default=0.0)
+        since = [m for m in self.log.moves if m.order > shot]
+        sizes = {d.name: d.travel_per_unit().size for d in range_controls(self.card.sight)}
+        if any(not m.counted or m.unit == "mark" or m.drive not in sizes for m in since):
+            return math.inf
+        return max((abs(m.amount) * sizes[m.drive] for m in since), default=0.0)
+
     def drive(self, movement: str) -> RangeControl | None:
         return control_for(self.controls, movement)
 

@@ -36,7 +36,7 @@ class AimStanding:
     it, whether the group is within the archer's circle (None: not known yet), what a movement of
     each direction would leave [mm], its smallest step [mm], and the rough tolerance [mm]; what the target allows
     [mm] (None: not known, a third of the spread), what the day adds that no arrow of it takes away, one sd [mm],
-    and whether arrows were shot since it was moved last."""
+    whether arrows were shot since it was moved last, and how far a control went since the last arrow [mm]."""
 
     offset: Pair
     sd: Pair
@@ -51,6 +51,7 @@ class AimStanding:
     allowed: float | None = None
     day: Pair = (0.0, 0.0)
     verified: bool = True
+    moved: float = math.inf
 
     @property
     def tolerance(self) -> float:
@@ -94,11 +95,12 @@ def verdict_on(level: Certainty, at: AimStanding) -> Verdict:
     move = _pair(beyond[i] and abs(at.offset[i]) >= max(0.5 * at.step[i], worth) for i in (0, 1))
     if not at.spread_known and at.arrows < LEAST_SHOTS:
         return Verdict(NOT_YET_KNOWN, "spread_unknown", LEAST_SHOTS - at.arrows, (False, False), beyond, surely)
-    few = at.arrows < ENOUGH_SHOTS and all(abs(at.offset[i]) < BIG_SDS * at.spread for i in (0, 1))
+    least = LEAST_SHOTS if at.spread_known else ENOUGH_SHOTS  # that a movement is ordered by, unless the error is big
+    few = at.arrows < least and all(abs(at.offset[i]) < BIG_SDS * at.spread for i in (0, 1))
     if any(move) and not few:
         return Verdict(ADJUST, "beyond_chance", 0, move, beyond, surely)
     if few and level == READY:
-        return Verdict(SHOOT_MORE, "too_few", ENOUGH_SHOTS - at.arrows, (False, False), beyond, surely)
+        return Verdict(SHOOT_MORE, "too_few", least - at.arrows, (False, False), beyond, surely)
     if not at.verified:
         return Verdict(SHOOT_MORE, "after_move", LEAST_SHOTS, (False, False), beyond, surely)
     if level == READY:
@@ -120,7 +122,7 @@ def _rough(at: AimStanding) -> Verdict:
         if any(move):
             return Verdict(ADJUST, "rough_error", 0, move)
         return Verdict(SHOOT_MORE, "rough_unsure", FIRST_SHOTS)
-    if not at.verified:
+    if not at.verified and 2.0 * at.moved > at.rough - ROUGH_SDS * max(at.sd):  # had it gone the other way
         return Verdict(SHOOT_MORE, "after_move", FIRST_SHOTS)
     return Verdict(LEAVE, "rough_enough")
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from cross_staff.core.ballistics.sightline import impact_heights, pin_height, sight_shift_at_target
+from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.errors import OutOfReach
 from cross_staff.core.estimation.groups import Shot
 from cross_staff.core.rig.card import RigCard
@@ -48,6 +49,8 @@ class Habits:
     own_order: float = 0.0
     a_day: int = 1000
     day_mrad: float = 0.0
+    torque_mrad: float = 0.0  # what his hand does sideways, one sd an arrow
+    wind_mps: float = 0.0  # from the left, steady
 
     @classmethod
     def drawn(cls, generator: np.random.Generator) -> Habits:
@@ -170,14 +173,24 @@ class Archer:
         off = 1e-3 * self.day_mrad * ranged_m
         made = []
         for shot in shots:
+            gone = self._blown(ranged_m)
             wide = WILD if self._chance(self.habits.wild) else 0.0
             sd = 1e-3 * self.sight.spread_mrad * ranged_m
             x, y = self.generator.normal(0.0, 1.0, 2) * wide * sd
-            right, up = (float(np.clip(v, -1.9, 1.9)) for v in (shot.right_m + x, shot.up_m + off + y))
+            right, up = (float(np.clip(v, -1.9, 1.9)) for v in (shot.right_m + x + gone, shot.up_m + off + y))
             made.append(Shot(right, up, shot.called_bad))
             if wide:
                 self.wild.append((right, up))
         return tuple(made)
+
+    def _blown(self, ranged_m: float) -> float:
+        """How far wind and the hand's torque send one arrow to the right [m]."""
+        habits, gone = self.habits, 0.0
+        if habits.wind_mps:
+            gone += drifts(self.sight.figures, [ranged_m], habits.wind_mps)[0] or 0.0
+        if habits.torque_mrad:
+            gone += 1e-3 * ranged_m * float(self.generator.normal(0.0, habits.torque_mrad))
+        return gone
 
     def _own_moves(self) -> None:
         """A control turned between two ends, and nothing noted."""

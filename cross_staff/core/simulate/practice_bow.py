@@ -14,7 +14,6 @@ import numpy as np
 
 from cross_staff.core.ballistics.cant import Case
 from cross_staff.core.ballistics.sightline import pin_height
-from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.level.axis import LEAST_TILT_RAD
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
@@ -63,7 +62,9 @@ class PracticeBow:
         self.bow = HiddenBow.drawn(rng, yaw_proved=hidden.yaw_deg is None)
         self.bow.clip_proved = hidden.yaw_deg is None
         self._set_bow(exercise)
-        self.archer = Archer.drawn(exercise.kind, exercise.seed, Habits(wild=hidden.wild, day_mrad=hidden.day_mrad))
+        self.archer = Archer.drawn(exercise.kind, exercise.seed, Habits(
+            wild=hidden.wild, day_mrad=hidden.day_mrad, torque_mrad=abs(hidden.torque_mrad), wind_mps=hidden.wind_mps
+        ))  # fmt: skip
         self._set_sight(exercise)
         self.bow.put_on(SEAT, SEAT)
         if hidden.yaw_deg is not None:
@@ -269,7 +270,7 @@ class PracticeBow:
 
     # at the range
     def _shoot(self, how: Mapping[str, Value]) -> dict[str, Value]:
-        archer, hidden, kind = self.archer, self.exercise.hidden, KINDS[self.exercise.kind]
+        archer, kind = self.archer, KINDS[self.exercise.kind]
         distance = _number(how, "distance", DISTANCE_M)
         arrows, pin = int(_number(how, "arrows", ARROWS_AT_ONCE)), int(_number(how, "pin", Range(0, 20), 0.0))
         pins = len(self.pins())
@@ -281,11 +282,7 @@ class PracticeBow:
             end = archer.end(Aim(pin, distance), arrows, reading, reading is None)
         except OutOfReach as error:
             raise InvalidValue("distance", "this arrow does not get there") from error
-        blown = drifts(archer.sight.figures, [distance], hidden.wind_mps)[0] or 0.0
-        torque = 1e-3 * hidden.torque_mrad * distance * float(archer.generator.normal(0.0, 1.0))
-        shots = [
-            [float(round(1000.0 * (s.right_m + blown + torque))), float(round(1000.0 * s.up_m))] for s in end.shots
-        ]
+        shots = [[float(round(1000.0 * s.right_m)), float(round(1000.0 * s.up_m))] for s in end.shots]
         wild = [n for n, shot in enumerate(end.shots, start=1) if archer.was_wild(shot)]
         if any(max(map(abs, shot)) >= 1890 for shot in shots):
             raise InvalidValue("distance", "these would miss the butt: shoot nearer first")

@@ -33,7 +33,7 @@ def by_hand(archer: Archer, pins: int = MOST_PINS, marks_m: Sequence[float] = ()
     Args:
         archer: with a sight that nobody shot yet.
         pins: how many of them, the nearest first.
-        marks_m: distances at which he dials until a group is good, for a tape [m as ranged].
+        marks_m: distances at which he dials until a group is good, for a tape [m as ranged], shape (n,).
         until_true: whether he comes back on another day to what truly is off, as his misses tell him, and chases again.
 
     Returns:

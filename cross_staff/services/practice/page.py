@@ -17,6 +17,7 @@ from cross_staff.storage import bench_entries
 from cross_staff.storage import practice as storage
 from cross_staff.storage.database import Database
 
+COMPARED = 3  # exercises at the beginning and at the end that a learner's slips are compared between
 MOST = 60  # practice rigs that are shown, the newest
 
 
@@ -28,6 +29,41 @@ class PracticeRig:
     practice: Practice
     finished: datetime | None
     went: Debrief | None
+
+
+@dataclass(frozen=True)
+class Learner:
+    """How somebody gets on: exercises finished, different ones that were solved, false beliefs and mistakes of order
+    in each of the first and of the newest three (None where fewer than four are finished)."""
+
+    name: str
+    finished: int
+    solved: int
+    slips_first: float | None
+    slips_newest: float | None
+
+
+def learners(told: Sequence[PracticeRig]) -> list[Learner]:
+    """Everybody who finished an exercise, by name; who gave none is one of them, without a name."""
+    names = sorted({each.practice.learner for each in told if each.went is not None}, key=str.casefold)
+    return [_learner(name, [each for each in told if each.practice.learner == name]) for name in names]
+
+
+def _learner(name: str, newest_first: Sequence[PracticeRig]) -> Learner:
+    ended = sorted((each for each in newest_first if each.finished), key=lambda each: str(each.finished))
+    slips = [
+        len(each.went.believed) + sum(mistake.times for mistake in each.went.mistakes)
+        for each in ended
+        if each.went is not None
+    ]
+    solved = {each.practice.exercise.key for each in ended if each.went is not None and each.went.solved}
+    few = len(slips) <= COMPARED
+    first, newest = (None, None) if few else (_mean(slips[:COMPARED]), _mean(slips[-COMPARED:]))
+    return Learner(name, len(ended), len(solved), first, newest)
+
+
+def _mean(counts: Sequence[int]) -> float:
+    return sum(counts) / len(counts)
 
 
 _WENT: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import lru_cache
 from pathlib import Path
@@ -24,6 +24,7 @@ from cross_staff.storage.database import Database
 
 START = datetime(2026, 5, 9, 8, 0, tzinfo=UTC)
 METHOD = "board_string"  # decided at full draw against the string
+CHRONOGRAPHED = 3  # arrows that a bare card takes before the range
 RANGE_GOALS = ("home", "pins", "tape")
 
 
@@ -59,11 +60,12 @@ def program_needs(exercise: Exercise, right: bool = False) -> Needed | None:
                 tolerances = {axis: state.axes[axis].tolerance for axis in axes}
                 turns, looks, good = technician.turns, technician.readings, _good(axes, state)
             if ranged:
-                bow.archer.sight.card = bow.card(exercise.name)
+                bow.archer.sight.card = PracticeBow(replace(exercise, measured=True)).card(exercise.name)
+                arrows = 0 if exercise.measured else CHRONOGRAPHED
                 if right:
                     set_right(bow)
                 told = RangeWalk(database, bow.archer).walked(until=lambda rig: _reached(ranged, exercise, bow, rig))
-                arrows, turns, good = told.arrows, turns + told.orders, good and told.done
+                arrows, turns, good = arrows + told.arrows, turns + told.orders, good and told.done
         finally:
             database.close()
     return Needed(

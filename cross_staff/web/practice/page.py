@@ -13,7 +13,7 @@ from cross_staff.core.practice.exercise import GOALS, GRADES, THEMES, Exercise
 from cross_staff.core.practice.log import Practice
 from cross_staff.core.simulate.debrief import Debrief, Left
 from cross_staff.services.practice import catalogue
-from cross_staff.services.practice.page import practice_rigs, went
+from cross_staff.services.practice.page import Learner, learners, practice_rigs, went
 from cross_staff.services.practice.program import Needed, program_needs
 from cross_staff.services.practice.record import practice as practice_on
 from cross_staff.services.rig import Rig
@@ -31,6 +31,7 @@ _STATION = {"first": "level", "second": "level", "third": "level", "peep": "card
 def bench_page(request: Request, form: FormInput, status: int = 200) -> Response:
     """The exercises by theme, the rigs that are worked on, the finished ones."""
     rigs, broken = practice_rigs(request.app.state.database)
+    who = request.query_params.get("who")
     by_theme = {
         words: [_offer(each) for each in catalogue.exercises() if each.theme == theme]
         for theme, words in THEMES.items()
@@ -43,11 +44,27 @@ def bench_page(request: Request, form: FormInput, status: int = 200) -> Response
              "acts": len(r.practice.acts), "begun": local_time(r.practice.begun)}
             for r in rigs if r.went is None
         ],
-        "done": [_done(r.rig_id, r.practice, r.went) for r in rigs if r.went is not None],
+        "done": [
+            _done(r.rig_id, r.practice, r.went)
+            for r in rigs if r.went is not None and who in (None, r.practice.learner)
+        ],
+        "learners": [_learner(each, who) for each in learners(rigs)],
+        "who": who,
         "broken": broken,
         "unit_sets": [(key, units.words) for key, units in UNIT_SETS.items()],
     }  # fmt: skip
     return render(request, "practice/bench.html", status, **context)
+
+
+def _learner(each: Learner, who: str | None) -> dict[str, Any]:
+    """How somebody gets on, in a line."""
+    told = f"{each.solved} of {len(catalogue.exercises())} solved, {each.finished} finished"
+    if each.slips_first is not None and each.slips_newest is not None:
+        told += (
+            f"; false beliefs and mistakes of order, each: {each.slips_first:.1f} in the first three, "
+            f"{each.slips_newest:.1f} in the newest"
+        )
+    return {"name": each.name or "without a name", "who": each.name, "told": told, "here": each.name == who}
 
 
 def _offer(exercise: Exercise) -> dict[str, Any]:

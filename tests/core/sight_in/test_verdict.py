@@ -108,8 +108,19 @@ class Sure(unittest.TestCase):
         self.assertEqual((rough.because, rough.more), ("after_move", 2))
 
     def test_few_arrows_move_nothing_unless_it_is_far_off(self) -> None:
-        near, far = (verdict_on(READY, replace(STILL, offset=(x, 0.0), arrows=3)) for x in (1.0, 4.0))
-        self.assertEqual((near.because, near.more, far.kind), ("too_few", 3, ADJUST))
+        """Three where the archer's spread is known, six where it is not; fewer where the error is a big one."""
+        for known, arrows, more in ((True, 2, 1), (False, 3, 3)):
+            at = replace(STILL, arrows=arrows, spread_known=known)
+            near, far = (verdict_on(READY, replace(at, offset=(x, 0.0))) for x in (1.0, 4.0))
+            self.assertEqual((near.because, near.more, far.kind), ("too_few", more, ADJUST))
+        pooled = verdict_on(READY, replace(STILL, offset=(1.0, 0.0), arrows=3))
+        self.assertEqual(pooled.kind, ADJUST)
+
+    def test_a_short_movement_close_in_is_looked_at_from_farther(self) -> None:
+        """Where the arrow would still be on the butt had it gone the other way."""
+        for moved, because in ((4.0, "rough_enough"), (5.0, "after_move")):
+            rough = verdict_on(ROUGH, replace(STILL, verified=False, moved=moved, arrows=2, rough=9.0))
+            self.assertEqual(rough.because, because, moved)
 
     def test_an_end_is_never_less_than_three(self) -> None:
         three = verdict_on(SURE, replace(STILL, offset=(0.0, 0.0), sd=(0.112, 0.111), arrows=60))

@@ -98,6 +98,33 @@ class Hand(unittest.TestCase):
         off = [max(each.off.values()) for each in told]
         self.assertGreater(max(off), 0.5)
 
+    def test_he_who_comes_back_until_it_is_true_shoots_more_and_ends_true(self) -> None:
+        """A tape by hand: the far marks dialled until two groups come in, and again on other days where they lie."""
+        draws = [Archer.drawn("single_pin_slider", seed, Habits()) for seed in range(8)]
+        again = [Archer.drawn("single_pin_slider", seed, Habits()) for seed in range(8)]
+        once = [by_hand(each, 1, (40.0, 61.0)) for each in draws]
+        told = [by_hand(each, 1, (40.0, 61.0), until_true=True) for each in again]
+        self.assertTrue(any(max(each.off.values()) > 1.0 for each in once))
+        for first, later in zip(once, told):
+            self.assertEqual(len(first.off), 3)
+            wrong = max(first.off.values()) > 1.0
+            self.assertEqual(later.arrows > first.arrows, wrong)
+
+    def test_a_hand_that_twists_scatters_sideways_alone_and_wind_moves_all(self) -> None:
+        still, twists, blown = (
+            Archer.drawn("fixed_pins", 5, habits)
+            for habits in (Habits(), Habits(torque_mrad=3.0), Habits(wind_mps=6.0))
+        )
+        shots = [
+            [s for _ in range(20) for s in each.end(HOME, 6, None, False).shots] for each in (still, twists, blown)
+        ]
+        wide = [float(np.std([s.right_m for s in each])) for each in shots]
+        high = [float(np.std([s.up_m for s in each])) for each in shots]
+        self.assertGreater(wide[1], 1.5 * wide[0])
+        self.assertAlmostEqual(high[1] / high[0], 1.0, delta=0.3)
+        middle = [float(np.mean([s.right_m for s in each])) for each in shots]
+        self.assertGreater(middle[2] - middle[0], 0.01)
+
     def test_the_hidden_sight_is_the_same_for_both(self) -> None:
         one, other = (Archer.drawn("fixed_pins", 5, Habits()) for _ in range(2))
         self.assertEqual(one.sight.heights_m, other.sight.heights_m)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 from dataclasses import replace
 
@@ -52,6 +53,25 @@ class Answers(unittest.TestCase):
         before = bow.bow.axes["second"]
         bow.do(acts.TURN, {"axis": "second", "turns": 0.25}, 9)
         self.assertAlmostEqual((bow.bow.axes["second"] - before) / (0.25 * bow.bow.gains["second"]), 1.0, delta=0.35)
+
+    def test_a_watched_turn_ends_where_the_bubble_was_wanted(self) -> None:
+        """Until it stands in the middle, or has come so far; at rest what the draw does stays in it."""
+        bow = PracticeBow(exercise(second_deg=1.0))
+        vial = bow.bow.vials["sight"]
+        watched: dict[str, Value] = {"axis": "second", "watching": True, "method": "to_string", "until": "stands"}
+        bow.do(acts.TURN, watched | {"pitch": 0.0, "lines": 0.0}, 1)
+        self.assertLess(abs(bow.bow.axes["second"]) / vial.line_rad, 0.8)
+        before = bow.bow.axes["second"]
+        bow.do(acts.TURN, watched | {"pitch": 0.0, "until": "come", "lines": 2.0}, 2)
+        self.assertAlmostEqual((before - bow.bow.axes["second"]) / vial.line_rad, 2.0, delta=0.8)
+        twisted = PracticeBow(exercise(third_deg=0.0, second_deg=0.0, flex_deg=1.5, lean_deg=0.0))
+        drawn: dict[str, Value] = {"axis": "third", "watching": True, "method": "board_string", "until": "stands"}
+        twisted.do(acts.TURN, drawn | {"pitch": -35.0, "lines": 0.0}, 1)
+        self.assertAlmostEqual(math.degrees(twisted.bow.axes["third"]), -1.5, delta=0.7)
+        for more, field in (({"pitch": 2.0}, "pitch"), ({"lines": 99.0}, "lines"), ({"method": "guess"}, "method")):
+            with self.subTest(field), self.assertRaises(InvalidValue) as refused:
+                twisted.do(acts.TURN, drawn | more, 2)
+            self.assertEqual(refused.exception.field, field)
 
     def test_reversed_knobs_go_the_other_way(self) -> None:
         plain, against = PracticeBow(exercise()), PracticeBow(exercise(reversed=("second",)))

@@ -32,6 +32,26 @@ class WithPractice(WithClient):
         return str(page)
 
 
+class History(WithPractice):
+    def test_each_learner_has_a_history_of_his_own(self) -> None:
+        for name, count in (("Reed", 5), ("Sela & Ida", 1), ("", 1)):
+            for n in range(count):
+                learner = self.begun("second-axis", name)
+                if not n:
+                    learner.levels("second")
+                self.finish(learner)
+        page = self.client.get("/practice").text
+        self.assertIn('<a href="/practice?who=Sela%20%26%20Ida#done-title">Sela &amp; Ida</a>', page)
+        self.assertIn(f"1 of {len(exercises())} solved, 5 finished; false beliefs and mistakes of order, each: ", page)
+        own = self.client.get("/practice", params={"who": "Reed"}).text
+        rows = own.split('id="done-title"')[1].split("<tbody>")[1]
+        self.assertEqual((rows.count("<td>Reed</td>"), "Sela" in rows), (5, False))
+        self.assertIn("How it went: Reed", own)
+        nameless = self.client.get("/practice", params={"who": ""}).text.split("<tbody>")[1]
+        self.assertEqual(nameless.count("<td>–</td>"), 1)
+        self.assertEqual(self.client.get("/practice", params={"who": "nobody"}).status_code, 200)
+
+
 class Worked(WithPractice):
     def test_an_axis_is_set_by_the_station_and_the_truth_stands_beside_it(self) -> None:
         learner = self.begun("second-axis")
