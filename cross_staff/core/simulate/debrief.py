@@ -128,7 +128,8 @@ def _aim(bow: PracticeBow, rig: RigState, aim: Aim, mark_mm: float | None) -> fl
 
 
 def _called(rig: RigState, aim: Aim) -> bool:
-    return any(each.verdict.there and each.aim == aim for each in rig.range.aims)
+    own = (aim.pin, aim.ranged_m)
+    return any(each.verdict.there and (each.aim.pin, each.aim.ranged_m) == own for each in rig.range.aims)
 
 
 def _home(bow: PracticeBow, rig: RigState) -> list[Left]:
@@ -146,6 +147,23 @@ def _pins(bow: PracticeBow, rig: RigState) -> list[Left]:
     return told
 
 
+def tape_called_good(rig: RigState, far_m: float) -> bool:
+    """Whether the program calls the tape good to a distance, by marks that were shot: none from speed alone is.
+
+    Args:
+        rig: as the program has it, in any state.
+        far_m: distance [m as ranged].
+
+    Returns:
+        whether it does [yes or no].
+
+    Source:
+        the tape station's own verdict.
+    """
+    good = rig.evaluation.good_to_m
+    return bool(rig.evaluation.own) and not rig.evaluation.doubtful and good is not None and good >= far_m
+
+
 def _tape(bow: PracticeBow, rig: RigState) -> list[Left]:
     far, estimate = bow.exercise.farthest_m, rig.range.estimate
     mark = None
@@ -154,7 +172,7 @@ def _tape(bow: PracticeBow, rig: RigState) -> list[Left]:
             mark = estimate.fitted_mark(far)
         except CrossStaffError:
             mark = None
-    good = rig.evaluation.good_to_m is not None and rig.evaluation.good_to_m >= far
+    good = tape_called_good(rig, far)
     allowed = 100.0 * bow.archer.allowed_m()
     if mark is None or estimate is None:
         return [Left("tape", math.inf, allowed, "cm", None, good)]

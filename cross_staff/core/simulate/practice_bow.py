@@ -286,7 +286,8 @@ class PracticeBow:
         wild = [n for n, shot in enumerate(end.shots, start=1) if archer.was_wild(shot)]
         if any(max(map(abs, shot)) >= 1890 for shot in shots):
             raise InvalidValue("distance", "these would miss the butt: shoot nearer first")
-        return {"shots": shots, "felt_bad": " ".join(map(str, wild))}
+        told: dict[str, Value] = {"shots": shots, "felt_bad": " ".join(map(str, wild))}
+        return told | ({"dial": round(archer.stands_mm, 1)} if kind.dialled else {})
 
     def _move(self, how: Mapping[str, Value]) -> dict[str, Value]:
         controls = self.controls()
@@ -299,7 +300,7 @@ class PracticeBow:
             raise InvalidValue("pin", f"this sight has {len(self.pins())}")
         moved = amount * drive.travel_per_unit().size
         self.archer.sight.move(MovementAdvice(drive, "", moved, amount, pin=pin))
-        return {}
+        return {} if pin is None else {"pin": pin}
 
     def _place(self, how: Mapping[str, Value]) -> dict[str, Value]:
         pin = int(_number(how, "pin", Range(1, 20)))

@@ -13,6 +13,7 @@ from cross_staff.core.level.station import LevelState
 from cross_staff.core.practice.exercise import AXES, Exercise
 from cross_staff.core.rig.procedure import SHOOT
 from cross_staff.core.sight_in.aims import Aim
+from cross_staff.core.simulate.debrief import tape_called_good
 from cross_staff.core.simulate.practice_bow import SEAT, PracticeBow
 from cross_staff.core.simulate.solver import set_right
 from cross_staff.core.simulate.technician import Habits, Technician
@@ -100,10 +101,9 @@ def _reached(goals: tuple[str, ...], exercise: Exercise, bow: PracticeBow, rig: 
     """Whether the program has every goal of the range, shown by arrows."""
     there = {each.aim for each in rig.range.steps if each.by_arrows and each.step.kind == SHOOT}
     pins = [Aim(pin, distance) for pin, distance in enumerate(bow.pins())]
-    good = rig.evaluation.good_to_m
     reached = {
         "home": pins[0] in there,
         "pins": all(aim in there for aim in pins),
-        "tape": good is not None and good >= exercise.farthest_m,
+        "tape": tape_called_good(rig.state, exercise.farthest_m),
     }
     return all(reached[goal] for goal in goals)

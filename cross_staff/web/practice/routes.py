@@ -286,7 +286,7 @@ def _look_brings(rig: Rig, act: PracticeAct, done: list[PracticeAct]) -> Mapping
 def _shoot_brings(rig: Rig, act: PracticeAct, done: list[PracticeAct]) -> Mapping[str, str]:
     shots, units = act.saw["shots"], Units.of(rig.units)
     assert isinstance(shots, list)
-    dial = act.do.get("dial")
+    dial = act.saw.get("dial")
     return {
         "shots": "\n".join(f"{right:.0f} {up:.0f}" for right, up in shots),
         "distance": units.plain("distance", float(str(act.do["distance"]))),

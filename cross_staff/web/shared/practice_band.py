@@ -135,5 +135,7 @@ def _usual(rig: Rig, practice: Practice, units: Units) -> dict[str, str]:
         "p_pin": str(aim.pin) if aim else "0",
         "p_dial": f"{act.dial_mm:.1f}" if dialled and act.dial_mm is not None else "",
         "p_arrows": str(act.arrows or 3),
+        "p_below": "" if act.place_mm is None else units.plain("length", 1e-3 * act.place_mm),
+        "p_below_pin": str(aim.pin) if aim and aim.pin else "1",
         "dialled": "yes" if dialled else "",
     }

@@ -73,21 +73,18 @@ def _shoot(act: PracticeAct, units: Units) -> str:
     right, up = (sum(shot[k] for shot in shots) / len(shots) / 1000.0 for k in (0, 1))
     arrows = f"{len(shots)} {'arrow' if len(shots) == 1 else 'arrows'}"
     far = units.show("distance", float(str(act.do["distance"])))
-    dial = act.do.get("dial")
-    set_to = "" if dial in (None, "") else f", dialled to {float(str(dial)):g}"
+    dial = act.saw.get("dial", act.do.get("dial"))
+    set_to = "" if dial in (None, "") else f", the dial at {float(str(dial)):g}"
     bad = f" He says that number {act.saw['felt_bad']} was let go badly." if act.saw.get("felt_bad") else ""
     where = f"{_mm(units, up, 'high', 'low')}, {_mm(units, right, 'right', 'left')}"
     return f"{arrows} at {far}{set_to}: their middle {where}.{bad}"
 
 
 def _move(act: PracticeAct, units: Units) -> str:
-    pin = f", pin {int(float(str(act.do['pin']))) + 1}" if act.do.get("pin") not in (None, "") else ""
-    amount = float(str(act.do["amount"]))
-    return (
-        f"{act.do['control']}{pin}: {abs(amount):g} {act.do.get('unit', '')} towards {act.do.get('way', '')}.".replace(
-            "  ", " "
-        )
-    )
+    pin = f", pin {int(float(str(act.saw['pin']))) + 1}" if "pin" in act.saw else ""
+    amount, unit = abs(float(str(act.do["amount"]))), str(act.do.get("unit", ""))
+    unit += "s" if unit in ("click", "turn") and amount != 1.0 else ""
+    return f"{act.do['control']}{pin}: {' '.join(filter(None, (f'{amount:g}', unit)))} towards {act.do.get('way', '')}."
 
 
 def _measure(act: PracticeAct, units: Units) -> str:
