@@ -4,7 +4,8 @@
 
 Every walk has a bow of its own with hidden axes, seats, draw twist, screws and glass, a hand with human habits, any
 kind of sight, right- or left-handed, vials calibrated or not. Printed is how they ended: what was called good enough
-and was not, orders that could not be obeyed, readings and turns.
+and was not, orders that could not be obeyed, readings and turns. Then the same bows with clean references and a hand
+without slips, vials calibrated, and not: how few looks and turns lead to what the method can give.
 """
 
 from __future__ import annotations
@@ -25,14 +26,14 @@ from cross_staff.storage.database import Database
 WALKS = 500
 
 
-def walks(count: int, first: int) -> list[WalkOutcome]:
+def walks(count: int, first: int, clean: bool | None = None) -> list[WalkOutcome]:
     """So many walks, each in a shop of its own."""
     ended = []
     for seed in range(first, first + count):
         with tempfile.TemporaryDirectory() as folder:
             database = Database(Path(folder) / "shop.sqlite3")
             database.migrate()
-            ended.append(empty_shop_walk(database, seed))
+            ended.append(empty_shop_walk(database, seed, clean))
             database.close()
     return ended
 
@@ -68,7 +69,9 @@ def main() -> None:
     """Walk, and print."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else WALKS
     first = int(sys.argv[2]) if len(sys.argv) > 2 else 0
-    print("\n".join(report(walks(count, first), first)))
+    for clean, words in ((None, "as people work"), (True, "clean, calibrated"), (False, "clean, not calibrated")):
+        print(words)
+        print("\n".join(report(walks(count, first, clean), first)), flush=True)
 
 
 if __name__ == "__main__":

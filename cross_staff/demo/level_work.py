@@ -67,22 +67,22 @@ def _hidden(setup: LevelSetup, kind: str) -> HiddenVial:
 STAKES_M = (38.0, 61.0, 78.0, 95.0)
 
 
-def empty_shop_walk(database: Database, seed: int) -> WalkOutcome:
+def empty_shop_walk(database: Database, seed: int, clean: bool | None = None) -> WalkOutcome:
     """A bow of its own in an empty shop, levelled by a technician with his own habits, to the end.
 
-    Args: seed, of everything that is hidden.
+    Args: seed, of everything that is hidden; clean, without slips, and whether his vials are calibrated.
     """
-    rig_id, technician = empty_shop(database, seed)
+    rig_id, technician = empty_shop(database, seed, clean)
     return outcome(technician, _walked(database, rig_id, technician))
 
 
-def empty_shop(database: Database, seed: int) -> tuple[int, Technician]:
+def empty_shop(database: Database, seed: int, clean: bool | None = None) -> tuple[int, Technician]:
     """A bow of its own put on the bench, its gate open, and who will level it.
 
-    Args: seed, of everything that is hidden.
+    Args: seed, of everything that is hidden; clean, without slips, and whether his vials are calibrated.
     """
     generator = np.random.default_rng(seed)
-    technician = Technician.drawn(generator, datetime(2026, 5, 1, tzinfo=UTC))
+    technician = Technician.drawn(generator, datetime(2026, 5, 1, tzinfo=UTC), clean)
     kind = str(generator.choice(list(KINDS)))
     goals = Goals(17.0, float(generator.choice(STAKES_M)), 0.25, 0.10, 38.0, slope_up_rad=_SLOPE, slope_down_rad=_SLOPE)
     full = RigCard(

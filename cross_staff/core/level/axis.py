@@ -143,6 +143,8 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         axis == "third",
         _one_way(axis, log.of(axis, log.last)),
         _unmatched(setup, log, present),
+        any(k.span < log.last and not k.entry.vial_end for k in own),
+        _carried(axis, known),
     )
     watched = BY_KEY[method].watched != ""
     action = screws.decide(evidence, turns, known.tolerance, prior, moves_freely(known.card, axis), watched)
@@ -216,6 +218,36 @@ def _as_found(axis: str, log: History, chain: Chain) -> tuple[Estimate | None, i
     span = own[0].span
     looks = [k for k in own if k.span == span and not k.entry.vial_end]
     return _estimate(chain.amount(judged(axis, log, span)), len(looks)), 0
+
+
+def _carried(axis: str, known: AxisKnown) -> bool:
+    """Whether an axis still is as it was looked at, as far as anybody saw: only others were turned since, and none of
+    them moved it before."""
+    log, own = known.log, [k for k in known.log.of(axis) if not k.entry.vial_end]
+    if not own:
+        return False
+    since = {turned for span in log.turned[own[-1].span + 1 :] for turned in span}
+    return axis not in since and not any(_moves(other, axis, known) for other in since)
+
+
+def _moves(other: str, axis: str, known: AxisKnown) -> bool:
+    """Whether a screw of another axis was seen to move this one: looks on both sides of its turn that differ by more
+    than they can."""
+    log = known.log
+    spans = sorted({k.span for k in log.of(axis) if not k.entry.vial_end})
+    for before, after in zip(spans, spans[1:]):
+        turned = {name for span in log.turned[before + 1 : after + 1] for name in span}
+        if other not in turned or axis in turned:
+            continue
+        pairs = [[k for k in log.of(axis, span) if not k.entry.vial_end] for span in (before, after)]
+        if len({(k.entry.method, k.seating, k.entry.pitch_rad > 0.0) for pair in pairs for k in pair}) > 1:
+            continue  # not read alike
+        means = [sum(says(known.chain, k, k.span) for k in pair) / len(pair) for pair in pairs]
+        unit = unit_for(known.setup, axis, pairs[1][-1].entry.method)
+        sd = _look_sd(unit, axis, pairs[1][-1].entry) * math.hypot(*(len(pair) ** -0.5 for pair in pairs))
+        if abs(means[1] - means[0]) > screws.AGREE_SDS * sd:
+            return True
+    return False
 
 
 def _one_way(axis: str, present: Sequence[Look]) -> bool:

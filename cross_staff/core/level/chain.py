@@ -23,11 +23,11 @@ from numpy.typing import NDArray
 
 from cross_staff.core.level.log import AXES, History, Look
 from cross_staff.core.level.methods import ARROWS, BY_KEY, JIG, LINE, PART_SD_RAD, RAIL
-from cross_staff.core.level.units import COARSE_LINE_RAD, LOOK_DIV, unit_for
+from cross_staff.core.level.units import COARSE_LINE_RAD, LOOK_DIV, kind_beside, unit_for
 from cross_staff.core.rig.card import LevelSetup, Vial
 
 AXIS_SD_RAD = math.radians(5.0)
-CARRIED_SD_RAD = math.radians(0.15)  # what turning one axis does to another
+CARRIED_SD_RAD = math.radians(0.10)  # what turning one axis does to another
 ROLL_SD_RAD = math.radians(0.7)  # of a reference on a seat where it was not matched
 UNPROVED_SD_RAD = math.radians(0.5)  # of a level that was not reversed
 REVERSED_SD_DIV = LOOK_DIV / math.sqrt(2.0)  # how exactly a reversal shows a vial's own error
@@ -252,10 +252,11 @@ def _row(log: History, look: Look, shots: Mapping[int, SlopeShot]) -> _Row | Non
 def _guessed(log: History, look: Look) -> float:
     """What a reference off where it stands when the bow is plumb leaves open while its lines are only guessed [rad]."""
     unit = unit_for(look.setup, look.entry.axis, look.entry.method)
-    if unit.calibrated or look.seating is None:
+    kind = kind_beside(look.entry.axis, look.entry.method)
+    if unit.calibrated or not kind:
         return 0.0
-    matched = log.seatings[look.seating].matches
-    rests = matched[-1][0].reference_div if matched else look.setup.reference.roll_error_div or 0.0
+    matched = log.seatings[look.seating].matches if look.seating is not None else ()
+    rests = matched[-1][0].reference_div if matched else getattr(look.setup, kind).roll_error_div or 0.0
     return 0.5 * unit.reference * abs(look.entry.reference_div - rests)
 
 

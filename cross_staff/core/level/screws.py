@@ -17,6 +17,8 @@ from enum import StrEnum
 SURE_SDS = 2.2  # a verdict is sure when this many sds of the mean of the looks do not reach the limit
 GOOD_CHANCE = 0.95  # that it lies inside the tolerance, with everything that the method cannot see counted
 LEAST_LOOKS, MOST_LOOKS = 2, 12
+FEW_LOOKS = 3.0  # more than so many further ones cost more than a turn
+TOLD_SDS = 2.0  # an axis is told from nought by so many sds
 TEST_TURN = 0.25
 LEAST_TURN, MOST_TURN = 1.0 / 24.0, 1.0  # small screws: never more than a turn before the next look
 KEY_STEP = 1.0 / 24.0  # a turn is asked for to the nearest fifteen degrees of the key
@@ -151,9 +153,9 @@ class Action:
     can tell, or do something else first (`ask`).
 
     because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved; test_turn, test_again, by_gain,
-    trim, back, coarse, by_bubble, watch; within, seen; match, rail, string, second_first, cannot_prove, stuck. turns:
-    nought where nothing is counted: the bubble is the measure. move: what the turn should do to the axis; None where
-    that is not known. about: what that likely takes where the way of the screw is known [turns]; nought elsewhere.
+    trim, back, coarse, by_bubble, watch; within, seen, carried; match, rail, string, second_first, cannot_prove, stuck.
+    turns: nought where nothing is counted: the bubble is the measure. move: what the turn should do to the axis; None
+    where that is not known. about: what that likely takes where the way of the screw is known [turns], else nought.
     """
 
     kind: ActionKind
@@ -191,6 +193,8 @@ class Evidence:
     bias_alone: bool = False  # what keeps it from being good is nothing but what the tool cannot see
     other_tilt: bool = False  # reading at the other tilt was not tried, and would tell more
     unmatched: str = ""  # match, rail, string, again: what would have to be known first
+    looked_before: bool = False  # before a later turn of any axis: one look then confirms what is expected
+    carried: bool = False  # only other axes were turned since, and none of them was seen to move it
 
 
 def chance_within(value: float, sd: float, limit: float) -> float:
@@ -257,21 +261,26 @@ def decide(
     if evidence.beyond is not None:
         return _coarse(evidence.beyond, evidence.other_tilt, turns, prior, free)
     whole, seen = evidence.whole, evidence.seen
-    if seen is None or whole is None or not seen.count:
+    if seen is None or whole is None:
         return Action(READ, "first_look")
-    if seen.count < LEAST_LOOKS:
-        return Action(READ, "second_look")
+    if not seen.count:
+        return _carried(evidence, whole, seen, tolerance)
     looks = evidence.looks
     if len(looks) == 2 and abs(looks[0] - looks[1]) > AGREE_SDS * math.sqrt(2.0) * evidence.look_sd:
         return Action(READ, "looks_apart")
+    if abs(seen.value) - SURE_SDS * seen.sd > tolerance:  # no second look could change that
+        return _turn(seen.value, turns, prior, free, watched)
+    if seen.count < LEAST_LOOKS and not evidence.looked_before:
+        return Action(READ, "second_look")
     if sure_within(seen.value, seen.sd, tolerance):
         if chance_within(whole.value, whole.sd, tolerance) >= GOOD_CHANCE:
             return Action(GOOD, "within")
         if evidence.bias_alone:
             return Action(SQUARED, "seen")
-    if abs(seen.value) - SURE_SDS * seen.sd > tolerance:
-        return _turn(seen.value, turns, prior, free, watched)
+    told = abs(seen.value) > TOLD_SDS * seen.sd  # that it is off nought at all: else a turn is by chance
     if sure_within(seen.value, evidence.floor_sd, tolerance) and seen.count < MOST_LOOKS:
+        if told and _further_looks(seen, evidence, tolerance) > FEW_LOOKS:
+            return _turn(seen.value, turns, prior, free, watched)
         return Action(READ, "not_sure")
     if evidence.unmatched == "again":
         return Action(READ, "seat_moved")
@@ -279,9 +288,26 @@ def decide(
         return Action(ASK, evidence.unmatched)
     if evidence.other_tilt:
         return Action(READ, "other_tilt")
-    if abs(seen.value) > 0.5 * tolerance:
+    if told and abs(seen.value) > 0.5 * tolerance:
         return _turn(seen.value, turns, prior, free, watched)
     return Action(ASK, "cannot_prove")
+
+
+def _further_looks(seen: Estimate, evidence: Evidence, tolerance: float) -> float:
+    """How many more looks would likely prove an axis that stands where it seems to."""
+    room = ((tolerance - abs(seen.value)) / SURE_SDS) ** 2 - evidence.floor_sd**2
+    return math.inf if room <= 0.0 else evidence.look_sd**2 / room - seen.count
+
+
+def _carried(evidence: Evidence, whole: Estimate, seen: Estimate, tolerance: float) -> Action:
+    """An axis that nobody looked at since the last turn: as it was, where that is sure enough with what turning another
+    axis can do to it; else it is read."""
+    if evidence.carried and sure_within(seen.value, seen.sd, tolerance):
+        if chance_within(whole.value, whole.sd, tolerance) >= GOOD_CHANCE:
+            return Action(GOOD, "carried")
+        if evidence.bias_alone:
+            return Action(SQUARED, "carried")
+    return Action(READ, "first_look")
 
 
 def _turn(off: float, turns: Sequence[Turn], prior: AnglePerTurnPrior, free: bool, watched: bool) -> Action:

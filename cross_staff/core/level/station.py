@@ -21,7 +21,7 @@ from cross_staff.core.level.looks import AxisKnown
 from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, RAIL
 from cross_staff.core.level.screws import AnglePerTurnPrior, Estimate
 from cross_staff.core.level.slips import Slip, slips
-from cross_staff.core.level.units import unit_for
+from cross_staff.core.level.units import kind_beside, unit_for
 from cross_staff.core.rig.card import SEATS, LevelSetup, RigCard
 from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
 
@@ -338,7 +338,30 @@ def check_reading(setup: LevelSetup, reading: LevelReading) -> None:
 def wants_centred(setup: LevelSetup, reading: LevelReading) -> bool:
     """Whether lines of reference and vial cannot be set against each other: then the reference has to stand as it does
     when the bow is plumb."""
-    return BY_KEY[reading.method].reads == CLIP and not unit_for(setup, reading.axis, reading.method).calibrated
+    beside_it = kind_beside(reading.axis, reading.method)
+    return beside_it != "" and not unit_for(setup, reading.axis, reading.method).calibrated
+
+
+def rests_at(setup: LevelSetup, log: History, axis: str, method: str) -> float:
+    """Where what is read beside the vial stands when it is level: a reference as it was matched on its seat, the rail's
+    and the jig's level by their reversal.
+
+    Args:
+        setup: the vials.
+        log: with the seatings of the reference.
+        axis: first, second or third.
+        method: how it is read.
+
+    Returns:
+        [divisions], right positive; nought where nothing is read beside it.
+
+    Source:
+        docs/method.md, section 12.
+    """
+    kind = kind_beside(axis, method)
+    if kind == "reference":
+        return middle_of(setup, log)
+    return (getattr(setup, kind).roll_error_div or 0.0) if kind else 0.0
 
 
 def check_centred(reading: LevelReading, middle_div: float) -> None:

@@ -121,15 +121,16 @@ class HiddenBow:
         second = self.jig_roll if BY_KEY[method].reads == JIG else self.axes["second"]
         return sight_tilt(second, seen, cant_rad, pitch_rad)
 
-    def held_at(self, middle_div: float, pitch_rad: float) -> float:
-        """The cant to which the bow is brought so that the reference stands at a place of its glass, within a tenth of
-        a line [rad]."""
-        vial = self.vials["reference"]
+    def held_at(self, middle_div: float, pitch_rad: float, kind: str = "reference") -> float:
+        """The cant to which the bow is brought so that the reference (or the level on the rail, or the jig's) stands at
+        a place of its glass, within a tenth of a line [rad]."""
+        vial = self.vials[kind]
+        roll, yaw = {"reference": (self.roll, self.yaw), "rail": (self.axes["first"], 0.0)}.get(kind, (0.0, 0.0))
         wanted = (middle_div - vial.error_div + float(self.generator.uniform(-0.1, 0.1))) * vial.line_rad
         low, high = -20.0 * DEG, 20.0 * DEG
         for _ in range(50):
             half = 0.5 * (low + high)
-            low, high = (half, high) if sight_tilt(self.roll, self.yaw, half, pitch_rad) > wanted else (low, half)
+            low, high = (half, high) if sight_tilt(roll, yaw, half, pitch_rad) > wanted else (low, half)
         return 0.5 * (low + high)
 
     def end_for_end(self, kind: str) -> tuple[float, float]:

@@ -17,6 +17,7 @@ from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.level.axis import LEAST_TILT_RAD
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
+from cross_staff.core.level.units import kind_beside
 from cross_staff.core.practice import log as acts
 from cross_staff.core.practice.exercise import AXES, Exercise
 from cross_staff.core.practice.log import PracticeAct, Value
@@ -198,8 +199,9 @@ class PracticeBow:
         generator = self.bow.generator
         cant = float(generator.normal(0.0, LINE_SD_RAD if way.reads == LINE else CANT_SD_RAD))
         middle = _number(how, "middle", Range(-10.0, 10.0), math.nan)
-        if not math.isnan(middle) and (way.reads == CLIP or axis == "first"):
-            cant = self.bow.held_at(middle, pitch)
+        beside_it = kind_beside(axis, method)
+        if not math.isnan(middle) and beside_it:
+            cant = self.bow.held_at(middle, pitch, beside_it)
         vial, end, beside = 0.0, 0, 0.0
         for _ in range(20):  # held plumber, until what is read beside is on its glass
             (vial, end), beside = self.bow.look(axis, method, pitch, cant)

@@ -21,7 +21,8 @@ from cross_staff.core.level import screws
 from cross_staff.core.level.axis import AxisState, moves_freely
 from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
-from cross_staff.core.level.station import LevelState
+from cross_staff.core.level.station import LevelState, rests_at
+from cross_staff.core.level.units import kind_beside
 from cross_staff.core.rig.card import LevelSetup, RigCard, Vial
 from cross_staff.core.simulate.hidden_bow import DEG, HiddenBow
 
@@ -66,6 +67,13 @@ class Habits:
             "to_rail" if generator.random() < 0.2 else "to_string",
         )
 
+    def without_slips(self, calibrated: bool) -> Habits:
+        """The same person with clean references, who obeys to the letter and reads the third axis one way."""
+        return replace(
+            self, methods=self.methods[:1], calibrated=calibrated, both_ways=False, by_eye=0.0, mistypes=0.0,
+            reseats=0.0, own_order=0.0,
+        )  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Act:
@@ -98,8 +106,10 @@ class Technician:
     moved_once: set[str] = field(default_factory=set)
 
     @classmethod
-    def drawn(cls, generator: np.random.Generator, clock: datetime) -> Technician:
-        return cls(HiddenBow.drawn(generator, bool(generator.random() < 0.5)), Habits.drawn(generator), clock)
+    def drawn(cls, generator: np.random.Generator, clock: datetime, clean: bool | None = None) -> Technician:
+        """A bow as they come, and somebody at it; clean: without slips, and whether his vials are calibrated."""
+        bow, habits = HiddenBow.drawn(generator, bool(generator.random() < 0.5)), Habits.drawn(generator)
+        return cls(bow, habits if clean is None else habits.without_slips(clean), clock)
 
     def setup(self, tolerance_m: float) -> LevelSetup:
         """What the shop wrote down before: nothing reversed yet, vials calibrated or not."""
@@ -221,8 +231,10 @@ class Technician:
         if reads == CLIP and BY_KEY[method].seats and self.bow.seat not in BY_KEY[method].seats:
             self._put_on(BY_KEY[method].seats[0])
         cant = float(rng.normal(0.0, LINE_SD_RAD if reads == LINE else 0.4 * DEG))
-        if (reads == CLIP or axis == "first") and not self.habits.calibrated:
-            cant = self.bow.held_at(state.middle_div, pitch)
+        beside = kind_beside(axis, method)
+        if beside and not self.habits.calibrated:
+            rests = state.middle_div if beside == "reference" else rests_at(card.level, state.log, axis, method)
+            cant = self.bow.held_at(rests, pitch, beside)
         (vial, end), reference = self.bow.look(axis, method, pitch, cant)
         for _ in range(20):
             if reads != LINE and abs(reference) > self.bow.vials["reference"].lines + 0.8:

@@ -17,6 +17,7 @@ from cross_staff.core.level.station import (
     check_centred,
     check_entry,
     check_reading,
+    rests_at,
     wants_centred,
 )
 from cross_staff.core.rig.log import BenchEntry, standing
@@ -40,8 +41,8 @@ def read(database: Database, rig_id: int, reading: LevelReading, by_eye: bool = 
     check_reading(setup, reading)
     if wants_centred(setup, reading):
         state = open_rig(database, rig_id).level
-        if _stays(state, reading):
-            check_centred(reading, state.middle_div)
+        if not reading.reads_clip or _stays(state, reading):
+            check_centred(reading, rests_at(setup, state.log, reading.axis, reading.method))
     turned = by_eye or bool(reading.turns)
     with database.writing() as connection:
         log = level_readings.log(connection, rig_id)

@@ -7,7 +7,8 @@ import math
 from cross_staff.core.level import screws as adjust
 from cross_staff.core.level.axis import AxisState, adjusts, moves_freely, screw_of
 from cross_staff.core.level.methods import BY_KEY, CLIP
-from cross_staff.core.level.station import LevelState
+from cross_staff.core.level.station import LevelState, rests_at
+from cross_staff.core.level.units import kind_beside
 from cross_staff.core.rig.card import SEATS, RigCard
 from cross_staff.core.rig.sight import Screw
 from cross_staff.web.level.words import LABELS, NAMES, amount, bubble, stands, tilt, turn, way
@@ -30,7 +31,7 @@ _SENSES = {
 }
 _READ = {
     "first_look": ("Read the {name}.", "As found is kept before anything is touched."),
-    "second_look": ("Read the {name} once more.", "Two looks that agree, before {before}."),
+    "second_look": ("Read the {name} once more.", "It looks good: a second look, so that a slip is not called so."),
     "looks_apart": (
         "Those two looks differ. Read again.",
         "A bubble that had not settled, or an eye that was not square-on.",
@@ -120,14 +121,13 @@ def order(level: LevelState, state: AxisState, card: RigCard) -> Said:
         return _UNTIL_AXES["squared"]
     if action.kind == adjust.GOOD:
         return f"The {NAMES[state.axis]} is good enough.", "Go on to the next, or read it again.", ""
-    return _read(level, state)
+    return _read(level, state, card)
 
 
-def _read(level: LevelState, state: AxisState) -> Said:
+def _read(level: LevelState, state: AxisState, card: RigCard) -> Said:
     name, method = NAMES[state.axis], BY_KEY[state.method]
     because = state.action.because
-    before = "it is judged" if state.turns or state.by_eye else "anything is turned"
-    words = {"name": name, "before": before, "tilt": tilt(-state.pitch_rad)}
+    words = {"name": name, "tilt": tilt(-state.pitch_rad)}
     say, why = (each.format(**words) for each in _READ[because])
     if method.reads == "arrows":
         shoot = "Shoot a group downhill." if state.pitch_rad > 0.0 and state.looks else "Shoot a group uphill."
@@ -137,8 +137,11 @@ def _read(level: LevelState, state: AxisState) -> Said:
     if because == "first_look" and (state.by_eye or state.now is not None):
         why = "It was turned since the last look."
     look = "Wait until it rests, tap once, read square-on" + (", both vials together." if method.reads == CLIP else ".")
-    if not state.unit.calibrated and method.reads == CLIP:
-        look = f"The vials are not calibrated: bring the reference to {stands(level.middle_div)}, by the bow. {look}"
+    beside_it = kind_beside(state.axis, state.method)
+    if not state.unit.calibrated and beside_it:
+        rests = rests_at(card.level, level.log, state.axis, state.method)
+        what = "the reference" if beside_it == "reference" else f"the level on the {beside_it}"
+        look = f"The vials are not calibrated: bring {what} to {stands(rests)}, by the bow. {look}"
     return say, look, why
 
 

@@ -16,7 +16,7 @@ from cross_staff.core.level.axis import AxisState, moves_freely, screw_of
 from cross_staff.core.level.cost import USUAL_SLOPE_RAD
 from cross_staff.core.level.log import AXES
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, JIG, METHODS, RAIL, Method
-from cross_staff.core.level.station import STATION
+from cross_staff.core.level.station import STATION, rests_at
 from cross_staff.core.level.units import beside
 from cross_staff.core.rig.card import SEATS
 from cross_staff.core.rig.log import standing
@@ -164,10 +164,8 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
 
 def _resting(rig: Rig, method: Method) -> float:
     """Where what is read beside the vial stands when it is level."""
-    if method.reads == CLIP:
-        return rig.level.middle_div
-    own = beside(rig.card.level, "third", method.key)
-    return (own.roll_error_div or 0.0) if own else 0.0
+    axis = "first" if method in METHODS["first"] else "second" if method in METHODS["second"] else "third"
+    return rests_at(rig.card.level, rig.level.log, axis, method.key)
 
 
 def _fraction(turns: float) -> str:

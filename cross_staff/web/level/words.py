@@ -19,7 +19,8 @@ STANDINGS = {
     "recheck": "read again",
     "accepted": "accepted in writing",
 }
-_FRACTIONS = {3: "1/8", 4: "1/6", 6: "1/4", 8: "1/3", 9: "3/8", 12: "1/2", 16: "2/3", 18: "3/4", 24: "1"}
+_EIGHTHS = {3: "1/8", 6: "1/4", 9: "3/8", 12: "1/2", 15: "5/8", 18: "3/4", 21: "7/8"}  # of a turn, by its 24ths
+_QUARTERS = {1: "1/4", 2: "1/2", 3: "3/4"}
 
 
 def bubble(divisions: float) -> str:
@@ -43,14 +44,19 @@ def seen(divisions: float, end: int) -> str:
 
 
 def turn(turns: float) -> str:
-    """A turn of the key in words, without its direction."""
-    steps = round(abs(turns) * 24)
-    if steps in _FRACTIONS:
-        return f"{_FRACTIONS[steps]} turn"
-    whole, rest = divmod(steps, 24)
-    if whole:
-        return f"{whole} turn{'s' if whole > 1 else ''} and {rest * 15}°" if rest else f"{whole} turns"
-    return f"{steps * 15}° of the key"
+    """A turn of the key in words, without its direction: in eighths of a turn, or in flats of a key with six."""
+    whole, rest = divmod(round(abs(turns) * 24), 24)
+    if rest in _EIGHTHS:
+        return f"{whole} {_EIGHTHS[rest]} turns" if whole else f"{_EIGHTHS[rest]} turn"
+    told = [f"{whole} turn{'s' if whole > 1 else ''}"] if whole else []
+    return " and ".join([*told, *([_flats(rest)] if rest else [])]) or "nothing"
+
+
+def _flats(steps: int) -> str:
+    """Quarters of a flat, of which a key has six."""
+    whole, rest = divmod(steps, 4)
+    amount = " ".join([*([str(whole)] if whole else []), *([_QUARTERS[rest]] if rest else [])])
+    return f"{amount} {'flats' if steps > 4 else 'flat'} of the key"
 
 
 def way(turns: float) -> str:

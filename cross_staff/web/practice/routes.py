@@ -13,6 +13,8 @@ from starlette.datastructures import UploadFile
 from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
+from cross_staff.core.level.methods import BY_KEY
+from cross_staff.core.level.station import rests_at
 from cross_staff.core.practice import log as acts
 from cross_staff.core.practice.exercise import Exercise
 from cross_staff.core.practice.log import PracticeAct, Value
@@ -161,7 +163,7 @@ def _look(form: FormInput, rig: Rig) -> dict[str, Value]:
         "seat": form.typed.get("p_seat", ""), "reseated": bool(form.typed.get("p_reseated")),
     }  # fmt: skip
     if form.typed.get("p_held"):
-        how["middle"] = rig.level.middle_div
+        how["middle"] = rests_at(rig.card.level, rig.level.log, axis, method) if method in BY_KEY else 0.0
     return how
 
 

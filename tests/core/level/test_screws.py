@@ -18,6 +18,7 @@ from cross_staff.core.level.screws import (
     USUAL_PLAY_RAD,
     AnglePerTurnPrior,
     Beyond,
+    Estimate,
     Evidence,
     Turn,
     angle_per_turn,
@@ -49,14 +50,20 @@ class Deciding(unittest.TestCase):
     def act(self, *looks_deg: float, turns: tuple[Turn, ...] = (), prior: AnglePerTurnPrior = PRIOR):  # type: ignore[no-untyped-def]
         return decide(evidence(*looks_deg), turns, TOLERANCE, prior)
 
-    def test_two_looks_before_anything(self) -> None:
-        self.assertEqual((self.act().kind, self.act(2.0).because), (READ, "second_look"))
+    def test_a_second_look_only_where_it_can_change_what_is_done(self) -> None:
+        self.assertEqual((self.act().kind, self.act(0.1).because), (READ, "second_look"))
+        self.assertEqual(self.act(2.0).kind, TURN)
+        confirmed = decide(evidence(0.1, looked_before=True), (), TOLERANCE, PRIOR)
+        self.assertEqual(confirmed.kind, GOOD)
+        near = decide(evidence(0.17, looked_before=True), (), TOLERANCE, PRIOR)
+        self.assertEqual((near.kind, near.because), (READ, "not_sure"))
         self.assertEqual(self.act(2.0, 2.6).because, "looks_apart")
         self.assertEqual((LEAST_LOOKS, MOST_LOOKS), (2, 12))  # docs/method.md, section 12
 
     def test_good_is_said_only_when_it_is_sure(self) -> None:
         self.assertEqual(self.act(0.02, -0.03).kind, GOOD)
-        self.assertEqual((self.act(0.22, 0.24).kind, self.act(0.22, 0.24).because), (READ, "not_sure"))
+        self.assertEqual((self.act(0.18, 0.19).kind, self.act(0.18, 0.19).because), (READ, "not_sure"))
+        self.assertEqual(self.act(0.22, 0.24).kind, TURN)  # many looks cost more
         self.assertEqual(self.act(*[0.245] * MOST_LOOKS).kind, TURN)
 
     def test_the_first_turn_is_a_small_test_the_way_the_card_says(self) -> None:
@@ -124,7 +131,18 @@ class NotSeen(unittest.TestCase):
         self.assertEqual(act(0.1, 0.1, unmatched="match", other_tilt=True), (ASK, "match"))
         self.assertEqual(act(0.1, 0.1, unmatched="again"), (READ, "seat_moved"))
         self.assertEqual(act(0.1, 0.1), (ASK, "cannot_prove"))
-        self.assertEqual(act(0.2, 0.2)[0], TURN)
+        self.assertEqual(act(0.2, 0.2), (ASK, "cannot_prove"))  # nothing tells it from nought: a turn would be a guess
+
+    def test_what_others_turned_is_good_until_it_is_doubtful(self) -> None:
+        for sd, whole_sd, bias, carried, expected in (
+            (0.05, 0.05, False, True, (GOOD, "carried")), (0.15, 0.15, False, True, (READ, "first_look")),
+            (0.05, 0.05, False, False, (READ, "first_look")), (0.05, 0.5, True, True, (SQUARED, "carried")),
+            (0.05, 0.5, False, True, (READ, "first_look")),
+        ):  # fmt: skip
+            seen, whole = Estimate(0.0, sd * DEG, 0), Estimate(0.0, whole_sd * DEG, 0)
+            known = Evidence((), LOOK, whole, seen, bias_alone=bias, carried=carried)
+            action = decide(known, (), TOLERANCE, PRIOR)
+            self.assertEqual((action.kind, action.because), expected, (sd, whole_sd, carried))
 
     def test_a_ring_is_moved_to_its_bubble(self) -> None:
         act = decide(evidence(1.0, 1.0), (), TOLERANCE, PRIOR, free=True)

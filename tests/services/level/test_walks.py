@@ -1,5 +1,7 @@
 """A virtual technician levels bows of his own through the services, from empty shops."""
 
+from statistics import median
+
 from cross_staff.core.level.log import AXES
 from cross_staff.demo.level_work import empty_shop_walk
 from tests.data import WithDatabase
@@ -23,3 +25,15 @@ class Walks(WithDatabase):
                     else:
                         self.assertEqual(went.standings[axis], "accepted")
         self.assertGreater(good, 2 * len(SEEDS))
+
+    def test_few_looks_and_turns_lead_to_what_the_method_can_give(self) -> None:
+        """Clean references, calibrated and not; the counts of many are printed by bench/level_walks.py."""
+        for calibrated, looks, turns in ((True, 12, 4), (False, 16, 5)):
+            told = [empty_shop_walk(self.database, seed, calibrated) for seed in SEEDS]
+            self.assertLessEqual(median(walk.readings for walk in told), looks)
+            self.assertLessEqual(median(walk.turns for walk in told), turns)
+            for walk in told:
+                self.assertEqual((walk.impossible, walk.step), ((), "done"))
+                for axis in AXES:
+                    if walk.standings[axis] == "good":
+                        self.assertLessEqual(walk.over(axis), 1.0, axis)

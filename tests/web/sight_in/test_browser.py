@@ -139,7 +139,7 @@ class InHand(InBrowser):
         page.context.set_offline(False)
         expect(page.locator("#kept")).to_have_text(re.compile("1 kept"))
         page.goto(self.server.address + "/rigs/1/sight_in")
-        self.assertEqual(self.ends(page), before + 2)
+        self.assertEqual(self.ends(page), before + 2, page.locator(".range-log").inner_text())
         expect(page.locator(".range-log tbody tr").nth(1)).to_contain_text("3")
 
     def test_a_second_window_goes_on_with_the_same_end(self) -> None:
