@@ -31,7 +31,7 @@ _SENSES = {
 }
 _READ = {
     "first_look": ("Read the {name}.", "As found is kept before anything is touched."),
-    "second_look": ("Read the {name} once more.", "It looks good: a second look, so that a slip is not called so."),
+    "second_look": ("Read the {name} once more.", "One look alone does not settle it, and a slip would pass unseen."),
     "looks_apart": (
         "Those two looks differ. Read again.",
         "A bubble that had not settled, or an eye that was not square-on.",
