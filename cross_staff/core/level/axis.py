@@ -70,7 +70,7 @@ class AxisState:
         if self.action.move is None:
             return None
         lines = self.lines_for(self.action.move)
-        return ("come", lines) if BY_KEY[self.method].watched == "let_down" else ("stands", self.shown + lines)
+        return ("stands", self.shown + lines) if BY_KEY[self.method].watched == "here" else ("come", lines)
 
     @property
     def settled(self) -> bool:
@@ -221,10 +221,10 @@ def _as_found(axis: str, log: History, chain: Chain) -> tuple[Estimate | None, i
 
 
 def _carried(axis: str, known: AxisKnown) -> bool:
-    """Whether an axis still is as it was looked at, as far as anybody saw: only others were turned since, and none of
-    them moved it before."""
+    """Whether an axis still is as it was looked at, as far as anybody saw: oftener than once, only others were turned
+    since, and none of them moved it before."""
     log, own = known.log, [k for k in known.log.of(axis) if not k.entry.vial_end]
-    if not own:
+    if len(own) < screws.LEAST_LOOKS:
         return False
     since = {turned for span in log.turned[own[-1].span + 1 :] for turned in span}
     return axis not in since and not any(_moves(other, axis, known) for other in since)

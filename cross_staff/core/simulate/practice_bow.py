@@ -243,8 +243,9 @@ class PracticeBow:
         method, pitch = _of(how, "method", tuple(BY_KEY)), _number(how, "pitch", PITCH_DEG, -35.0) * DEG
         if axis == "third" and abs(pitch) < LEAST_TILT_RAD:
             raise InvalidValue("pitch", "too level: this bubble hardly moves with the third axis")
-        lines = _number(how, "lines", LINES, 0.0)
-        if how.get("until") != "come":
+        comes = how.get("until") == "come"
+        lines = _number(how, "lines", LINES, None if comes else 0.0)
+        if not comes:
             at_rest = "vise_string" if axis == "third" and BY_KEY[method].full_draw and not self.drawn else method
             lines -= self.bow.place(axis, at_rest, pitch, self.cant)
         self.bow.turn_watching(axis, pitch, lines)

@@ -138,11 +138,12 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
     pitch = alike[-1].pitch_rad if alike else steepest if method.reads == ARROWS else state.pitch_rad
     if action.because == "other_tilt":
         pitch = -pitch
+    rests = rests_at(rig.card.level, rig.level.log, state.axis, method.key)
     usual = {
         "pitch": str(round(math.degrees(pitch))),
         "vial": "",  # nobody has looked yet
         "vial_end": "",
-        "reference": f"{alike[-1].reference_div if alike else _resting(rig, method):.1f}".removesuffix(".0"),
+        "reference": f"{alike[-1].reference_div if alike else rests:.1f}".removesuffix(".0"),
         "turned": _fraction(action.turns) if counted else "",
         "turned_way": words.way(action.turns or action.about or 1.0),
         "by_eye": "yes" if asked and not counted else "",
@@ -160,12 +161,6 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
     if form.typed.get("axis") == state.axis:  # a box that is not ticked is not sent
         usual["by_eye"] = ""
     return usual | {name: form.typed[name] for name in usual if name in form.typed}
-
-
-def _resting(rig: Rig, method: Method) -> float:
-    """Where what is read beside the vial stands when it is level."""
-    axis = "first" if method in METHODS["first"] else "second" if method in METHODS["second"] else "third"
-    return rests_at(rig.card.level, rig.level.log, axis, method.key)
 
 
 def _fraction(turns: float) -> str:

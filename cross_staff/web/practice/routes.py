@@ -171,7 +171,7 @@ def _turn(form: FormInput, rig: Rig) -> dict[str, Value]:
     axis = form.typed.get("p_axis", "")
     if form.typed.get("p_watching"):
         state = rig.level.axes.get(axis)
-        lines = form.number("p_lines", "plain", _LINES) if form.typed.get("p_lines", "").strip() else 0.0
+        lines = form.number("p_lines", "plain", _LINES)
         return {
             "axis": axis, "watching": True, "method": state.method if state else "", "lines": lines,
             "until": form.choice("p_until", ("stands", "come")),

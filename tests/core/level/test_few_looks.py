@@ -7,6 +7,7 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level.screws import GOOD, READ, TURN
 from cross_staff.core.level.station import check_centred, rests_at, wants_centred
 from cross_staff.core.rig.card import Vial
+from cross_staff.core.rig.sight import Screw
 from tests.core.level.test_chain import Bench
 from tests.core.level.test_station import DEG, levelled_card
 
@@ -45,6 +46,30 @@ class Carried(unittest.TestCase):
             with self.subTest(carried=carried):
                 self.assertEqual(second.standing, standing)
                 self.assertEqual(second.action.kind, GOOD if standing == "good" else READ)
+
+    def test_what_was_looked_at_once_is_not_good_because_another_was_turned(self) -> None:
+        bench = Bench()
+        bench.tolerances |= {"first": 0.6 * DEG, "second": 0.6 * DEG}
+        bench.look("first", "rail_vial")
+        bench.turn("second", None, 0.1)
+        bench.look("second", "to_string")
+        first = bench.state.axes["first"]
+        self.assertEqual((first.action.kind, first.standing), (READ, "recheck"))
+        bench.look("first", "rail_vial")
+        self.assertEqual(bench.state.axes["first"].standing, "good")
+
+    def test_what_is_read_by_hand_or_arrows_is_moved_by_how_far_its_bubble_comes(self) -> None:
+        """At rest it stands elsewhere than at full draw: a place of its glass would be another axis."""
+        card = levelled_card()
+        ring = Screw("Third ring", "third_axis", "ring")
+        for method, how in (("hand_plumb", "come"), ("board_string", "come"), ("vise_string", "stands")):
+            bench = Bench(replace(card, sight=replace(card.sight, screws=(ring,))), third=3.0)
+            bench.squared()
+            bench.look("third", method, -35.0)
+            with self.subTest(method):
+                self.assertEqual(bench.third.action.kind, TURN)
+                self.assertEqual(bench.third.until[0], how)
+                self.assertIsNone(Bench().third.until)
 
     def test_what_was_turned_itself_is_read(self) -> None:
         bench = self.bench()

@@ -68,7 +68,12 @@ class Answers(unittest.TestCase):
         drawn: dict[str, Value] = {"axis": "third", "watching": True, "method": "board_string", "until": "stands"}
         twisted.do(acts.TURN, drawn | {"pitch": -35.0, "lines": 0.0}, 1)
         self.assertAlmostEqual(math.degrees(twisted.bow.axes["third"]), -1.5, delta=0.7)
-        for more, field in (({"pitch": 2.0}, "pitch"), ({"lines": 99.0}, "lines"), ({"method": "guess"}, "method")):
+        for more, field in (
+            ({"pitch": 2.0}, "pitch"),
+            ({"lines": 99.0}, "lines"),
+            ({"until": "come"}, "lines"),
+            ({"method": "guess"}, "method"),
+        ):
             with self.subTest(field), self.assertRaises(InvalidValue) as refused:
                 twisted.do(acts.TURN, drawn | more, 2)
             self.assertEqual(refused.exception.field, field)
