@@ -11,7 +11,8 @@ from cross_staff.storage.tables import level_readings
 
 _FIELDS = (
     "axis", "method", "pitch_rad", "vial_div", "reference_div", "revision", "turns", "locked", "who", "note",
-    "photo_id", "undoes", "vial_end", "seat", "reseated", "turn", "distance_m", "right_m", "arrows", "key",
+    "photo_id", "undoes", "vial_end", "seat", "reseated", "turn", "distance_m", "right_m", "arrows", "key", "place",
+    "settled_s",
 )  # fmt: skip
 
 

@@ -219,6 +219,8 @@ level_readings = Table(
     Column("right_m", Float),
     Column("arrows", Integer),
     Column("key", String, nullable=False, server_default=""),
+    Column("place", String, nullable=False, server_default=""),
+    Column("settled_s", Float),
 )
 
 # A visit to the range; the newest entry of a number holds.

@@ -35,6 +35,7 @@ WRITTEN = {
     "0013_devices.py": "0b3b630eca0607c1",
     "0014_people.py": "cd46aa7d43dd8f2c",
     "0015_practice.py": "30ec194f08bed10c",
+    "0016_places.py": "21e6767bf6a519b7",
 }
 
 
@@ -74,6 +75,7 @@ class Migrations(WithDatabase):
                 "0012",
                 "0013",
                 "0014",
+                "0015",
             ],
         )
         for name in names:
@@ -89,7 +91,7 @@ class Migrations(WithDatabase):
                     for old, new in zip(before[table], after[table]):
                         self.assertEqual(old, {column: new[column] for column in old}, table)
                 self.assertEqual([row["key"] for row in after["observations"] if row["key"] is None], [])
-                copy = file.parent / "backups" / f"{name}-before-0015.sqlite3"
+                copy = file.parent / "backups" / f"{name}-before-0016.sqlite3"
                 self.assertEqual(rows(copy), before)
                 self.assertEqual(copy.stat().st_mode & 0o777, 0o600)
 

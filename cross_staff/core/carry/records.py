@@ -95,6 +95,8 @@ class LevelRecord:
     right_m: float | None = None
     arrows: int | None = None
     key: str = ""
+    place: str = ""
+    settled_s: float | None = None
 
 
 @dataclass(frozen=True)

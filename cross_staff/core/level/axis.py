@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cross_staff.core.level import screws
-from cross_staff.core.level.chain import Amount, Chain, state_of
+from cross_staff.core.level.chain import Amount, Chain, leans, state_of
 from cross_staff.core.level.ends import beyond as beyond_end
 from cross_staff.core.level.ends import end_of, screw_prior
 from cross_staff.core.level.log import AXES, History, LevelReading, Look
 from cross_staff.core.level.looks import AxisKnown, amounts_between, judged, says
-from cross_staff.core.level.methods import BY_KEY, METHODS, RAIL
+from cross_staff.core.level.methods import BY_KEY, METHODS, ON_RAIL, RAIL, WANDER, Method
 from cross_staff.core.level.screws import Action, AnglePerTurn, Beyond, Estimate, Evidence, Turn
 from cross_staff.core.level.units import VialUnit, unit_for
 from cross_staff.core.rig.card import LevelSetup, RigCard
@@ -57,6 +57,7 @@ class AxisState:
     beyond: Beyond | None
     by_eye: int
     shown: float = 0.0  # where its bubble was seen last [lines]
+    place: str = ""  # where on the rail to lay the level next, or which line the bow is held to
 
     def lines_for(self, move: float) -> float:
         """How far the bubble that is watched should come for a move of the axis [rad], in lines, right positive."""
@@ -120,13 +121,15 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
     log, chain, setup = known.log, known.chain, known.setup
     own = log.of(axis)
     last = own[-1].entry if own else None
-    method = last.method if last else METHODS[axis][0].key
+    way = read_by(axis, log, known.on_bench)
+    method = way.key
     unit = unit_for(setup, axis, method)
     present = [k for k in log.of(axis, log.last) if not k.entry.vial_end]
     weights = judged(axis, log, log.last)
+    in_jig = axis != "third" and bool(present) and all(BY_KEY[k.entry.method].on_bench for k in present)
     count = len(present)
     read = any(not k.entry.vial_end for k in own)
-    now, seen = _estimate(chain.amount(weights), count), _estimate(chain.seen(weights), count)
+    now, seen = _estimate(chain.amount(weights), count), _estimate(chain.seen(weights, in_jig), count)
     turns = _turns(axis, log, chain)
     prior = screw_prior(axis, known, unit)
     alike = _alike(present)
@@ -138,16 +141,19 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         look_sd,
         now if read else None,
         seen if read else None,
-        known.sharp.seen(weights).sd,
+        known.sharp.seen(weights, in_jig).sd,
         beyond,
-        axis == "third",
+        axis == "third" or in_jig,
         _one_way(axis, log.of(axis, log.last)),
         _unmatched(setup, log, present),
         any(k.span < log.last and not k.entry.vial_end for k in own),
         _carried(axis, known),
+        last is not None and BY_KEY[last.method].reads == WANDER,
     )
-    watched = BY_KEY[method].watched != ""
+    watched = way.watched != "" and not evidence.quick
     action = screws.decide(evidence, turns, known.tolerance, prior, moves_freely(known.card, axis), watched)
+    if in_jig and not known.on_bench and action.kind == screws.SQUARED:
+        action = Action(screws.READ, "on_bow")  # back on the bow: what the jig squared is read there
     return AxisState(
         axis,
         unit,
@@ -172,7 +178,49 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         beyond,
         sum(axis in turned and turned[axis] is None for turned in log.turned),
         next((k.entry.vial_div for k in reversed(own) if not k.entry.vial_end), 0.0),
+        next_place(axis, log, way),
     )
+
+
+def read_by(axis: str, log: History, on_bench: bool) -> Method:
+    """The way of reading an axis: the last one used for it where the sight now is, else the usual one there. A quick
+    look is followed by the level.
+
+    Args:
+        axis: first, second or third.
+        log: looks in order.
+        on_bench: whether the sight is off the bow, in a jig.
+
+    Returns:
+        a method.
+
+    Source:
+        a rule of the craft.
+    """
+    there = [method for method in METHODS[axis] if method.on_bench == on_bench and method.reads != WANDER]
+    used = [BY_KEY[k.entry.method] for k in log.of(axis)]
+    return next((method for method in reversed(used) if method in there), there[0])
+
+
+def next_place(axis: str, log: History, method: Method) -> str:
+    """Where to lay the level on the rail for the next look: near the other end than last; by hand the line that it was
+    held to.
+
+    Args:
+        axis: first, second or third.
+        log: looks in order.
+        method: how it is to be read.
+
+    Returns:
+        a key of PLACES; empty where there is no choice.
+
+    Source:
+        a rule of the craft.
+    """
+    last = next((k.entry.place for k in reversed(log.of(axis)) if k.entry.place in method.places), "")
+    if method.places == ON_RAIL:
+        return "bottom" if last == "top" else "top"
+    return last or next(iter(method.places), "")
 
 
 def _estimate(amount: Amount, count: int) -> Estimate:
@@ -180,15 +228,17 @@ def _estimate(amount: Amount, count: int) -> Estimate:
 
 
 def _alike(present: Sequence[Look]) -> list[Look]:
-    """Looks read as the last one was: by its method, at its side of the tilt, on its seat."""
+    """Looks read as the last one was: by its method, at its place of the rail, its side of the tilt, on its seat."""
 
-    def how(look: Look) -> tuple[str, bool, int | None]:
-        return look.entry.method, look.entry.pitch_rad > 0.0, look.seating
+    def how(look: Look) -> tuple[str, str, bool, int | None]:
+        return look.entry.method, look.entry.place, look.entry.pitch_rad > 0.0, look.seating
 
     return [k for k in present if how(k) == how(present[-1])]
 
 
 def _look_sd(unit: VialUnit, axis: str, last: LevelReading | None) -> float:
+    if last is not None and BY_KEY[last.method].reads == WANDER:
+        return leans(last)[1]
     if axis != "third" or last is None:
         return unit.look_sd()
     return unit.look_sd(last.pitch_rad) / max(abs(math.sin(last.pitch_rad)), math.sin(LEAST_TILT_RAD))
@@ -240,7 +290,8 @@ def _moves(other: str, axis: str, known: AxisKnown) -> bool:
         if other not in turned or axis in turned:
             continue
         pairs = [[k for k in log.of(axis, span) if not k.entry.vial_end] for span in (before, after)]
-        if len({(k.entry.method, k.seating, k.entry.pitch_rad > 0.0) for pair in pairs for k in pair}) > 1:
+        alike = {(k.entry.method, k.entry.place, k.seating, k.entry.pitch_rad > 0.0) for pair in pairs for k in pair}
+        if len(alike) > 1:
             continue  # not read alike
         means = [sum(says(known.chain, k, k.span) for k in pair) / len(pair) for pair in pairs]
         unit = unit_for(known.setup, axis, pairs[1][-1].entry.method)
@@ -263,7 +314,8 @@ def _unmatched(setup: LevelSetup, log: History, present: Sequence[Look]) -> str:
             return "again"
         if len(log.seatings[here].matches) < MOST_MATCHES:
             return "match"
-    on_rail = any(k.entry.axis == "first" or BY_KEY[k.entry.method].reads == RAIL for k in present)
+    ways = [BY_KEY[k.entry.method] for k in present if k.entry.axis == "first" or BY_KEY[k.entry.method].reads == RAIL]
+    on_rail = any(way.reads != WANDER for way in ways)
     if seats and setup.string.roll_error_div is None:
         return "string"
     return "rail" if on_rail and setup.rail.roll_error_div is None else ""

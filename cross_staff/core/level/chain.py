@@ -21,9 +21,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from cross_staff.core.level.log import AXES, History, Look
-from cross_staff.core.level.methods import ARROWS, BY_KEY, JIG, LINE, PART_SD_RAD, RAIL
-from cross_staff.core.level.units import COARSE_LINE_RAD, LOOK_DIV, kind_beside, unit_for
+from cross_staff.core.level.log import AXES, History, LevelReading, Look
+from cross_staff.core.level.methods import ARROWS, BY_KEY, JIG, ON_RAIL, PART_SD_RAD, RAIL, WANDER
+from cross_staff.core.level.units import COARSE_LINE_RAD, LOOK_DIV, beside, kind_beside, unit_for
 from cross_staff.core.rig.card import LevelSetup, Vial
 
 AXIS_SD_RAD = math.radians(5.0)
@@ -31,7 +31,9 @@ CARRIED_SD_RAD = math.radians(0.10)  # what turning one axis does to another
 ROLL_SD_RAD = math.radians(0.7)  # of a reference on a seat where it was not matched
 UNPROVED_SD_RAD = math.radians(0.5)  # of a level that was not reversed
 REVERSED_SD_DIV = LOOK_DIV / math.sqrt(2.0)  # how exactly a reversal shows a vial's own error
-JIG_ROLL_SD_RAD = math.radians(2.0)
+JIG_ROLL_SD_RAD = math.radians(2.0)  # of the sight in its jig against the sight on the bow
+BEND_SD_RAD = math.radians(0.3)  # of a rail between its top and its bottom
+WANDER_SD_M = 0.0007  # of a housing's wander from a plumb line, both ends of its travel
 WINDAGE_SD_RAD = 0.02
 SPREAD_RAD = 0.0015  # of an archer whose groups nobody stated
 _PROVED_SD_RAD = 1e-9
@@ -79,10 +81,12 @@ class Chain:
         row = self._row(weights)
         return Amount(float(row @ self.mean), math.sqrt(max(float(row @ self.covariance @ row), 0.0)))
 
-    def seen(self, weights: Weights) -> Amount:
-        """The same as the tool has it: as if the parts that methods do not see, and the seats' yaw, were known."""
+    def seen(self, weights: Weights, in_jig: bool = False) -> Amount:
+        """The same as the tool has it: as if the parts that methods do not see, and the seats' yaw, were known; of what
+        is read level in a jig (`in_jig`), also how the sight sits in it."""
         row = self._row(weights)
-        left = [i for i, name in enumerate(self.names) if not name.startswith(("part:", "yaw:"))]
+        unseen = ("part:", "yaw:", "jig") if in_jig else ("part:", "yaw:")
+        left = [i for i, name in enumerate(self.names) if not name.startswith(unseen)]
         inside = self.information[np.ix_(left, left)]
         solved = np.linalg.solve(inside, row[left])
         return Amount(float(row @ self.mean), math.sqrt(max(float(row[left] @ solved), 0.0)))
@@ -178,7 +182,7 @@ def _priors(setup: LevelSetup, log: History, rows: Sequence[_Row], shimmed: froz
         priors.append(_Row({f"yaw:{number}": 1.0}, yaw, max(yaw_sd, _PROVED_SD_RAD)))
         priors.append(_Row({f"roll:{number}": 1.0}, 0.0, ROLL_SD_RAD))
         priors += [_matched(own, number, m.string_div, m.reference_div) for m, own in seating.matches]
-    own = {"rail": _own_sd(setup.rail), "string": _own_sd(setup.string), "jig": JIG_ROLL_SD_RAD}
+    own = {"rail": _own_sd(setup.rail), "string": _own_sd(setup.string), "jig": JIG_ROLL_SD_RAD, "bend": BEND_SD_RAD}
     matched = any(seating.matches for seating in log.seatings)
     priors += [_Row({n: 1.0}, 0.0, sd) for n, sd in own.items() if n in used or (n == "string" and matched)]
     priors += [_Row({name: 1.0}, 0.0, WINDAGE_SD_RAD) for name in sorted(used) if name.startswith("windage")]
@@ -216,12 +220,42 @@ def tilted_apart(look: Look) -> tuple[float, float]:
         docs/method.md, section 12.
     """
     entry, setup = look.entry, look.setup
-    method, unit = BY_KEY[entry.method], unit_for(setup, entry.axis, entry.method)
-    first = entry.axis == "first"
-    own = (setup.rail.roll_error_div or 0.0) if first else 0.0
-    vial = setup.jig if method.reads == JIG else setup.rail if method.reads == RAIL and not first else setup.reference
-    reference = 0.0 if method.reads == LINE else entry.reference_div - (vial.roll_error_div or 0.0)
+    unit = unit_for(setup, entry.axis, entry.method)
+    own = (setup.rail.roll_error_div or 0.0) if entry.axis == "first" else 0.0
+    vial = beside(setup, entry.axis, entry.method)
+    reference = 0.0 if vial is None else entry.reference_div - (vial.roll_error_div or 0.0)
     return unit.vial * (entry.vial_div - own) - unit.reference * reference, unit.look_sd(entry.pitch_rad)
+
+
+def bent(place: str) -> float:
+    """The part of the rail's bend that a level sees on it: half of it near its top, less near its bottom.
+
+    Args:
+        place: where on the rail the level lay.
+
+    Returns:
+        a part [-0.5 to 0.5]; nought where it was not said.
+
+    Source:
+        docs/method.md, section 12.
+    """
+    return {"top": 0.5, "bottom": -0.5}.get(place, 0.0)
+
+
+def leans(entry: LevelReading) -> tuple[float, float]:
+    """How far the rail leans by a quick look at its housing.
+
+    Args:
+        entry: with the wander to the right [m] over so much travel down [m].
+
+    Returns:
+        clockwise positive, and the sd of it [rad].
+
+    Source:
+        right triangle; docs/method.md, section 12.
+    """
+    travel = entry.distance_m or 1.0
+    return -math.atan((entry.right_m or 0.0) / travel), WANDER_SD_M / travel
 
 
 def _row(log: History, look: Look, shots: Mapping[int, SlopeShot]) -> _Row | None:
@@ -232,18 +266,21 @@ def _row(log: History, look: Look, shots: Mapping[int, SlopeShot]) -> _Row | Non
         return None
     if method.reads == ARROWS:
         return _shot_row(look, names, shots.get(entry.reading_id))
+    if method.reads == WANDER:
+        return _Row({names[0]: 1.0, "string": 1.0}, *leans(entry))
     sine, cosine = math.sin(entry.pitch_rad), math.cos(entry.pitch_rad)
     apart, sd = tilted_apart(look)
     sd = math.hypot(sd, _guessed(log, look))
     weights = {names[0]: -cosine} if entry.axis == "first" else {names[2]: sine, names[1]: -cosine}
     if entry.axis == "first":
         weights["rail"] = 1.0
+        if entry.place in ON_RAIL:
+            weights["bend"] = -bent(entry.place) * cosine
     if look.seating is not None:
         weights |= {f"yaw:{look.seating}": -sine, f"roll:{look.seating}": cosine}
     if method.reads == RAIL and entry.axis == "second":
         weights |= {names[0]: cosine, "rail": -1.0}
     if method.reads == JIG:
-        del weights[names[1]]
         weights["jig"] = -cosine
     weights |= {f"part:{part}": sine for part in method.parts}
     return _Row(weights, apart, sd)

@@ -19,7 +19,9 @@ class LevelReading:
     (or rail's) and reference's bubble [divisions, right positive]; at which end of its glass the first stands
     (-1 left, 1 right, 0 in between: with an end, the place is only the least that it can be); where the reference
     sat, and whether it was taken off and put on again just before; whether the screws were locked. A slope's
-    group: where its mean hit to the right of the aim [m], at which distance [m as ranged], of how many arrows.
+    group: where its mean hit to the right of the aim [m], at which distance [m as ranged], of how many arrows; a quick
+    look at the rail: how far the housing wandered to the right [m] over so much travel down [m]. `place`: where on the
+    rail, or which line it was held to (PLACES). `settled_s`: how long its bubble was seen to move [s].
 
     A turn (`turn`): turns of the key, clockwise positive, of an opposing pair its first screw driven; None for an
     amount that nobody counted. In files of old a look carries the turn made just before it in `turns`.
@@ -48,6 +50,8 @@ class LevelReading:
     right_m: float | None = None
     arrows: int | None = None
     key: str = ""
+    place: str = ""
+    settled_s: float | None = None
 
     @property
     def turned(self) -> bool:

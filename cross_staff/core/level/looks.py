@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from cross_staff.core.level.chain import Chain, state_of, tilted_apart
+from cross_staff.core.level.chain import Chain, bent, leans, state_of, tilted_apart
 from cross_staff.core.level.log import History, Look
-from cross_staff.core.level.methods import ARROWS, BY_KEY, JIG, RAIL
+from cross_staff.core.level.methods import ARROWS, BY_KEY, JIG, RAIL, WANDER
 from cross_staff.core.level.screws import AnglePerTurnPrior
 from cross_staff.core.rig.card import LevelSetup, RigCard
 
@@ -16,7 +16,7 @@ from cross_staff.core.rig.card import LevelSetup, RigCard
 class AxisKnown:
     """What an axis is judged from: the card, the log, the chain, what may be left of it [rad], what is known of its
     screw, the reason in writing for leaving it as it is; the chain with this axis's looks taken as exact;
-    for the third axis, whether the second is still to be done."""
+    for the third axis, whether the second is still to be done; whether the sight is off the bow, in a bench jig."""
 
     card: RigCard
     log: History
@@ -26,6 +26,7 @@ class AxisKnown:
     prior: AnglePerTurnPrior | None
     accepted: str
     second_open: bool = False
+    on_bench: bool = False
 
     @property
     def setup(self) -> LevelSetup:
@@ -70,12 +71,15 @@ def says(chain: Chain, look: Look, span: int) -> float:
     entry = look.entry
     if BY_KEY[entry.method].reads == ARROWS:
         return chain.amount({state_of("third", span): 1.0}).value
+    if BY_KEY[entry.method].reads == WANDER:
+        return leans(entry)[0] - mean(chain, "string")
     apart, _ = tilted_apart(look)
     sine, cosine = math.sin(entry.pitch_rad), math.cos(entry.pitch_rad)
     roll, yaw = (mean(chain, f"{name}:{look.seating}") if look.seating is not None else 0.0 for name in ("roll", "yaw"))
+    jig = mean(chain, "jig") if BY_KEY[entry.method].reads == JIG else 0.0
     if entry.axis != "third":
-        return roll - apart / cosine
-    second = mean(chain, "jig" if BY_KEY[entry.method].reads == JIG else state_of("second", span))
+        return roll - jig - bent(entry.place) * mean(chain, "bend") - apart / cosine
+    second = jig + mean(chain, state_of("second", span))
     return (apart + (second - roll) * cosine) / sine + yaw
 
 

@@ -13,7 +13,12 @@ from dataclasses import dataclass
 
 # What is read beside the sight's vial: the clip-on reference, the jig's own level, the level on the rail; with a
 # line (plumb line, corner, rod) nothing is, the bow is held to it; on a slope arrows are shot.
-CLIP, JIG, RAIL, LINE, ARROWS = "clip", "jig", "rail", "line", "arrows"
+# A quick look at the rail reads no vial: how far the housing wanders from a plumb line as the sight is dialled down.
+CLIP, JIG, RAIL, LINE, ARROWS, WANDER = "clip", "jig", "rail", "line", "arrows", "wander"
+# Where on the rail a level lay, and which line a bow was held to: what a look says of it.
+ON_RAIL = {"top": "near its top", "bottom": "near its bottom"}
+LINES = {"plumb_line": "plumb line", "corner": "wall corner", "door_frame": "door frame", "rod": "rod on the string"}
+PLACES = {"": "not said"} | ON_RAIL | LINES
 PART_SD_RAD = {
     part: math.radians(degrees)
     for part, degrees in (
@@ -52,10 +57,22 @@ class Method:
         return SEATS_OF.get(self.reference_at, ()) if self.reads == CLIP else ()
 
     @property
+    def places(self) -> dict[str, str]:
+        """Where on the rail its level can lie, or which line a hand can hold the bow to; none where there is no choice."""
+        if self.reference_at == "rail" and self.reads in (CLIP, JIG):
+            return ON_RAIL
+        return {key: LINES[key] for key in ("plumb_line", "corner", "door_frame")} if self.key == "hand_plumb" else {}
+
+    @property
+    def on_bench(self) -> bool:
+        """Whether the sight is off the bow."""
+        return self.reads == JIG
+
+    @property
     def watched(self) -> str:
         """How its bubble can be watched while a screw is turned: `here`, standing as it is read; `let_down`, the bow at
         rest first, where the bubble stands elsewhere but goes as far; empty where nothing holds the bow so."""
-        if self.reads == ARROWS or self.key == "hand_plumb":
+        if self.reads in (ARROWS, WANDER) or "hand" in self.parts:
             return ""
         return "let_down" if self.full_draw else "here"
 
@@ -71,6 +88,7 @@ _HAND = (
     "Arrow on the string, pointing at a butt behind the line, finger off the trigger, nobody in front. "
     "Read, let down, then turn."
 )
+_SENSE_OF_JIG = "the bow: how the riser holds the mount"
 METHODS: dict[str, tuple[Method, ...]] = {
     "first": (
         Method(
@@ -97,6 +115,32 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "play between bar and block",
             reference_at="rail",
         ),
+        Method(
+            "plumb_wander",
+            "quick look: the housing against a plumb line, dialled through its travel",
+            (
+                "Bow plumb both ways, a plumb line hung behind it so that it touches the housing's edge.",
+                "Dial from the top of the travel to the bottom, slowly.",
+                "How far did the edge wander from the line, and over how much travel?",
+            ),
+            "a rail that leans so much that it can be seen",
+            "less than half a degree: the level on the rail tells that",
+            reference_at="line",
+            reads=WANDER,
+        ),
+        Method(
+            "jig_rail",
+            "bench jig, sight off the bow, level square on the rail",
+            (
+                "Sight in the jig by its own mount, jig level.",
+                "Level square on the rail near its top, then near its bottom.",
+                "Read the jig's own level and the rail's together.",
+            ),
+            "the rail against the sight's own mount",
+            _SENSE_OF_JIG,
+            reference_at="rail",
+            reads=JIG,
+        ),
     ),
     "second": (
         Method(
@@ -115,6 +159,15 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "a bow that is not plumb",
             reference_at="rail",
             reads=RAIL,
+        ),
+        Method(
+            "jig_vial",
+            "bench jig, sight off the bow, jig level",
+            ("Sight in the jig by its own mount, jig level.", "Read the jig's own level and the sight's vial together."),
+            "the vial against the sight's own mount",
+            _SENSE_OF_JIG,
+            reference_at="jig",
+            reads=JIG,
         ),
     ),
     "third": (
@@ -153,8 +206,25 @@ METHODS: dict[str, tuple[Method, ...]] = {
             "hand_plumb",
             "by hand at full draw, tracking a plumb line, corner or door frame",
             (
-                "A helper reads the sight's vial while you track a plumb line, wall corner or door frame, up and down.",
-                "Repeat, and average.",
+                "You draw and hold the string along a plumb line, wall corner or door frame, tilted down, then up.",
+                "A helper beside you, never in front, reads the sight's vial out loud; you let down.",
+                "Only then one of you turns the screw, the bow at rest. Draw again, and read again: repeats are averaged.",
+            ),
+            "draw twist and hand",
+            "small errors: it needs a helper and repeats",
+            _HAND,
+            True,
+            "line",
+            LINE,
+            ("hand",),
+        ),
+        Method(
+            "hand_rod",
+            "by hand at full draw, a sighting rod lined up on the string",
+            (
+                "Rod in the sight, square to its housing. You draw, and turn the bow until rod and string are one line.",
+                "A helper beside you, never in front, reads the sight's vial out loud; you let down.",
+                "Only then the screw is turned, the bow at rest. Tilted down, then up; repeats are averaged.",
             ),
             "draw twist and hand",
             "small errors: it needs a helper and repeats",

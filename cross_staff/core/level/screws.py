@@ -152,7 +152,7 @@ class Action:
     """What to do: read (again), turn by `turns` of the key, stop because it is good enough or as square as this tool
     can tell, or do something else first (`ask`).
 
-    because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved; test_turn, test_again, by_gain,
+    because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved, on_bow, quick_only; test_turn, test_again, by_gain,
     trim, back, coarse, by_bubble, watch; within, seen, carried; match, rail, string, second_first, cannot_prove, stuck.
     turns: nought where nothing is counted: the bubble is the measure. move: what the turn should do to the axis; None
     where that is not known. about: what that likely takes where the way of the screw is known [turns], else nought.
@@ -195,6 +195,7 @@ class Evidence:
     unmatched: str = ""  # match, rail, string, again: what would have to be known first
     looked_before: bool = False  # before a later turn of any axis: one look then confirms what is expected
     carried: bool = False  # only other axes were turned since, and none of them was seen to move it
+    quick: bool = False  # looked at last without a vial: that turns an axis, and never proves it
 
 
 def chance_within(value: float, sd: float, limit: float) -> float:
@@ -270,6 +271,8 @@ def decide(
         return Action(READ, "looks_apart")
     if abs(seen.value) - SURE_SDS * seen.sd > tolerance:  # no second look could change that
         return _turn(seen.value, turns, prior, free, watched)
+    if evidence.quick:
+        return Action(READ, "quick_only")
     if seen.count < LEAST_LOOKS and not evidence.looked_before:
         return Action(READ, "second_look")
     if sure_within(seen.value, seen.sd, tolerance):

@@ -18,16 +18,19 @@ from cross_staff.core.level.axis import LEAST_TILT_RAD, USUAL_TOLERANCE_RAD, Axi
 from cross_staff.core.level.chain import SPREAD_RAD, Amount, Chain, SlopeShot, solve, state_of
 from cross_staff.core.level.log import AXES, History, LevelReading, history, kept, matches
 from cross_staff.core.level.looks import AxisKnown
-from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, RAIL
+from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, METHODS, ON_RAIL, RAIL, WANDER, Method
 from cross_staff.core.level.screws import AnglePerTurnPrior, Estimate
 from cross_staff.core.level.slips import Slip, slips
 from cross_staff.core.level.units import kind_beside, unit_for
+from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import SEATS, LevelSetup, RigCard
 from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
 
 STATION = "level"
+IN_JIG, ON_BOW = "jig", "bow"  # where the sight is
 PLUMB_DIV = 1.0  # farther off, the bow is brought plumb before anything is read
 CENTRED_DIV = 0.5  # how near its middle the reference must stand while vials are not calibrated
+TRAVEL_M = Range(0.005, 0.2)
 LEVEL_PITCH_RAD = math.radians(12.0)
 AT_REST, DRAWN = ("vise_string", "vise_riser"), ("board_string", "board_rod", "hand_plumb")
 
@@ -39,7 +42,8 @@ class LevelState:
     decide (bench_only, squared_at_rest, not_proved; empty: none); third axis by each method read since the last
     turn, as that method has it; full draw less at rest; where the reference stands when the bow is plumb [divisions];
     looks that look wrong; which axes are asked for; how many readings are old, and the axes that have nothing but
-    such."""
+    such; whether the sight is off the bow, in a bench jig; how much more the rail leans to the right near its top than
+    near its bottom (None where it was not read at both)."""
 
     readings: tuple[LevelReading, ...]
     log: History
@@ -55,6 +59,8 @@ class LevelState:
     required: tuple[str, ...]
     old: int
     aside: frozenset[str] = frozenset()
+    in_jig: bool = False
+    bend: Amount | None = None
 
     @property
     def done(self) -> bool:
@@ -90,12 +96,46 @@ def asked_for(card: RigCard) -> tuple[str, ...]:
         card: of the rig.
 
     Returns:
-        their names; without the third for who shoots on level ground alone.
+        their names; without the third for who shoots on level ground alone, without the first on a sight whose housing
+        travels along no rail.
 
     Source:
         docs/method.md, section 12.
     """
-    return AXES[:2] if card.goals.level_only else AXES
+    level, railed = card.goals.level_only, has_rail(card)
+    return tuple(axis for axis in AXES if not (axis == "third" and level) and not (axis == "first" and not railed))
+
+
+def has_rail(card: RigCard) -> bool:
+    """Whether there is a rail that a level could be laid on.
+
+    Args:
+        card: of the rig.
+
+    Returns:
+        yes or no.
+
+    Source:
+        a rule of the craft.
+    """
+    return card.sight_kind.dialled
+
+
+def ways_of(card: RigCard, axis: str) -> tuple[Method, ...]:
+    """How an axis of this sight can be read.
+
+    Args:
+        card: of the rig.
+        axis: first, second or third.
+
+    Returns:
+        methods, the usual one first.
+
+    Source:
+        a rule of the craft.
+    """
+    every = METHODS[axis]
+    return every if axis == "first" or has_rail(card) else tuple(m for m in every if m.reads != RAIL)
 
 
 def level_state(
@@ -129,14 +169,15 @@ def level_state(
     shots = _worth(card, log, given.figures)
     chain = solve(card.level, log, shots, shimmed(card))
     axes: dict[str, AxisState] = {}
+    jig = in_jig(present, pairs)
     for axis in AXES:
         sharp = solve(card.level, log, shots, shimmed(card), (axis, log.last)) if log.of(axis, log.last) else chain
         tolerance, prior = given.tolerances.get(axis, USUAL_TOLERANCE_RAD), given.angles_per_turn.get(axis)
         leaks = axis == "third" and not axes["second"].resolved
-        known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis), leaks)
+        known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis), leaks, jig)
         axes[axis] = axis_state(axis, known)
     required = asked_for(card)
-    step, current = _step(card, axes, held, required, log)
+    step, current = _step(card, axes, held, required, log) if not jig else _at_axes(card.level, axes, required, log)
     return LevelState(
         tuple(present),
         log,
@@ -144,7 +185,7 @@ def level_state(
         axes,
         current,
         step,
-        _label(axes["third"], log) if "third" in required else "",
+        _label(axes, required, log),
         _by_method(log, chain),
         _twist(log, chain),
         middle_of(card.level, log),
@@ -152,6 +193,8 @@ def level_state(
         required,
         sum(not r.turn for r in every) - sum(not r.turn for r in present),
         frozenset(r.axis for r in every) - frozenset(r.axis for r in present),
+        jig,
+        _bend(chain, log),
     )
 
 
@@ -202,11 +245,18 @@ def _step(
             return kind, None
     if "plumb" not in held:
         return "plumb", None
+    return _at_axes(card.level, axes, required, log)
+
+
+def _at_axes(
+    setup: LevelSetup, axes: dict[str, AxisState], required: tuple[str, ...], log: History
+) -> tuple[str, str | None]:
+    """The axis in hand, with nothing left to prove of the bow: in a jig there is none."""
     turned = next(iter(log.turned[-1]), None)
     for axis in (turned, *required) if turned in required else required:
         if not axes[axis].resolved:
             axis = "second" if axes[axis].action.because == "second_first" else axis
-            return _before(card.level, axes[axis], log), axis
+            return _before(setup, axes[axis], log), axis
     return ("done" if all(axes[axis].settled for axis in required) else "squared"), None
 
 
@@ -219,15 +269,47 @@ def _before(setup: LevelSetup, state: AxisState, log: History) -> str:
     return "match" if state.axis != "third" and reads == CLIP and not matched else "axis"
 
 
-def _label(third: AxisState, log: History) -> str:
-    """What the third axis is to be called until full draw or arrows decide."""
-    squared = third.action.kind == screws.SQUARED
-    left_so = bool(third.accepted) and third.now is not None and third.action.kind != screws.GOOD
+def in_jig(present: Sequence[LevelReading], pairs: Sequence[BenchEntry]) -> bool:
+    """Whether the sight is off the bow, in a bench jig: said so, or read so last.
+
+    Args:
+        present: entries of the log that hold.
+        pairs: entries of the station that hold.
+
+    Returns:
+        yes or no.
+
+    Source:
+        a rule of the craft.
+    """
+    told = [(r.entered, BY_KEY[r.method].on_bench) for r in present if not r.turn]
+    told += [(e.entered, e.choice == IN_JIG) for e in pairs if e.key in ("where", "plumb", "match")]
+    return max(told, key=lambda each: each[0], default=(None, False))[1]
+
+
+def _bend(chain: Chain, log: History) -> Amount | None:
+    """How much the rail's ends lean apart [rad]; None where it was not read at both since something was turned."""
+    places = {k.entry.place for k in log.of("first") if not k.entry.vial_end}
+    return chain.amount({"bend": 1.0}) if set(ON_RAIL) <= places else None
+
+
+def _label(axes: Mapping[str, AxisState], required: tuple[str, ...], log: History) -> str:
+    """What the level is to be called until the bow, full draw or arrows decide."""
+    third = _label_of(axes["third"], log) if "third" in required else ""
+    return third or next((label for axis in required if (label := _label_of(axes[axis], log))), "")
+
+
+def _label_of(state: AxisState, log: History) -> str:
+    """The same of one axis."""
+    squared = state.action.kind == screws.SQUARED
+    left_so = bool(state.accepted) and state.now is not None and state.action.kind != screws.GOOD
     if not (squared or left_so):
         return ""
-    read = {BY_KEY[k.entry.method] for k in log.of("third") if not k.entry.vial_end}
-    if all(method.reads == JIG for method in read):
+    read = {BY_KEY[k.entry.method] for k in log.of(state.axis) if not k.entry.vial_end}
+    if all(method.on_bench for method in read):
         return "bench_only"
+    if state.axis != "third":
+        return ""
     return "not_proved" if any(method.full_draw for method in read) else "squared_at_rest"
 
 
@@ -290,6 +372,9 @@ def check_entry(_card: RigCard, entry: BenchEntry) -> None:
         check_plumb(*entry.points[0])
         if entry.choice not in SEATS:
             raise InvalidValue("seat", "where does the reference sit?")
+    elif entry.key == "where":
+        if entry.choice not in (IN_JIG, ON_BOW):
+            raise InvalidValue("where", "on the bow, or in a bench jig?")
     elif entry.key in {f"accept_{axis}" for axis in AXES}:
         check_reason(entry.note)
     else:
@@ -325,14 +410,27 @@ def check_reading(setup: LevelSetup, reading: LevelReading) -> None:
         raise InvalidValue("seat", "where does the reference sit? Choose one of the list")
     if reading.vial_end not in (-1, 0, 1):
         raise InvalidValue("vial_end", "the bubble lies at the left end, the right one, or in between")
+    if reading.place and reading.place not in method.places:
+        raise InvalidValue("place", "that is no place that this way reads")
+    if method.reads == WANDER:
+        _check_wander(reading)
     steep = abs(reading.pitch_rad)
-    if reading.axis == "third" and steep < LEAST_TILT_RAD:
+    if reading.axis == "third" and method.reads != ARROWS and steep < LEAST_TILT_RAD:
         raise InvalidValue("pitch", "too level to tell the third axis: 30 to 45 degrees are best")
     if reading.axis != "third" and steep > LEVEL_PITCH_RAD:
         raise InvalidValue("pitch", "read this axis with the bow level: steep, the third axis leaks in")
     if method.seats and reading.seat and reading.seat not in method.seats:
         said = " or ".join(SEATS[seat] for seat in method.seats)
         raise InvalidValue("seat", f"this way reads it {said}: choose that, or another way")
+
+
+def _check_wander(reading: LevelReading) -> None:
+    if reading.right_m is None:
+        raise InvalidValue("wander", "how far did it wander? 0 for not at all, left is minus")
+    if not TRAVEL_M.holds(reading.distance_m or 0.0):
+        raise InvalidValue("travel", "over how much travel, between 5 and 200 mm?")
+    if abs(reading.right_m) > 0.5 * (reading.distance_m or 0.0):
+        raise InvalidValue("wander", "more than half of the travel: measure both again")
 
 
 def wants_centred(setup: LevelSetup, reading: LevelReading) -> bool:

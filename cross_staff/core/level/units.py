@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, LINE, LINE_SD_RAD, RAIL
+from cross_staff.core.level.methods import BY_KEY, CLIP, JIG, LINE, LINE_SD_RAD, RAIL, WANDER
 from cross_staff.core.rig.card import LevelSetup, Vial
 
 LOOK_DIV = 0.1  # how exactly a bubble is read
 # a line of a vial that is not calibrated is counted coarser than nearly every vial's, so that "good" is never too soon
 COARSE_LINE_RAD = math.radians(1.1)
+WANDER_SD_RAD = math.radians(0.6)  # of a housing's wander, half a millimetre on a usual travel
 
 
 @dataclass(frozen=True)
@@ -32,8 +33,7 @@ class VialUnit:
 def kind_beside(axis: str, method: str) -> str:
     """Which level is read beside the sight's (or the rail's), as the setup calls it; empty where a line is the
     reference."""
-    reads = BY_KEY[method].reads
-    return "reference" if axis == "first" else {CLIP: "reference", RAIL: "rail", JIG: "jig"}.get(reads, "")
+    return {CLIP: "reference", RAIL: "rail", JIG: "jig"}.get(BY_KEY[method].reads, "")
 
 
 def beside(setup: LevelSetup, axis: str, method: str) -> Vial | None:
@@ -56,6 +56,8 @@ def unit_for(setup: LevelSetup, axis: str, method: str) -> VialUnit:
     Source:
         docs/method.md, section 12.
     """
+    if BY_KEY[method].reads == WANDER:  # degrees by themselves, whatever the vial
+        return VialUnit(True, setup.vial_of(axis).per_division_rad or COARSE_LINE_RAD, 0.0, WANDER_SD_RAD)
     other = beside(setup, axis, method)
     line, known = LINE_SD_RAD if BY_KEY[method].reads == LINE else 0.0, setup.vial_of(axis).per_division_rad
     if other is None:

@@ -106,7 +106,7 @@ class HiddenBow:
             CLIP: ("reference", self.roll, self.yaw),
             RAIL: ("rail", self.axes["first"], 0.0),
             JIG: ("jig", 0.0, 0.0),
-        }.get(reads if axis != "first" else CLIP)
+        }.get(reads)
         if beside is None:
             return vial.stands(tilt, self.generator), 0.0
         other = self.vials[beside[0]]
@@ -115,10 +115,11 @@ class HiddenBow:
 
     def _tilt(self, axis: str, method: str, pitch_rad: float, cant_rad: float) -> float:
         """How the vial that is watched truly lies [rad]."""
+        jig = self.jig_roll if BY_KEY[method].reads == JIG else 0.0
         if axis == "first":
-            return sight_tilt(self.axes["first"], 0.0, cant_rad, pitch_rad)
+            return sight_tilt(self.axes["first"] + jig, 0.0, cant_rad, pitch_rad)
         seen = self.axes["third"] + sum(self.parts[p] for p in BY_KEY[method].parts)
-        second = self.jig_roll if BY_KEY[method].reads == JIG else self.axes["second"]
+        second = self.axes["second"] + jig
         return sight_tilt(second, seen, cant_rad, pitch_rad)
 
     def held_at(self, middle_div: float, pitch_rad: float, kind: str = "reference") -> float:

@@ -246,7 +246,7 @@ class Technician:
         seat = self.bow.seat if reads == CLIP else ""
         reseated, self.reseated = reads == CLIP and self.reseated, self.reseated and reads != CLIP
         entry = self._entry(axis, method, pitch, vial, reference, end=end, seat=seat, reseated=reseated)
-        return [Act("entry", entry)]
+        return [Act("entry", replace(entry, place=known.place if known.place in BY_KEY[method].places else ""))]
 
     def _group(self, card: RigCard, state: LevelState) -> list[Act]:
         """Six arrows on a slope, uphill and downhill in turn, the bubble centred."""

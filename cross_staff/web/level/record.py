@@ -107,7 +107,7 @@ def verdict(state: LevelState) -> str:
         return f"{level_words.LABELS[state.label]}{left}; full draw or arrows have not decided"
     accepted = [level_words.NAMES[axis] for axis in state.required if state.axes[axis].accepted]
     said = "not finished" if not state.done else "all axes good" if not accepted else f"accepted: {', '.join(accepted)}"
-    return f"{said}; for level ground only" if len(state.required) < 3 else said
+    return f"{said}; for level ground only" if "third" not in state.required else said
 
 
 def squared_lines(page: LevelPage, units: Units) -> list[str]:

@@ -350,7 +350,7 @@ class Needs(unittest.TestCase):
         ):  # fmt: skip
             self.assertAlmostEqual(proves[key], degrees, delta=0.1, msg=key)
         enough = {tool.method.key for tool in tools(setup, 0.7 * DEG) if tool.enough}
-        self.assertEqual(enough, {"board_string", "board_rod", "hand_plumb", "shooting"})
+        self.assertEqual(enough, {"board_string", "board_rod", "hand_plumb", "hand_rod", "shooting"})
         card = levelled_card()
         card = replace(card, goals=replace(card.goals, slope_up_rad=25 * DEG, slope_down_rad=25 * DEG))
         self.assertIn(good_to_m(card, RIG_A, 1.4 * DEG), (65.0, 70.0))

@@ -344,4 +344,4 @@ class Costs(unittest.TestCase):
         for method in BY_KEY.values():
             self.assertTrue(method.steps and method.sees and method.blind_to, method.key)
             self.assertEqual(bool(method.caution) or not method.full_draw, True)
-        self.assertEqual(len(METHODS["third"]), 8)
+        self.assertEqual(len(METHODS["third"]), 9)
