@@ -18,7 +18,6 @@ from pathlib import Path
 
 import numpy as np
 
-from cross_staff.core.level.log import AXES
 from cross_staff.core.simulate.technician import WalkOutcome
 from cross_staff.demo.level_work import empty_shop_walk
 from cross_staff.storage.database import Database
@@ -44,7 +43,10 @@ def report(ended: Sequence[WalkOutcome], first: int) -> list[str]:
     lines = [f"{len(ended)} walks from empty shops"]
     lines += [f"  ended {step}{f', {label}' if label else ''}: {n}" for (step, label), n in sorted(outcomes.items())]
     good = [
-        (n, axis, walk.over(axis)) for n, walk in enumerate(ended) for axis in AXES if walk.standings[axis] == "good"
+        (n, axis, walk.over(axis))
+        for n, walk in enumerate(ended)
+        for axis, standing in walk.standings.items()
+        if standing == "good"
     ]
     false = [each for each in good if each[2] > 1.0]
     part, twice = 100.0 * len(false) / max(len(good), 1), sum(over > 2.0 for _, _, over in false)

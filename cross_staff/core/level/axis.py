@@ -10,6 +10,7 @@ from cross_staff.core.level import screws
 from cross_staff.core.level.chain import Amount, Chain, leans, state_of
 from cross_staff.core.level.ends import beyond as beyond_end
 from cross_staff.core.level.ends import end_of, screw_prior
+from cross_staff.core.level.lines import glass_too_coarse
 from cross_staff.core.level.log import AXES, History, LevelReading, Look
 from cross_staff.core.level.looks import AxisKnown, amounts_between, judged, says
 from cross_staff.core.level.methods import BY_KEY, METHODS, ON_RAIL, RAIL, WANDER, Method
@@ -23,6 +24,8 @@ USUAL_TILT_RAD = math.radians(-35.0)
 LEAST_TILT_RAD = math.radians(10.0)  # less tells nothing of the third axis
 FAR_FROM_SIBLINGS_SDS = 4.0
 MOST_MATCHES = 4  # of a reference with the string level, where one does not tell it well enough
+NEAR_TOLERANCES = 3.0  # farther off, an axis is turned before anything is calibrated
+ENDS_FIRST = ("coarse", "back", "by_bubble", "second_first", "stuck", "match", "first_look", "seat_moved", "on_bow")
 COUNTLESS = ("ring", "slots")  # moved when just loose, by hand: no turns to count
 
 
@@ -154,6 +157,7 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
     action = screws.decide(evidence, turns, known.tolerance, prior, moves_freely(known.card, axis), watched)
     if in_jig and not known.on_bench and action.kind == screws.SQUARED:
         action = Action(screws.READ, "on_bow")  # back on the bow: what the jig squared is read there
+    action = _calibrated_first(action, known, axis, way, last)
     return AxisState(
         axis,
         unit,
@@ -200,6 +204,20 @@ def read_by(axis: str, log: History, on_bench: bool) -> Method:
     there = [method for method in METHODS[axis] if method.on_bench == on_bench and method.reads != WANDER]
     used = [BY_KEY[k.entry.method] for k in log.of(axis)]
     return next((method for method in reversed(used) if method in there), there[0])
+
+
+def _calibrated_first(
+    action: Action, known: AxisKnown, axis: str, way: Method, last: LevelReading | None
+) -> Action:
+    """What lines that are only guessed can never tell is not looked at again and again: its vial is calibrated."""
+    unit = unit_for(known.setup, axis, way.key)
+    if unit.calibrated or last is None or action.kind in (screws.GOOD, screws.SQUARED) or known.accepted:
+        return action
+    little = glass_too_coarse(known.setup, axis, way.key, last.pitch_rad, known.tolerance)
+    fine = action.move is None or abs(action.move) < NEAR_TOLERANCES * known.tolerance
+    if action.because in ("not_sure", "cannot_prove") or (little and fine and action.because not in ENDS_FIRST):
+        return Action(screws.ASK, "calibrate")
+    return action
 
 
 def next_place(axis: str, log: History, method: Method) -> str:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from cross_staff.core.ballistics.cant import Case, falls
 from cross_staff.core.ballistics.flight import RigFigures
@@ -16,6 +16,7 @@ from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level import screws
 from cross_staff.core.level.axis import LEAST_TILT_RAD, USUAL_TOLERANCE_RAD, AxisState, axis_state, shimmed
 from cross_staff.core.level.chain import SPREAD_RAD, Amount, Chain, SlopeShot, solve, state_of
+from cross_staff.core.level.lines import with_lines
 from cross_staff.core.level.log import AXES, History, LevelReading, history, kept, matches
 from cross_staff.core.level.looks import AxisKnown
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, METHODS, ON_RAIL, RAIL, WANDER, Method
@@ -166,6 +167,10 @@ def level_state(
     held = {k: e for k, e in newest(entries).items() if holds is None or e.revision in holds}
     pairs = [e for each in standing(entries).values() for e in each if holds is None or e.revision in holds]
     log = history(present, matches(pairs), card.level, given.setups)
+    setup = with_lines(card.level, log, given.angles_per_turn)
+    if setup != card.level:
+        card = replace(card, level=setup)
+        log = history(present, matches(pairs), card.level, given.setups)
     shots = _worth(card, log, given.figures)
     chain = solve(card.level, log, shots, shimmed(card))
     axes: dict[str, AxisState] = {}

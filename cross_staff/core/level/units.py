@@ -62,6 +62,5 @@ def unit_for(setup: LevelSetup, axis: str, method: str) -> VialUnit:
     line, known = LINE_SD_RAD if BY_KEY[method].reads == LINE else 0.0, setup.vial_of(axis).per_division_rad
     if other is None:
         return VialUnit(known is not None, COARSE_LINE_RAD if known is None else known, 0.0, line)
-    if known is None or other.per_division_rad is None:
-        return VialUnit(False, COARSE_LINE_RAD, COARSE_LINE_RAD)
-    return VialUnit(True, known, other.per_division_rad)
+    both = known is not None and other.per_division_rad is not None
+    return VialUnit(both, known or COARSE_LINE_RAD, other.per_division_rad or COARSE_LINE_RAD)

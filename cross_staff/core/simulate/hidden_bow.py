@@ -142,6 +142,15 @@ class HiddenBow:
         turned = tilt - vial.error_div + float(self.generator.normal(0.0, EYE_DIV))
         return round(first, 1), round(turned, 1)
 
+    def canted(self, kinds: tuple[str, ...], off_m: float, over_m: float) -> tuple[float, ...]:
+        """How far each bubble moves when the bow is canted until its string stands off a plumb line by so much, read
+        with a rule within half a millimetre [lines]."""
+        tilt = math.asin((off_m + float(self.generator.normal(0.0, 0.0005))) / over_m)
+        sd = EYE_DIV * math.sqrt(2.0)
+        return tuple(
+            round(tilt / self.vials[kind].line_rad + float(self.generator.normal(0.0, sd)), 1) for kind in kinds
+        )
+
     def plumb_by_string(self) -> tuple[float, float]:
         """Where the string level and the reference stand with the bow plumb by the first [lines]."""
         string, reference = self.vials["string"], self.vials["reference"]

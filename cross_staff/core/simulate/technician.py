@@ -19,6 +19,7 @@ from cross_staff.core.ballistics.cant import Case
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.level import screws
 from cross_staff.core.level.axis import AxisState, moves_freely
+from cross_staff.core.level.lines import VIAL_KIND, Canted
 from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
 from cross_staff.core.level.station import LevelState, rests_at
@@ -77,7 +78,7 @@ class Habits:
 
 @dataclass(frozen=True)
 class Act:
-    """Something done: `kind` is reverse, plumb, match, entry (a look or a turn), undo or accept."""
+    """Something done: `kind` is reverse, plumb, match, calibrate, entry (a look or a turn), undo or accept."""
 
     kind: str
     entry: LevelReading | None = None
@@ -86,6 +87,8 @@ class Act:
     reference_div: float = 0.0
     seat: str = ""
     reseated: bool = False
+    method: str = ""
+    canted: Canted | None = None
 
 
 @dataclass
@@ -169,6 +172,8 @@ class Technician:
                 return [self._reversed(action.because)]
             if action.because == "match":
                 return [self._matched("match", self.bow.seat)]
+            if action.because == "calibrate":
+                return [self._calibrated(known)]
             return [Act("accept", which=axis)]
         if action.kind == screws.TURN:
             return [*self._turned(card, known), *self._look(card, state, axis)]
@@ -264,6 +269,15 @@ class Technician:
     def _reversed(self, kind: str) -> Act:
         return Act("reverse", which=kind, points=self.bow.end_for_end(kind))
 
+    def _calibrated(self, known: AxisState) -> Act:
+        """The bow canted until its string stands off a plumb line, and both bubbles read before and after."""
+        self.readings += 1
+        vial, beside = VIAL_KIND[known.axis], kind_beside(known.axis, known.method)
+        finest = min(self.bow.vials[kind].line_rad for kind in (vial, beside) if kind)
+        off = round(0.5 * math.sin(3.0 * finest), 3)
+        moved = self.bow.canted((vial, beside) if beside else (vial,), off, 0.5)
+        return Act("calibrate", which=known.axis, method=known.method, canted=Canted(moved[0], *moved[1:], off=off, over=0.5))
+
     def _matched(self, kind: str, seat: str) -> Act:
         """Both levels read with the bow plumb by the string."""
         across, shown = self.bow.plumb_by_string()
@@ -292,8 +306,8 @@ class Technician:
 
 @dataclass(frozen=True)
 class WalkOutcome:
-    """How a walk ended: the step and label, each axis's standing and hidden amount [rad], its tolerance [rad]; looks,
-    turns, the largest counted turn on a first try, what could not be done."""
+    """How a walk ended: the step and label, the standing of each axis that is asked for; hidden amounts and
+    tolerances [rad]; looks, turns, the largest counted turn on a first try, what could not be done."""
 
     step: str
     label: str
@@ -329,7 +343,7 @@ def outcome(technician: Technician, state: LevelState) -> WalkOutcome:
     return WalkOutcome(
         state.step,
         state.label,
-        {axis: s.standing for axis, s in state.axes.items()},
+        {axis: state.axes[axis].standing for axis in state.required},
         left,
         {axis: s.tolerance for axis, s in state.axes.items()},
         technician.readings,

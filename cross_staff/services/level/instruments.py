@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from cross_staff.core.errors import NotFound
+from cross_staff.core.level.lines import Canted, lines_by
 from cross_staff.core.level.vials import Reversal
 from cross_staff.core.rig.card import INSTRUMENT_KINDS, LevelSetup, Vial
 from cross_staff.core.rig.instrument import Instrument, check_instrument, fitted, outdated
@@ -78,7 +80,8 @@ def take_newer(database: Database, rig_id: int, now: datetime) -> None:
     card_service.save(database, rig_id, rig.revision.number, card, rig.units, now, "the shop's levels, read anew")
 
 
-REVERSIBLE = ("reference", "string", "rail")
+REVERSIBLE = ("reference", "string", "rail", "sight")
+LEVELS = INSTRUMENT_KINDS | {"sight": "sight's own vial"}
 
 
 def level_of(setup: LevelSetup, kind: str) -> Vial:
@@ -92,18 +95,32 @@ def level_of(setup: LevelSetup, kind: str) -> Vial:
 def reverse(database: Database, rig_id: int, kind: str, seen: Reversal, now: datetime) -> None:
     """Keep what a reversal showed of a level: on the rig, and of one of the shop's in the shop. Raises NotFound."""
     rig = open_rig(database, rig_id)
-    setup = rig.card.level
-    proved = replace(level_of(setup, kind), roll_error_div=seen.error, reversed_on=now.astimezone().date())
-    number = setup.instrument(kind)
-    if number is not None:
-        was = find(database, number)
-        vial = replace(was.record.vial, roll_error_div=seen.error, reversed_on=proved.reversed_on)
-        record = replace(was.record, vial=vial)
-        change(database, number, was.number, record, now)
-        setup = fitted(setup, kind, number, record)
-    else:
-        changed: dict[str, Any] = {kind: proved}
-        setup = replace(setup, **changed)
+    level_of(rig.card.level, kind)
+    shown = {"roll_error_div": seen.error, "reversed_on": now.astimezone().date()}
+    setup = _known_of(database, rig.card.level, kind, shown, now)
     card = replace(rig.card, level=setup)
-    why = f"{INSTRUMENT_KINDS[kind]} turned end for end"
+    why = f"{LEVELS[kind]} turned end for end"
     card_service.save(database, rig_id, rig.revision.number, card, rig.units, now, why)
+
+
+def calibrate(database: Database, rig_id: int, axis: str, method: str, seen: Canted, now: datetime) -> None:
+    """Keep what a known cant showed of the lines of the vials that an axis is read with: on the rig, and of one of the
+    shop's in the shop. Raises NotFound; InvalidValue."""
+    rig = open_rig(database, rig_id)
+    setup = rig.card.level
+    for kind, line_rad in lines_by(setup, axis, method, seen).items():
+        setup = _known_of(database, setup, kind, {"per_division_rad": line_rad}, now)
+    card = replace(rig.card, level=setup)
+    card_service.save(database, rig_id, rig.revision.number, card, rig.units, now, "vials calibrated by a known cant")
+
+
+def _known_of(database: Database, setup: LevelSetup, kind: str, shown: Mapping[str, Any], now: datetime) -> LevelSetup:
+    """The setup with what was shown of a level; of one of the shop's, the shop knows it too."""
+    number = setup.instrument(kind)
+    if number is None:
+        changed = {kind: replace(getattr(setup, kind), **shown)}
+        return replace(setup, **changed)
+    was = find(database, number)
+    record = replace(was.record, vial=replace(was.record.vial, **shown))
+    change(database, number, was.number, record, now)
+    return fitted(setup, kind, number, record)

@@ -24,6 +24,8 @@ def carry_out(database: Database, rig_id: int, act: Act, now: datetime) -> None:
     elif act.kind in ("plumb", "match"):
         seen = level.PlumbSeen(*act.points, act.reference_div, act.seat, act.reseated, now.isoformat())
         (level.plumb if act.kind == "plumb" else level.match)(database, rig_id, seen, now)
+    elif act.kind == "calibrate" and act.canted is not None:
+        instruments.calibrate(database, rig_id, act.which, act.method, act.canted, now)
     elif act.kind == "undo":
         level.take_back(database, rig_id, int(act.which), now)
     elif act.kind == "accept":

@@ -176,9 +176,10 @@ class Units(unittest.TestCase):
         self.assertAlmostEqual(unit_for(setup, "second", "to_string").look_sd(), LOOK_DIV * math.hypot(0.03, 0.01))
         line = unit_for(setup, "third", "hand_plumb")
         self.assertAlmostEqual(line.look_sd(0.6), math.hypot(LOOK_DIV * 0.03, 0.15 * DEG * math.cos(0.6)))
-        for bare in (replace(setup, sight=Vial()), replace(setup, reference=Vial())):
-            unit = unit_for(bare, "second", "to_string")
-            self.assertEqual((unit.calibrated, unit.vial, unit.reference), (False, 1.1 * DEG, 1.1 * DEG))
+        coarse = 1.1 * DEG
+        for bare, lines in (({"sight": Vial()}, (coarse, 0.01)), ({"reference": Vial()}, (0.03, coarse))):
+            unit = unit_for(replace(setup, **bare), "second", "to_string")
+            self.assertEqual((unit.calibrated, unit.vial, unit.reference), (False, *lines))
         self.assertEqual(unit_for(replace(setup, sight=Vial()), "third", "hand_plumb").reference, 0.0)
 
     def test_off_its_middle_a_guessed_line_is_unsure(self) -> None:

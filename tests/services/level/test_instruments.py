@@ -52,7 +52,7 @@ class Instruments(WithDatabase):
         with self.assertRaises(NotFound):
             instruments.chosen(self.database, LevelSetup(), "rail", self.silver)
         with self.assertRaises(NotFound):
-            instruments.reverse(self.database, self.rig_id, "sight", reversal(0.0, 0.0), NOON)
+            instruments.reverse(self.database, self.rig_id, "jig", reversal(0.0, 0.0), NOON)
 
     def test_chosen_on_a_rig_it_brings_its_vial(self) -> None:
         self.choose()

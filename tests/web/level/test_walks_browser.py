@@ -6,7 +6,7 @@ import math
 
 from playwright.sync_api import Page
 
-from cross_staff.core.level.log import AXES, LevelReading
+from cross_staff.core.level.log import LevelReading
 from cross_staff.core.level.methods import BY_KEY
 from cross_staff.core.simulate.technician import Act, outcome
 from cross_staff.demo.level_work import empty_shop
@@ -36,8 +36,8 @@ class Walks(Stations):
                 self.carry_out(page, act, rig.level.axes[act.entry.axis].action.turns if act.entry else 0.0)
         went = outcome(technician, self.rig(rig_id).level)
         self.assertEqual((went.impossible, went.step), ((), "done"))
-        for axis in AXES:
-            if went.standings[axis] == "good":
+        for axis, standing in went.standings.items():
+            if standing == "good":
                 self.assertLessEqual(went.over(axis), 1.0, axis)
         page.goto(self.server.address + self.path)
         shown = page.locator("#now").inner_text()
