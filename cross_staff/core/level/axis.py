@@ -206,9 +206,7 @@ def read_by(axis: str, log: History, on_bench: bool) -> Method:
     return next((method for method in reversed(used) if method in there), there[0])
 
 
-def _calibrated_first(
-    action: Action, known: AxisKnown, axis: str, way: Method, last: LevelReading | None
-) -> Action:
+def _calibrated_first(action: Action, known: AxisKnown, axis: str, way: Method, last: LevelReading | None) -> Action:
     """What lines that are only guessed can never tell is not looked at again and again: its vial is calibrated."""
     unit = unit_for(known.setup, axis, way.key)
     if unit.calibrated or last is None or action.kind in (screws.GOOD, screws.SQUARED) or known.accepted:

@@ -73,7 +73,7 @@ def cant_by(off: float, over: float) -> float:
 
 @dataclass(frozen=True)
 class Canted:
-    """A bow canted on purpose, and how far its bubbles moved for it [lines]: the vial's that is watched, and that of the
+    """A bow canted on purpose, and how far its bubbles moved for it [lines]: that of the vial in hand, and that of the
     level beside it (None where none is read); how far the string's end then stood off a plumb line over a length [both
     in one unit]; None where the level beside is calibrated, which tells the tilt by itself."""
 

@@ -163,7 +163,10 @@ METHODS: dict[str, tuple[Method, ...]] = {
         Method(
             "jig_vial",
             "bench jig, sight off the bow, jig level",
-            ("Sight in the jig by its own mount, jig level.", "Read the jig's own level and the sight's vial together."),
+            (
+                "Sight in the jig by its own mount, jig level.",
+                "Read the jig's own level and the sight's vial together.",
+            ),
             "the vial against the sight's own mount",
             _SENSE_OF_JIG,
             reference_at="jig",

@@ -152,8 +152,9 @@ class Action:
     """What to do: read (again), turn by `turns` of the key, stop because it is good enough or as square as this tool
     can tell, or do something else first (`ask`).
 
-    because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved, on_bow, quick_only; test_turn, test_again, by_gain,
-    trim, back, coarse, by_bubble, watch; within, seen, carried; match, rail, string, calibrate, second_first, cannot_prove, stuck.
+    because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved, on_bow, quick_only; test_turn,
+    test_again, by_gain, trim, back, coarse, by_bubble, watch; within, seen, carried; match, rail, string, calibrate,
+    second_first, cannot_prove, stuck.
     turns: nought where nothing is counted: the bubble is the measure. move: what the turn should do to the axis; None
     where that is not known. about: what that likely takes where the way of the screw is known [turns], else nought.
     """

@@ -10,18 +10,18 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from cross_staff.core.ballistics.cant import Case, falls
 from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.errors import InvalidValue, NotFound
-from cross_staff.core.level import screws
+from cross_staff.core.level import cant_trial, screws
 from cross_staff.core.level.axis import LEAST_TILT_RAD, USUAL_TOLERANCE_RAD, AxisState, axis_state, shimmed
-from cross_staff.core.level.chain import SPREAD_RAD, Amount, Chain, SlopeShot, solve, state_of
+from cross_staff.core.level.chain import Amount, Chain, solve, state_of
 from cross_staff.core.level.lines import with_lines
 from cross_staff.core.level.log import AXES, History, LevelReading, history, kept, matches
 from cross_staff.core.level.looks import AxisKnown
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, METHODS, ON_RAIL, RAIL, WANDER, Method
 from cross_staff.core.level.screws import AnglePerTurnPrior, Estimate
 from cross_staff.core.level.slips import Slip, slips
+from cross_staff.core.level.slopes import worth
 from cross_staff.core.level.units import kind_beside, unit_for
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import SEATS, LevelSetup, RigCard
@@ -32,6 +32,7 @@ IN_JIG, ON_BOW = "jig", "bow"  # where the sight is
 PLUMB_DIV = 1.0  # farther off, the bow is brought plumb before anything is read
 CENTRED_DIV = 0.5  # how near its middle the reference must stand while vials are not calibrated
 TRAVEL_M = Range(0.005, 0.2)
+STRAIGHTEDGE_DIV = Range(-10.0, 10.0)
 LEVEL_PITCH_RAD = math.radians(12.0)
 AT_REST, DRAWN = ("vise_string", "vise_riser"), ("board_string", "board_rod", "hand_plumb")
 
@@ -171,7 +172,7 @@ def level_state(
     if setup != card.level:
         card = replace(card, level=setup)
         log = history(present, matches(pairs), card.level, given.setups)
-    shots = _worth(card, log, given.figures)
+    shots = worth(card, log, given.figures)
     chain = solve(card.level, log, shots, shimmed(card))
     axes: dict[str, AxisState] = {}
     jig = in_jig(present, pairs)
@@ -209,31 +210,6 @@ def _accepted(held: Mapping[str, BenchEntry], present: Sequence[LevelReading], a
     if entry is None or any(r.axis == axis and r.turned and r.entered > entry.entered for r in present):
         return ""
     return entry.note
-
-
-def _worth(card: RigCard, log: History, figures: RigFigures | None) -> dict[int, SlopeShot]:
-    """What each group on a slope says, linear in the axes; nothing while nobody can reckon the flight."""
-    shot = [k.entry for k in log.looks if k.entry.right_m is not None and k.entry.distance_m is not None]
-    if not shot or figures is None or card.goals.home_m is None:
-        return {}
-    spread = (card.goals.spread_mrad or 1000.0 * SPREAD_RAD) / 1000.0
-    far = [card.distance_from_sight(entry.distance_m or 0.0) for entry in shot]
-    slopes = [Case(d, entry.pitch_rad) for d, entry in zip(far, shot)]
-    home, *flights = falls(figures, (Case(card.distance_from_sight(card.goals.home_m), 0.0), *slopes))
-    worth = {}
-    for entry, case, flight in zip(shot, slopes, flights):
-        if home is None or flight is None:
-            continue
-        fall, delta, height = flight
-        lever, pitch = figures.eye_to_sight_m + case.distance_m, case.slope_rad + delta
-        worth[entry.reading_id] = SlopeShot(
-            (home[2] - height) * lever / figures.eye_to_sight_m,
-            -fall * math.cos(pitch) / math.cos(case.slope_rad),
-            fall * math.sin(pitch) / math.cos(case.slope_rad),
-            lever,
-            spread * case.distance_m / math.sqrt(entry.arrows or 1),
-        )
-    return worth
 
 
 def _step(
@@ -377,6 +353,11 @@ def check_entry(_card: RigCard, entry: BenchEntry) -> None:
         check_plumb(*entry.points[0])
         if entry.choice not in SEATS:
             raise InvalidValue("seat", "where does the reference sit?")
+    elif entry.key == cant_trial.KEY:
+        cant_trial.trial_of(entry).check()
+    elif entry.key == "straightedge":
+        if entry.number is None or not STRAIGHTEDGE_DIV.holds(entry.number):
+            raise InvalidValue("straightedge", "where does its bubble stand, within ten lines?")
     elif entry.key == "where":
         if entry.choice not in (IN_JIG, ON_BOW):
             raise InvalidValue("where", "on the bow, or in a bench jig?")

@@ -276,7 +276,8 @@ class Technician:
         finest = min(self.bow.vials[kind].line_rad for kind in (vial, beside) if kind)
         off = round(0.5 * math.sin(3.0 * finest), 3)
         moved = self.bow.canted((vial, beside) if beside else (vial,), off, 0.5)
-        return Act("calibrate", which=known.axis, method=known.method, canted=Canted(moved[0], *moved[1:], off=off, over=0.5))
+        canted = Canted(moved[0], moved[1] if beside else None, off, 0.5)
+        return Act("calibrate", which=known.axis, method=known.method, canted=canted)
 
     def _matched(self, kind: str, seat: str) -> Act:
         """Both levels read with the bow plumb by the string."""

@@ -107,7 +107,8 @@ def _looks(state: AxisState) -> AxisLooks:
 
 def _left(rig: Rig) -> Costs | None:
     figures, axes = rig.figures, rig.level.axes
-    if figures is None or any(not axes[axis].unit.calibrated for axis in rig.level.required) or axes["second"].now is None:
+    guessed = any(not axes[axis].unit.calibrated for axis in rig.level.required)
+    if figures is None or guessed or axes["second"].now is None:
         return None
     first, second, third = (s.now.value if s.now else 0.0 for s in axes.values())
     try:

@@ -29,8 +29,12 @@ class ByACant(unittest.TestCase):
     def test_both_vials_at_once(self) -> None:
         setup = LevelSetup()
         lines = lines_by(setup, "third", "vise_riser", Canted(2.0, 3.0, 10.0, 500.0))
-        self.assertEqual({kind: round(line / DEG, 3) for kind, line in lines.items()}, {"sight": 0.573, "reference": 0.382})
-        self.assertEqual(set(lines_by(setup, "first", "rail_vial", Canted(2.0, 3.0, 10.0, 500.0))), {"rail", "reference"})
+        self.assertEqual(
+            {kind: round(line / DEG, 3) for kind, line in lines.items()}, {"sight": 0.573, "reference": 0.382}
+        )
+        self.assertEqual(
+            set(lines_by(setup, "first", "rail_vial", Canted(2.0, 3.0, 10.0, 500.0))), {"rail", "reference"}
+        )
         self.assertEqual(set(lines_by(setup, "third", "hand_plumb", Canted(2.0, None, 10.0, 500.0))), {"sight"})
 
     def test_beside_a_level_that_is_known_no_plumb_line_is_needed(self) -> None:

@@ -11,7 +11,8 @@ from cross_staff.core.level.looks import says
 from cross_staff.core.level.needs import good_to_m
 from cross_staff.core.level.screws import ASK, READ, USUAL_GAIN_RAD, USUAL_PLAY_RAD, AnglePerTurnPrior
 from cross_staff.core.level.slips import FLIPS, LEAST_FLIPPED_DIV, MENDED_P
-from cross_staff.core.level.station import _worth, middle_of
+from cross_staff.core.level.slopes import worth
+from cross_staff.core.level.station import middle_of
 from cross_staff.core.level.units import LOOK_DIV, VialUnit, unit_for
 from cross_staff.core.rig.card import LevelSetup, Vial
 from cross_staff.core.rig.log import BenchEntry
@@ -288,12 +289,12 @@ class Further(unittest.TestCase):
         card = levelled_card()
         entry = LevelReading("third", "shooting", 25 * DEG, 0.0, 0.0, 1, NOON, distance_m=61.0, right_m=0.1, arrows=4,
                              reading_id=7)  # fmt: skip
-        (worth,) = _worth(card, history([entry], [], card.level), RIG_A).values()
+        (told,) = worth(card, history([entry], [], card.level), RIG_A).values()
         far = card.distance_from_sight(61.0)
-        self.assertAlmostEqual(worth.sd_m, card.goals.spread_mrad / 1000.0 * far / 2.0)
-        self.assertAlmostEqual(worth.windage_m, RIG_A.eye_to_sight_m + far)
-        self.assertLess(worth.second_m, 0.0)
-        self.assertGreater(worth.third_m, 0.0)
+        self.assertAlmostEqual(told.sd_m, card.goals.spread_mrad / 1000.0 * far / 2.0)
+        self.assertAlmostEqual(told.windage_m, RIG_A.eye_to_sight_m + far)
+        self.assertLess(told.second_m, 0.0)
+        self.assertGreater(told.third_m, 0.0)
 
     def test_what_is_missing_is_asked_by_its_name(self) -> None:
         """A first axis that looks could prove, were it not for its level or the string's."""
