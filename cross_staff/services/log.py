@@ -37,7 +37,7 @@ def keep_entry(connection: Connection, rig_id: int, entry: BenchEntry) -> None:
 def _said_anew(one: BenchEntry, other: BenchEntry) -> bool:
     """Whether the same words are no double tap: where something stands, that a step is done, or a joint locked, may be
     so again."""
-    return other.key.startswith(("stand:", "step:", "lock:")) and other.entered - one.entered > DOUBLE_TAP
+    return other.key.startswith(("stand:", "step:", "lock:", "where")) and other.entered - one.entered > DOUBLE_TAP
 
 
 def _same(one: BenchEntry, other: BenchEntry) -> bool:

@@ -139,7 +139,7 @@ def arrows_to_tell(card: RigCard, figures: RigFigures | None, distance_m: float,
         card: of the rig.
         figures: speed [m/s], drag [1/m], eye to sight [m] and peep height [m] of the rig.
         distance_m: [m as ranged].
-        lines: of its vial.
+        lines: how far it is canted [lines].
 
     Returns:
         arrows in each group.

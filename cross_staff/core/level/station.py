@@ -45,7 +45,8 @@ class LevelState:
     turn, as that method has it; full draw less at rest; where the reference stands when the bow is plumb [divisions];
     looks that look wrong; which axes are asked for; how many readings are old, and the axes that have nothing but
     such; whether the sight is off the bow, in a bench jig; how much more the rail leans to the right near its top than
-    near its bottom (None where it was not read at both)."""
+    near its bottom (None where it was not read at both); axes judged by the usual tolerance, for nobody can say yet
+    what they cost; what a straightedge over the limb pockets showed, which only confirms."""
 
     readings: tuple[LevelReading, ...]
     log: History
@@ -63,6 +64,8 @@ class LevelState:
     aside: frozenset[str] = frozenset()
     in_jig: bool = False
     bend: Amount | None = None
+    usual: frozenset[str] = frozenset()
+    straightedge: BenchEntry | None = None
 
     @property
     def done(self) -> bool:
@@ -201,6 +204,8 @@ def level_state(
         frozenset(r.axis for r in every) - frozenset(r.axis for r in present),
         jig,
         _bend(chain, log),
+        frozenset(axis for axis in required if axis not in given.tolerances),
+        held.get("straightedge"),
     )
 
 
@@ -242,10 +247,11 @@ def _at_axes(
 
 
 def _before(setup: LevelSetup, state: AxisState, log: History) -> str:
-    """What has to be known before an axis is worth reading: the rail's level, the reference on its seat."""
-    reads = BY_KEY[state.method].reads
-    if setup.rail.roll_error_div is None and (state.axis == "first" or (state.axis == "second" and reads == RAIL)):
-        return "rail"
+    """What has to be known before an axis is worth reading again: the rail's level, the reference on its seat."""
+    reads, looked = BY_KEY[state.method].reads, state.seen is not None or state.beyond is not None
+    on_rail = state.axis == "first" or (state.axis == "second" and reads == RAIL)
+    if setup.rail.roll_error_div is None and on_rail and looked and state.action.because != "quick_only":
+        return "rail"  # after the first look: turned end for end where it lies
     matched = log.seatings and log.seatings[-1].matches
     return "match" if state.axis != "third" and reads == CLIP and not matched else "axis"
 

@@ -11,11 +11,17 @@ from cross_staff.core.errors import OutOfReach
 from cross_staff.core.level import screws
 from cross_staff.core.level.axis import AxisState
 from cross_staff.core.level.cost import CostRow, distances, sideways, tolerances, worst
+from cross_staff.core.level.lines import VIAL_KIND
 from cross_staff.core.level.log import AXES
+from cross_staff.core.level.methods import Method
 from cross_staff.core.level.needs import NINETEEN_IN_TWENTY, Tool, drawn, easiest, good_to_m, tools
+from cross_staff.core.level.settling import Settling, settling
+from cross_staff.core.level.slopes import SlopePlan, plan
+from cross_staff.core.level.station import ways_of
 from cross_staff.core.level.vials import reference_tilt, sight_tilt
 from cross_staff.core.rig.card import INSTRUMENT_KINDS
 from cross_staff.core.rig.instrument import USUAL_DAYS, overdue
+from cross_staff.core.sight_in.log import End
 from cross_staff.services.level import instruments
 from cross_staff.services.rig import Rig
 from cross_staff.storage.database import Database
@@ -48,7 +54,9 @@ class LevelPage:
     the one at full draw that is to decide, and how far at rest in the vise is enough [m as ranged]; what the third axis
     may cost at worst, 19 times in 20, with all that was not seen counted [m]; levels whose reversal is due again, with
     the days since, by kind; instruments that the shop knows better by now; the names of the shop's levels that this
-    rig is read with, by kind."""
+    rig is read with, by kind; where to stand to shoot the third axis in (None: it cannot be said); how long its vials
+    take to rest, by kind, where looks told it; the ways of reading each axis; the newest ends of the range, which can
+    be groups of a slope."""
 
     rig: Rig
     looks: Mapping[str, AxisLooks]
@@ -61,6 +69,10 @@ class LevelPage:
     overdue: tuple[tuple[str, int], ...]
     newer: tuple[str, ...]
     shop_levels: Mapping[str, str]
+    slopes: SlopePlan | None
+    settles: Mapping[str, Settling]
+    ways: Mapping[str, tuple[Method, ...]]
+    ends: tuple[End, ...]
 
 
 def level_page(database: Database, rig: Rig, today: date) -> LevelPage:
@@ -84,7 +96,20 @@ def level_page(database: Database, rig: Rig, today: date) -> LevelPage:
         tuple((kind, since) for kind, since in late if since is not None),
         tuple(each.record.name for each in instruments.newer(database, setup)),
         {kind: record.name for kind, record in shop.items()},
+        plan(rig.card, rig.figures, third.tolerance) if known else None,
+        {k: s for k in VIAL_KIND.values() if (s := settling(rig.level.readings, k)) is not None},
+        {axis: ways_of(rig.card, axis) for axis in AXES},
+        _ends(rig),
     )
+
+
+MOST_ENDS = 6
+
+
+def _ends(rig: Rig) -> tuple[End, ...]:
+    """The newest ends of the range that have a middle, the newest first."""
+    shot = [end for end in rig.range_log.ends if end.ranged_m is not None and end.middle[0] is not None]
+    return tuple(reversed(shot[-MOST_ENDS:]))
 
 
 def _unseen(third: AxisState, tolerance_m: float | None) -> float | None:

@@ -54,6 +54,32 @@ def read(database: Database, rig_id: int, reading: LevelReading, by_eye: bool = 
         return _add(connection, rig_id, replace(reading, turns=None))
 
 
+def again(database: Database, rig_id: int, reading_id: int, key: str, now: datetime) -> int:
+    """A look that was as the one before it: the same bubbles, on a rail near its other end. Returns the new look's id.
+    Raises NotFound for one that does not stand any more, or that the axis was turned after; InvalidValue."""
+    state = open_rig(database, rig_id).level
+    look = next((k.entry for k in state.log.looks if k.entry.reading_id == reading_id), None)
+    if look is None or look != as_before(state, look.axis):
+        raise NotFound("that look does not stand any more, or something was turned since")
+    place = state.axes[look.axis].place if look.place else ""
+    return read(
+        database, rig_id, replace(
+            look, entered=now, key=key, place=place, reseated=False, photo_id=None, settled_s=None, note="",
+        ),
+    )  # fmt: skip
+
+
+def as_before(state: LevelState, axis: str) -> LevelReading | None:
+    """The last look of an axis, where a new one could be just as it was: nothing of the axis was turned since; none of
+    arrows, of a glass's end, or of a quick look.
+    """
+    own = state.log.of(axis)
+    if not own or any(axis in span for span in state.log.turned[own[-1].span + 1 :]):
+        return None
+    entry = own[-1].entry
+    return None if entry.vial_end or entry.right_m is not None else entry
+
+
 def turn(database: Database, rig_id: int, turned: LevelReading) -> int:
     """Keep a turn that nobody has read after yet; returns its id. Raises NotFound."""
     with database.writing() as connection:
@@ -128,6 +154,16 @@ def match(database: Database, rig_id: int, seen: PlumbSeen, now: datetime) -> No
     entries.enter(database, rig_id, seen.entry("match", now))
 
 
+def put(database: Database, rig_id: int, where: str, now: datetime) -> None:
+    """Say where the sight is: on the bow, or off it in a bench jig. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, BenchEntry(STATION, "where", 0, now, choice=where))
+
+
+def straightedge(database: Database, rig_id: int, shown_div: float, now: datetime) -> None:
+    """Keep what a straightedge over the limb pockets showed [lines]. Raises NotFound; InvalidValue."""
+    entries.enter(database, rig_id, BenchEntry(STATION, "straightedge", 0, now, shown_div))
+
+
 def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetime) -> None:
     """Accept an axis as it is, in writing. Raises NotFound; InvalidValue without a reason, or for an
     axis that was not read."""
@@ -144,13 +180,16 @@ def accept(database: Database, rig_id: int, axis: str, reason: str, now: datetim
 
 
 def leave(database: Database, rig_id: int, who: str, now: datetime) -> None:
-    """Leave the third axis as square as its tool could tell, by name. Raises NotFound; InvalidValue without a name,
+    """Leave what is as square as its tool could tell, by name. Raises NotFound; InvalidValue without a name,
     or where there is nothing to leave."""
     if not who.strip():
         raise InvalidValue("left_by", "who leaves it so? The name stays on the record")
-    if not open_rig(database, rig_id).level.label:
+    level = open_rig(database, rig_id).level
+    left = [axis for axis in level.required if level.axes[axis].standing == "squared"]
+    if not level.label or not left:
         raise InvalidValue("left_by", "there is nothing to leave by now: it stands otherwise")
-    accept(database, rig_id, "third", f"left so by {who.strip()}", now)
+    for axis in left:
+        accept(database, rig_id, axis, f"left so by {who.strip()}", now)
 
 
 def reopen(database: Database, rig_id: int, key: str, now: datetime) -> None:

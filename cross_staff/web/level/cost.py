@@ -23,6 +23,7 @@ from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
 _SIDE, _REACH_M = 300.0, 0.30
+HALF_STEP = 0.00501  # degrees: a slider that was not moved stands for what the station has
 
 
 @router.get("/rigs/{rig_id}/level/cost")
@@ -30,7 +31,9 @@ def cost_page(request: Request, rig_id: int) -> Response:
     """The costs of what the sliders say is left of each axis. Raises NotFound."""
     rig = open_rig(request.app.state.database, rig_id)
     units, query = Units.of(rig.units), request.query_params
-    left = {axis: slider_number(query.get(axis, ""), _now(rig, axis), 3.0) for axis in AXES}
+    now = {axis: _now(rig, axis) for axis in AXES}
+    slid = {axis: slider_number(query.get(axis, ""), now[axis], 3.0) for axis in AXES}
+    left = {axis: now[axis] if abs(slid[axis] - now[axis]) < HALF_STEP else slid[axis] for axis in AXES}
     usual = 100.0 * (rig.card.level.tolerance_m or 0.05)
     tolerance_cm = max(slider_number(query.get("tolerance", ""), usual, 50.0), 0.5)
     drawn = {"first": 10.0 * left["first"], "second": -10.0 * left["second"]}  # ten times as large
@@ -43,7 +46,7 @@ def cost_page(request: Request, rig_id: int) -> Response:
 
 def _now(rig: Rig, axis: str) -> float:
     state = rig.level.axes[axis]
-    return round(math.degrees(state.now.value), 2) if state.now and state.unit.calibrated else 0.0
+    return math.degrees(state.now.value) if state.now and state.unit.calibrated else 0.0
 
 
 def _costs(rig: Rig, left: dict[str, float], tolerance_m: float, units: Units) -> dict[str, Any]:

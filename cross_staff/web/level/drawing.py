@@ -7,6 +7,7 @@ import math
 from dataclasses import dataclass
 
 from cross_staff.core.level.axis import AxisState
+from cross_staff.core.level.cant_trial import CantFound, CantTrial
 from cross_staff.core.level.methods import LINE, METHODS, Method
 
 WIDTH, HEIGHT = 560.0, 108.0
@@ -159,4 +160,35 @@ def method_drawing(method: Method) -> MethodDrawing:
         method.reads == LINE,
         place,
         words,
+    )
+
+
+@dataclass(frozen=True)
+class CantDrawing:
+    """Two groups on the target [px of 300]: middle and 95 % circle of each, the computed place of the canted one (None
+    where it is not known), how the bow was canted [deg, drawn as it was], and how wide the picture is [m]."""
+
+    plumb: tuple[float, float, float]
+    canted: tuple[float, float, float]
+    computed: tuple[float, float] | None
+    cant_deg: float
+    width_m: float
+
+
+def cant_drawing(trial: CantTrial, found: CantFound) -> CantDrawing:
+    """Both groups of a cant on purpose, to one scale."""
+    far = [*trial.plumb_m, *trial.canted_m, trial.plumb_m[0] + (found.computed_m or 0.0)]
+    width = max(2.6 * max(map(abs, far)), 8.0 * found.sd_m, 0.2)
+
+    def place(right: float, up: float) -> tuple[float, float]:
+        return round(150.0 + 300.0 * right / width, 1), round(150.0 - 300.0 * up / width, 1)
+
+    radii = [round(max(300.0 * 1.96 * found.sd_m / math.sqrt(2.0) / width, 5.0), 1)] * 2
+    computed = None if found.computed_m is None else place(trial.plumb_m[0] + found.computed_m, trial.canted_m[1])
+    return CantDrawing(
+        (*place(*trial.plumb_m), radii[0]),
+        (*place(*trial.canted_m), radii[1]),
+        computed,
+        round(math.degrees(found.cant_rad), 1),
+        width,
     )

@@ -8,7 +8,9 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 from cross_staff.core.level.log import LevelReading
-from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, METHODS, Method
+from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, METHODS, WANDER, Method
+from cross_staff.core.level.settling import SETTLES_S
+from cross_staff.core.level.station import TRAVEL_M
 from cross_staff.core.level.units import beside
 from cross_staff.core.level.vials import Reversal, reversal
 from cross_staff.core.ranges import Range
@@ -21,6 +23,7 @@ PITCH = Range(-math.radians(70.0), math.radians(70.0))
 _TURNED = re.compile(r"(?:([0-9]{1,3}) )?([0-9]{1,3}) ?/ ?([0-9]{1,3})")
 TURNS = Range(0.01, 10.0)
 ENDS = {"left": -1, "right": 1}
+WANDER_M = Range(-0.1, 0.1)
 RIGHT_M, ARROW_COUNT = Range(-3.0, 3.0), Range(1.0, 60.0)
 _SIDES = {"left": -1.0, "l": -1.0, "right": 1.0, "r": 1.0}
 
@@ -70,14 +73,17 @@ def reversal_of(form: FormInput, vial: Vial) -> Reversal:
 def reading_of(form: FormInput, axis: str, rig: Rig) -> LevelReading:
     """The reading that was typed; what is wrong stands in `form.errors`."""
     method = BY_KEY[form.choice("method", tuple(m.key for m in METHODS[axis]))]
-    pitch = form.number("pitch", "angle", PITCH)
+    pitch = form.number("pitch", "angle", PITCH) if method.reads != WANDER else 0.0
     if pitch is None and "pitch" not in form.errors:
         slope = "how steep is the line of sight?" if method.reads == ARROWS else "at which tilt of the arrow?"
         form.errors["pitch"] = f"{slope} 0 for level, down is minus"
     empty = LevelReading(
         axis, method.key, pitch or 0.0, 0.0, 0.0, 0, datetime.now(UTC), turn_made(form),
         who=form.text("who", 60), note=form.text("note", 200), key=form.text("sent", 40),
+        place=form.choice("place", ("", *method.places)) if method.places else "",
     )  # fmt: skip
+    if method.reads == WANDER:
+        return _wandered(form, empty)
     if method.reads == ARROWS:
         return _slope_group(form, empty)
     seen = bubble_at(form, "vial", rig.card.level.vial_of(axis), ends=True)
@@ -91,7 +97,30 @@ def reading_of(form: FormInput, axis: str, rig: Rig) -> LevelReading:
         seat=_seat(form, method, rig.level.seat),
         reseated=method.reads == CLIP and form.typed.get("reseated", "") != "",
         photo_id=photo_of(form, rig),
+        settled_s=_settled(form),
     )
+
+
+def _settled(form: FormInput) -> float | None:
+    """How long the page saw the bubble move [s]; None where it did not, or nobody could have watched so long."""
+    try:
+        seconds = float(form.typed.get("settled", ""))
+    except ValueError:
+        return None
+    return round(seconds, 1) if SETTLES_S.holds(seconds) else None
+
+
+def _wandered(form: FormInput, empty: LevelReading) -> LevelReading:
+    """A quick look at the rail: how far the housing wandered, over how much travel."""
+    wander = form.number("wander", "length", WANDER_M)
+    travel = form.number("travel", "length", TRAVEL_M)
+    for name, value, said in (
+        ("wander", wander, "how far did it wander? 0 for not at all, left is minus"),
+        ("travel", travel, "over how much travel?"),
+    ):
+        if value is None:
+            form.errors.setdefault(name, said)
+    return replace(empty, right_m=wander or 0.0, distance_m=travel or TRAVEL_M.low)
 
 
 def _seat(form: FormInput, method: Method, before: str) -> str:

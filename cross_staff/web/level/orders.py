@@ -6,9 +6,9 @@ import math
 
 from cross_staff.core.level import screws as adjust
 from cross_staff.core.level.axis import AxisState, adjusts, moves_freely, screw_of
-from cross_staff.core.level.methods import BY_KEY, CLIP
+from cross_staff.core.level.methods import BY_KEY, ON_RAIL, WANDER
 from cross_staff.core.level.station import LevelState, rests_at
-from cross_staff.core.level.units import kind_beside
+from cross_staff.core.level.units import beside, kind_beside
 from cross_staff.core.rig.card import SEATS, RigCard
 from cross_staff.core.rig.sight import Screw
 from cross_staff.web.level.words import LABELS, NAMES, amount, bubble, stands, tilt, turn, way
@@ -25,9 +25,15 @@ _LEVELS = {
     "rail": ("Prove the level for the rail.", "would go into the first axis"),
 }
 _SENSES = {
-    "first": ("lean the top of the rail to the right", "lean the top of the rail to the left"),
-    "second": ("turn the housing clockwise, as you see it", "turn the housing anticlockwise, as you see it"),
-    "third": ("swing the right end of the housing forward", "swing the right end of the housing back"),
+    "first": ("lean the top of the rail to the archer's right", "lean the top of the rail to the archer's left"),
+    "second": (
+        "turn the housing clockwise, as the archer sees it",
+        "turn the housing anticlockwise, as the archer sees it",
+    ),
+    "third": (
+        "swing the end of the housing at the archer's right forward, to the target",
+        "swing the end of the housing at the archer's right back, to the archer",
+    ),
 }
 _READ = {
     "first_look": ("Read the {name}.", "As found is kept before anything is touched."),
@@ -40,6 +46,14 @@ _READ = {
     "other_tilt": (
         "Read the {name} tilted the other way, {tilt}.",
         "At one tilt alone the second axis, or the seat of the reference, could pass for it.",
+    ),
+    "on_bow": (
+        "Read the {name} on the bow.",
+        "The jig saw the sight against its own mount; how the riser holds that mount is seen here alone.",
+    ),
+    "quick_only": (
+        "Lay the level on the rail.",
+        "A wandering housing shows what leans more than half a degree; what is left, the level tells.",
     ),
     "seat_moved": (
         "Read the {name} where the reference now sits.",
@@ -91,7 +105,8 @@ def _match(level: LevelState) -> Said:
 _UNTIL_AXES = {
     "plumb": (
         "Set the bow plumb both ways.",
-        "String level on the string: side to side, then fore and aft. Read the reference on its seat beside it.",
+        "String level on the string. Fore and aft first: turned round a string that leans, it reads otherwise. Then, "
+        "square across the bow, side to side. Read the reference on its seat beside it.",
         "The string decides; a straightedge across the limb pockets only confirms.",
     ),
     "squared": (
@@ -116,7 +131,7 @@ def order(level: LevelState, state: AxisState, card: RigCard) -> Said:
     if action.kind == adjust.TURN:
         return _turn(level, state, card)
     if action.kind == adjust.ASK:
-        return _ask(level, state)
+        return _ask(level, state, card)
     if action.kind == adjust.SQUARED:
         return _UNTIL_AXES["squared"]
     if action.kind == adjust.GOOD:
@@ -136,7 +151,11 @@ def _read(level: LevelState, state: AxisState, card: RigCard) -> Said:
         return say, "Locked, as it now stands.", "Another axis was turned since: this one may have moved with it."
     if because == "first_look" and (state.by_eye or state.now is not None):
         why = "It was turned since the last look."
-    look = "Wait until it rests, tap once, read square-on" + (", both vials together." if method.reads == CLIP else ".")
+    look = "Wait until it rests, tap once, read square-on" + (
+        ", both vials together." if kind_beside(state.axis, state.method) else "."
+    )
+    if state.place in ON_RAIL:
+        look = f"Level square on the rail {ON_RAIL[state.place]}. {look}"
     beside_it = kind_beside(state.axis, state.method)
     if not state.unit.calibrated and beside_it:
         rests = rests_at(card.level, level.log, state.axis, state.method)
@@ -145,12 +164,31 @@ def _read(level: LevelState, state: AxisState, card: RigCard) -> Said:
     return say, look, why
 
 
-def _ask(level: LevelState, state: AxisState) -> Said:
+def _calibrate(state: AxisState, card: RigCard) -> Said:
+    """Lines that are only guessed cannot show what may be left: a known cant tells them."""
+    other = beside(card.level, state.axis, state.method)
+    how = (
+        "From plumb, cant the bow by a line or two. The level beside it is calibrated, and tells by how much."
+        if other is not None and other.per_division_rad is not None
+        else "Hang a plumb line beside the string. From plumb, cant the bow until the string's lower end stands off "
+        "the line by the amount below."
+    )
+    limit = f"{math.degrees(state.tolerance):.2f}°"
+    return (
+        "Calibrate these vials: cant the bow on purpose.",
+        f"{how} How many lines did each bubble move?",
+        f"Nobody knows what a line of these is; guessed coarse enough to be safe, they cannot show {limit}.",
+    )
+
+
+def _ask(level: LevelState, state: AxisState, card: RigCard) -> Said:
     because = state.action.because
     if because in _LEVELS:
         return _proved(because)
     if because == "match":
         return _match(level)
+    if because == "calibrate":
+        return _calibrate(state, card)
     if because == "second_first":
         return (
             "Level the second axis first.",
@@ -196,7 +234,7 @@ def _how(state: AxisState, screw: Screw | None) -> list[str]:
         how.append(f"Unlock first, by {screw.unlock_first}.")
     if screw and screw.drive == "pair" and not screw.pair:
         how.append("Put a dot of marker beside one of the two: that is the dotted one.")
-    if state.action.move is not None:
+    if state.action.move is not None and BY_KEY[state.method].reads != WANDER:
         lines = state.lines_for(state.action.move)
         how.append(f"The bubble should come {bubble(lines).replace('in the middle', 'hardly at all')}.")
     how += _locking(state)

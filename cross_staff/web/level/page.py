@@ -14,13 +14,14 @@ from starlette.responses import Response
 from cross_staff.core.level import screws as adjust
 from cross_staff.core.level.axis import AxisState, moves_freely, screw_of
 from cross_staff.core.level.cost import USUAL_SLOPE_RAD
-from cross_staff.core.level.log import AXES
-from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, JIG, METHODS, RAIL, Method
-from cross_staff.core.level.station import STATION, rests_at
+from cross_staff.core.level.log import AXES, LevelReading
+from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, JIG, METHODS, RAIL, WANDER, Method
+from cross_staff.core.level.station import STATION, LevelState, rests_at
 from cross_staff.core.level.units import beside
 from cross_staff.core.rig.card import SEATS
 from cross_staff.core.rig.log import standing
 from cross_staff.services.level.page import level_page
+from cross_staff.services.level.record import as_before
 from cross_staff.services.rig import Rig
 from cross_staff.services.shop.door import acts
 from cross_staff.web.forms.form import FormInput
@@ -31,6 +32,9 @@ from cross_staff.web.level.form import bubble_at
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import render, rig_context
 
+OFF_M, OVER_M = 0.010, 0.500  # of a string off its plumb line
+AGAIN = ("second_look", "not_sure", "first_look")
+ANYWAY = "levelled before the bow was tuned"
 GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a written reason there."
 PROOFS = ("reference", "string", "rail")
 _BESIDE = {CLIP: "Reference", JIG: "Jig's level", RAIL: "Level on the rail"}
@@ -41,9 +45,9 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
     page = level_page(request.app.state.database, rig, date.today())
     units, state = Units.of(rig.units), rig.level
     axis = asked or state.current or "third"
-    open_gate = rig.checklist.gate_open
     current = state.axes[axis]
     method = _method(form, axis, current)
+    open_gate = rig.checklist.gate_open or state.in_jig or method.on_bench  # a sight off the bow waits for no bow
     shown = replace(state, axes={**state.axes, axis: replace(current, method=method.key)})  # as it is to be read now
     shown = shown if not asked else replace(shown, current=asked, step="axis")
     say, how, why = orders.now(shown, rig.card) if open_gate else orders.SHUT
@@ -53,6 +57,8 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "form": form,
         "state": shown,
         "gate": "" if open_gate else GATE,
+        "anyway": form.typed.get("reason", ANYWAY),
+        "in_jig": state.in_jig,
         "say": say,
         "how": how,
         "why": why,
@@ -70,11 +76,19 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "turning": turning,
         "method": method,
         "method_picture": method_drawing(method),
-        "methods": METHODS[axis],
+        "methods": _offered(page.ways[axis], method),
+        "sense": _sense(shown, current),
+        "calibrating": open_gate and current.action.because == "calibrate" and shown.step == "axis",
+        "known_beside": _known_beside(rig, axis, method),
+        "again": _again(state, axis, current, method),
         "asks": _asks(form, method, rig, axis),
         "typed": _typed(form, rig, current, method),
         "vials": _vials(form, rig, axis, method),
-        "settle": rig.card.level.vial_of(axis).settle_s,
+        "settle": tables.settles(page, axis),
+        "slopes": tables.slope_words(page, units) if method.reads == ARROWS else "",
+        "ends": tables.ends_of_range(page, units) if method.reads == ARROWS else [],
+        "bent": tables.bend_words(state),
+        "straightedge": tables.straightedge_words(state),
         "screw": _screw(rig, axis),
         "sent": token_hex(8),
         "rows": [tables.row(state.axes[a], page) for a in AXES],
@@ -102,6 +116,39 @@ def _method(form: FormInput, axis: str, current: AxisState) -> Method:
     return BY_KEY[chosen] if chosen in {m.key for m in METHODS[axis]} else BY_KEY[current.method]
 
 
+def _offered(ways: tuple[Method, ...], method: Method) -> tuple[Method, ...]:
+    """The ways that this sight can be read, and the one in hand."""
+    return ways if method in ways else (*ways, method)
+
+
+def _sense(level: LevelState, state: AxisState) -> dict[str, Any] | None:
+    """Which way an axis is to be moved, for the little figure; None where nothing is."""
+    action = state.action
+    if level.step != "axis" or action.kind != adjust.TURN or state.accepted:
+        return None
+    move = action.move if action.move is not None else -state.beyond.side if state.beyond else None
+    if move is None and state.now is not None:
+        move = -state.now.value
+    if not move:
+        return None
+    return {"axis": state.axis, "positive": move > 0.0, "words": orders.sense_of(state.axis, move)}
+
+
+def _known_beside(rig: Rig, axis: str, method: Method) -> bool:
+    """Whether what is read beside the vial is calibrated, which tells a cant by itself."""
+    other = beside(rig.card.level, axis, method.key)
+    return other is not None and other.per_division_rad is not None
+
+
+def _again(level: LevelState, axis: str, state: AxisState, method: Method) -> dict[str, Any] | None:
+    """The look that a new one may be just like: id, and what it was; None where another one is wanted."""
+    last = as_before(level, axis)
+    if last is None or last.method != method.key or state.action.because not in AGAIN:
+        return None
+    where = f", {method.places[state.place]}" if last.place and state.place in method.places else ""
+    return {"id": last.reading_id, "words": f"{words.bubble(last.vial_div)}{where}"}
+
+
 def _asks(form: FormInput, method: Method, rig: Rig, axis: str) -> dict[str, Any]:
     """What a way of reading asks for, and no more: the label of what is read beside the vial (empty: nothing is),
     the seats that the reference can be on (none where there is no choice), a group on a slope."""
@@ -111,10 +158,12 @@ def _asks(form: FormInput, method: Method, rig: Rig, axis: str) -> dict[str, Any
     if said and said in SEATS and said not in seats:  # what was typed stays, with what is wrong of it
         seats = (*seats, said)
     return {
-        "beside": "Reference" if axis == "first" else _BESIDE.get(method.reads, ""),
+        "beside": _BESIDE.get(method.reads, ""),
         "seats": [(key, SEATS[key]) for key in seats] if clip and len(seats) > 1 else [],
         "reseats": clip,
         "arrows": method.reads == ARROWS,
+        "wander": method.reads == WANDER,
+        "places": list(method.places.items()),
     }
 
 
@@ -152,7 +201,16 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         "note": "",
         "distance": "",
         "right": "",
-        "arrows": "6",
+        "arrows": str(rig_arrows(alike)),
+        "wander": "",
+        "travel": form.units.plain("length", alike[-1].distance_m) if alike and method.reads == WANDER else "",
+        "place": state.place if state.place in method.places else next(iter(method.places), ""),
+        "off": form.units.plain("length", OFF_M),
+        "over": form.units.plain("length", OVER_M),
+        "moved_vial": "",
+        "moved_beside": "",
+        "straightedge": "",
+        "first_way": "0",
         "side": "0",
         "fore": "0",
         "beside": "",
@@ -163,6 +221,11 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
     return usual | {name: form.typed[name] for name in usual if name in form.typed}
 
 
+def rig_arrows(alike: list[LevelReading]) -> int:
+    """How many arrows a group on a slope is of: as the last one."""
+    return alike[-1].arrows or 6 if alike else 6
+
+
 def _fraction(turns: float) -> str:
     steps = round(abs(turns) * 24)
     shared = math.gcd(steps, 24)
@@ -171,7 +234,7 @@ def _fraction(turns: float) -> str:
 
 def _vials(form: FormInput, rig: Rig, axis: str, method: Method) -> list[VialDrawing]:
     """The vials to put bubbles on: what is read beside, where anything is, and the sight's or the rail's."""
-    if method.reads == ARROWS:
+    if method.reads in (ARROWS, WANDER):
         return []
     quiet = FormInput(form.typed, form.units)
     setup = rig.card.level
@@ -182,6 +245,6 @@ def _vials(form: FormInput, rig: Rig, axis: str, method: Method) -> list[VialDra
     if other is not None:
         typed = _typed(form, rig, rig.level.axes[axis], method)
         at = bubble_at(FormInput(typed, form.units), "reference", other).at
-        label = "Reference" if axis == "first" else _BESIDE[method.reads]
+        label = _BESIDE[method.reads]
         drawn.insert(0, vial(label, "reference", at, other.lines))
     return drawn

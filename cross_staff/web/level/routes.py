@@ -21,12 +21,14 @@ from cross_staff.web.forms.units import Units
 from cross_staff.web.level.drawing import picture
 from cross_staff.web.level.form import bubble_at, by_eye, reading_of, reversal_of, turn_made
 from cross_staff.web.level.page import GATE, station_page
+from cross_staff.web.level.ways import in_hand
 from cross_staff.web.shared.render import render, rig_context
 
 router = APIRouter()
 BROUGHT = (
     "axis", "vial", "vial_end", "reference", "photo", "method", "pitch", "seat", "reseated", "turned", "turned_way",
-    "by_eye", "right", "distance", "arrows", "side", "fore", "beside",
+    "by_eye", "right", "distance", "arrows", "side", "fore", "beside", "place", "wander", "travel", "moved_vial",
+    "moved_beside", "off", "over",
 )  # fmt: skip
 
 
@@ -47,7 +49,7 @@ def read(request: Request, rig_id: int, typed: TypedForm) -> Response:
     form = FormInput(typed, Units.of(rig.units))
     axis = form.choice("axis", AXES)
     reading = reading_of(form, axis, rig)
-    if not rig.checklist.gate_open:
+    if not in_hand(rig, axis, reading.method):
         form.errors["vial"] = GATE
     if not form.errors:
         with form.refusals():

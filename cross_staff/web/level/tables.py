@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import math
 from typing import Any
+from urllib.parse import urlencode
 
 from cross_staff.core.level.axis import AxisState, moves_freely, screw_of
 from cross_staff.core.level.chain import Amount
-from cross_staff.core.level.methods import BY_KEY, CLIP
+from cross_staff.core.level.lines import VIAL_KIND
+from cross_staff.core.level.log import LevelReading
+from cross_staff.core.level.methods import BY_KEY, CLIP, PLACES, WANDER
 from cross_staff.core.level.station import LevelState
+from cross_staff.core.level.units import kind_beside
 from cross_staff.core.rig.card import INSTRUMENT_KINDS, SEATS
 from cross_staff.services.level.page import LevelPage
 from cross_staff.services.rig import Rig
@@ -36,6 +40,7 @@ def row(state: AxisState, page: LevelPage) -> dict[str, Any]:
         "found": found_words(state),
         "bar": bar(state),
         "tolerance": words.within(state, state.tolerance),
+        "usual": state.axis in level.usual,
         "asked": state.axis in level.required,
         "accepted": state.accepted,
         "far": state.far_look is not None,
@@ -151,6 +156,7 @@ def cost_cell(units: Units, right: float | None, limit: float | None) -> tuple[s
     return f"{shown}{side}", limit is not None and abs(right) > limit
 
 
+STRAIGHTEDGE_AGREES_DIV = 0.3
 _SLIP_WORDS = {
     "sight_sign": "was its vial's bubble written to the wrong side?",
     "reference_sign": "was its reference written to the wrong side?",
@@ -217,15 +223,18 @@ def log_rows(rig: Rig, units: Units) -> list[dict[str, Any]]:
     for r in reversed(rig.level_log):
         method = BY_KEY[r.method]
         after = f"{words.turned_words(r.turns, screw_of(rig.card, r.axis))}" if r.turn or r.turns else ""
-        shot = r.right_m is not None
+        shot, wandered = r.right_m is not None, method.reads == WANDER
         read = not r.turn and not shot
         side = "" if not r.right_m else " right" if r.right_m > 0 else " left"
         group = f"{sentences.on_target(units, abs(r.right_m or 0.0))}{side}, {r.arrows} arrows" if shot else ""
+        if wandered:
+            wander, travel = (units.show("length", abs(amount or 0.0)) for amount in (r.right_m, r.distance_m))
+            group = f"{wander}{side} over {travel}"
         rows.append(
             {
                 "id": r.reading_id,
                 "when": local_time(r.entered),
-                "what": f"{words.NAMES[r.axis]} · {'turned' if r.turn else method.name}",
+                "what": _what(r),
                 "tilt": "" if r.turn else words.tilt(r.pitch_rad),
                 "reference": words.bubble(r.reference_div) if read and _beside(r.axis, r.method) else "",
                 "vial": group if shot else "" if r.turn else words.seen(r.vial_div, r.vial_end),
@@ -242,6 +251,84 @@ def log_rows(rig: Rig, units: Units) -> list[dict[str, Any]]:
     return rows
 
 
+def _what(entry: LevelReading) -> str:
+    """What an entry is: the axis, turned, or how and where it was read."""
+    where = f", {PLACES[entry.place]}" if entry.place else ""
+    return f"{words.NAMES[entry.axis]} · {'turned' if entry.turn else BY_KEY[entry.method].name}{where}"
+
+
+def settles(page: LevelPage, axis: str) -> dict[str, Any] | None:
+    """How long the bubble in hand takes to rest: as the setup says, else as looks told; None where nobody knows."""
+    kind = VIAL_KIND[axis]
+    written = getattr(page.rig.card.level, kind).settle_s
+    learned = page.settles.get(kind)
+    if written is not None:
+        return {"seconds": written, "words": f"settles in {written:.0f} s"}
+    if learned is None:
+        return None
+    return {
+        "seconds": learned.seconds,
+        "words": f"settles in {learned.seconds:.0f} s, learned from {learned.looks} looks",
+    }
+
+
+def slope_words(page: LevelPage, units: Units) -> str:
+    """Where to stand to shoot the third axis in, and how many arrows tell it."""
+    at = page.slopes
+    if at is None:
+        return "Where to stand, and how many arrows, is said once the card, and what it may cost, are complete."
+    degrees = f"{math.degrees(at.slope_rad):.0f}°"
+    far = sentences.whole_distance(units, at.distance_m)
+    where = f"Stand where the target is at {far}, {degrees} uphill, then as much downhill"
+    tells = f"{at.arrows} arrows each way tell ± {math.degrees(at.tells_rad):.1f}°"
+    enough = "" if at.enough else ", which does not prove it by itself: a second day adds to it"
+    return f"{where}: {tells}{enough}. A group on the level, 0°, takes the windage out."
+
+
+def ends_of_range(page: LevelPage, units: Units) -> list[tuple[str, str]]:
+    """The newest ends of the range as groups to take: their query, and their words."""
+    rows = []
+    for end in page.ends:
+        right = end.middle[0] or 0.0
+        query = {
+            "axis": "third", "method": "shooting", "distance": units.plain("distance", end.ranged_m),
+            "right": units.plain("offset", right), "arrows": str(end.arrows), "pitch": "",
+        }  # fmt: skip
+        side = "" if abs(right) < 0.0005 else " right" if right > 0 else " left"
+        at = sentences.whole_distance(units, end.ranged_m or 0.0)
+        rows.append(
+            (
+                urlencode(query),
+                f"{local_time(end.entered)}: {end.arrows} at {at}, {sentences.on_target(units, right)}{side}",
+            )
+        )
+    return rows
+
+
+def bend_words(level: LevelState) -> str:
+    """That the rail is bent or worn; empty where its ends agree, or were not both read."""
+    bend, first = level.bend, level.axes["first"]
+    if bend is None or abs(bend.value) <= 1.96 * bend.sd:
+        return ""
+    apart = words.amount(first, abs(bend.value)).lstrip("+")
+    side = "right" if bend.value > 0.0 else "left"
+    return (
+        f"The rail is bent or worn: near its top it leans {apart} more to the {side} than near its bottom, "
+        f"{words.spread(first, bend.sd)}. Look for play and wear; the axis is the middle of both."
+    )
+
+
+def straightedge_words(level: LevelState) -> str:
+    """What a straightedge over the limb pockets showed; empty where none was laid on."""
+    entry = level.straightedge
+    if entry is None or entry.number is None:
+        return ""
+    stands = words.bubble(entry.number)
+    agrees = abs(entry.number) <= STRAIGHTEDGE_AGREES_DIV
+    said = "it agrees with the string" if agrees else "it does not agree: edges are not always parallel to the string"
+    return f"Straightedge over the limb pockets: {stands}; {said}. The string decides."
+
+
 def _beside(axis: str, method: str) -> bool:
     """Whether anything was read beside the vial."""
-    return axis == "first" or BY_KEY[method].reads not in ("line", "arrows")
+    return kind_beside(axis, method) != ""

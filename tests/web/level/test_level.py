@@ -167,7 +167,7 @@ class Readings(WithLevel):
         self.read(vial="1", reference="0.2")
         page = self.client.get(self.path).text
         self.assertIn("Calibrate, one minute", page)
-        self.assertIn("−0.8 lines", page)
+        self.assertIn("−0.9 lines", page)  # two tenths of a half degree, of a line that is guessed
         self.assertIn("calibrate first", self.client.get(f"{self.path}/cost").text)
 
     def test_undo_and_flip(self) -> None:
@@ -261,7 +261,7 @@ class Acceptance(WithLevel):
         page = self.client.get(self.path).text
         self.assertIn("Move the vial ring until its bubble stands in the middle.", page)
         self.assertIn("Moved just before", page)
-        self.assertIn("turn the housing clockwise, as you see it", page)
+        self.assertIn("turn the housing clockwise, as the archer sees it", page)
         self.assertNotIn("turned", fields(page))
         self.assertIn('name="by_eye" value="yes" checked', page)
         self.read("second", "0", by_eye="yes")

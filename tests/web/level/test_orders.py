@@ -241,10 +241,12 @@ class Reversals(WithScrews):
             self.client.post(f"{self.path}/reverse/{kind}", data={"first_way": "0.4", "turned_way": "0"})
         self.assertEqual(self.now(), "Set the bow plumb both ways.")
         self.client.post(f"{self.path}/plumb", data={"side": "0.2", "fore": "0", "beside": "0.2"})
+        self.assertEqual(self.now(), "Read the first axis.")
+        self.read("first", "0")
         self.assertEqual(self.now(), "Prove the level for the rail.")
         self.assertEqual(self.client.post(f"{self.path}/reverse/moon", data={}).status_code, 404)
         self.client.post(f"{self.path}/reverse/rail", data={"first_way": "0", "turned_way": "0"})
-        self.assertEqual(self.now(), "Read the first axis.")
+        self.assertEqual(self.now(), "Read the first axis once more.")
 
 
 class Shop(WithScrews):

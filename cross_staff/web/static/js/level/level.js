@@ -1,12 +1,15 @@
-// Counts a slow vial down after a turn or a tap on it, and puts the hand on the sight's bubble.
+// Counts a slow vial down from the moment its bubble is moved on the glass, and times how long it was seen to move.
 const settle = document.getElementById("settle");
 if (settle) {
-  const words = settle.textContent;
-  let timer = null;
+  const words = settle.textContent, timed = document.getElementById("settled");
+  let timer = null, first = 0, last = 0;
+  const seen = { vial: "", reference: "" };
   settle.tabIndex = 0;
   settle.setAttribute("role", "timer");
+  settle.title = words;
   const start = () => {
     let left = Math.ceil(Number(settle.dataset.seconds));
+    if (!left) return;
     clearInterval(timer);
     settle.textContent = `wait ${left} s`;
     timer = setInterval(() => {
@@ -15,8 +18,30 @@ if (settle) {
       if (left <= 0) clearInterval(timer);
     }, 1000);
   };
-  settle.title = words;
-  start();
+  settle.addEventListener("click", start);
+  const look = () => {
+    for (const name of Object.keys(seen)) {
+      const field = document.getElementById(name);
+      if (!field || field.value === seen[name]) continue;
+      seen[name] = field.value;
+      last = Date.now();
+      first ||= last;
+      if (timed) timed.value = last > first ? String((last - first) / 1000) : "";
+      start();
+    }
+  };
+  for (const name of Object.keys(seen)) seen[name] = document.getElementById(name)?.value ?? "";
+  for (const event of ["input", "change", "pointerup", "keyup"]) document.addEventListener(event, look);
+}
+// The look before, once more: one key.
+const again = document.getElementById("again");
+if (again) {
+  document.addEventListener("keydown", (event) => {
+    const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
+    if (event.key !== "=" || typing || event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
+    event.preventDefault();
+    again.requestSubmit();
+  });
 }
 // Another way of reading asks for other fields: its form comes with what was typed so far.
 const way = document.getElementById("way");
