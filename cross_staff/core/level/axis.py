@@ -151,6 +151,8 @@ def axis_state(axis: str, known: AxisKnown) -> AxisState:
         _unmatched(setup, log, present),
         any(k.span < log.last and not k.entry.vial_end for k in own),
         _carried(axis, known),
+        _one_place(present),
+        axis == "third" and _fewer_there(present),
         last is not None and BY_KEY[last.method].reads == WANDER,
     )
     watched = way.watched != "" and not evidence.quick
@@ -213,7 +215,9 @@ def _calibrated_first(action: Action, known: AxisKnown, axis: str, way: Method, 
         return action
     little = glass_too_coarse(known.setup, axis, way.key, last.pitch_rad, known.tolerance)
     fine = action.move is None or abs(action.move) < NEAR_TOLERANCES * known.tolerance
-    if action.because in ("not_sure", "cannot_prove") or (little and fine and action.because not in ENDS_FIRST):
+    if action.because in ("not_sure", "fewer_there", "cannot_prove") or (
+        little and fine and action.because not in ENDS_FIRST
+    ):
         return Action(screws.ASK, "calibrate")
     return action
 
@@ -319,6 +323,17 @@ def _moves(other: str, axis: str, known: AxisKnown) -> bool:
 
 def _one_way(axis: str, present: Sequence[Look]) -> bool:
     return axis == "third" and len({k.entry.pitch_rad > 0.0 for k in present}) == 1
+
+
+def _one_place(present: Sequence[Look]) -> bool:
+    """Whether one end of a rail was read, and not the other."""
+    return len({k.entry.place for k in present} & set(ON_RAIL)) == 1
+
+
+def _fewer_there(present: Sequence[Look]) -> bool:
+    """Whether the tilt that was not read last was read less often: what both leave open, one of them cannot settle."""
+    here = [k for k in present if (k.entry.pitch_rad > 0.0) == (present[-1].entry.pitch_rad > 0.0)]
+    return 0 < len(present) - len(here) < len(here)
 
 
 def _unmatched(setup: LevelSetup, log: History, present: Sequence[Look]) -> str:

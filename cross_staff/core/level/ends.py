@@ -37,6 +37,8 @@ def beyond(axis: str, known: AxisKnown) -> Beyond | None:
     log, chain = known.log, known.chain
     own = log.of(axis)
     present = log.of(axis, log.last)
+    on_bench = bool(present) and BY_KEY[present[-1].entry.method].on_bench
+    present = [k for k in present if BY_KEY[k.entry.method].on_bench == on_bench]  # in a jig it stands elsewhere
     if not present or not all(k.entry.vial_end for k in present):
         return None
     side, least = end_of(chain, present[-1])

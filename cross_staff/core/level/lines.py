@@ -75,12 +75,14 @@ def cant_by(off: float, over: float) -> float:
 class Canted:
     """A bow canted on purpose, and how far its bubbles moved for it [lines]: that of the vial in hand, and that of the
     level beside it (None where none is read); how far the string's end then stood off a plumb line over a length [both
-    in one unit]; None where the level beside is calibrated, which tells the tilt by itself."""
+    in one unit]; None where the level beside is calibrated, which tells the tilt by itself. The string level's bubble,
+    which hangs on the same bow, where it was read too."""
 
     vial_div: float
     beside_div: float | None = None
     off: float | None = None
     over: float | None = None
+    string_div: float | None = None
 
 
 def lines_by(setup: LevelSetup, axis: str, method: str, seen: Canted) -> dict[str, float]:
@@ -114,6 +116,8 @@ def lines_by(setup: LevelSetup, axis: str, method: str, seen: Canted) -> dict[st
     lines = {VIAL_KIND[axis]: line_by(tilt, seen.vial_div, "moved_vial")}
     if kind and known is None:
         lines[kind] = line_by(tilt, seen.beside_div or 0.0, "moved_beside")
+    if seen.string_div is not None:
+        lines["string"] = line_by(tilt, seen.string_div, "moved_string")
     return lines
 
 

@@ -152,7 +152,8 @@ class Action:
     """What to do: read (again), turn by `turns` of the key, stop because it is good enough or as square as this tool
     can tell, or do something else first (`ask`).
 
-    because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved, on_bow, quick_only; test_turn,
+    because: first_look, second_look, looks_apart, not_sure, other_tilt, seat_moved, on_bow, quick_only,
+    other_place, fewer_there; test_turn,
     test_again, by_gain, trim, back, coarse, by_bubble, watch; within, seen, carried; match, rail, string, calibrate,
     second_first, cannot_prove, stuck.
     turns: nought where nothing is counted: the bubble is the measure. move: what the turn should do to the axis; None
@@ -196,6 +197,8 @@ class Evidence:
     unmatched: str = ""  # match, rail, string, again: what would have to be known first
     looked_before: bool = False  # before a later turn of any axis: one look then confirms what is expected
     carried: bool = False  # only other axes were turned since, and none of them was seen to move it
+    other_place: bool = False  # of the rail one end alone was read since it was turned
+    fewer_there: bool = False  # the other tilt was looked at less
     quick: bool = False  # looked at last without a vial: that turns an axis, and never proves it
 
 
@@ -285,7 +288,9 @@ def decide(
     if sure_within(seen.value, evidence.floor_sd, tolerance) and seen.count < MOST_LOOKS:
         if told and _further_looks(seen, evidence, tolerance) > FEW_LOOKS:
             return _turn(seen.value, turns, prior, free, watched)
-        return Action(READ, "not_sure")
+        return Action(READ, "fewer_there" if evidence.fewer_there else "not_sure")
+    if evidence.other_place:
+        return Action(READ, "other_place")
     if evidence.unmatched == "again":
         return Action(READ, "seat_moved")
     if evidence.unmatched:

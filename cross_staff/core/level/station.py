@@ -183,7 +183,7 @@ def level_state(
         sharp = solve(card.level, log, shots, shimmed(card), (axis, log.last)) if log.of(axis, log.last) else chain
         tolerance, prior = given.tolerances.get(axis, USUAL_TOLERANCE_RAD), given.angles_per_turn.get(axis)
         leaks = axis == "third" and not axes["second"].resolved
-        known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis), leaks, jig)
+        known = AxisKnown(card, log, chain, sharp, tolerance, prior, _accepted(held, present, axis, jig), leaks, jig)
         axes[axis] = axis_state(axis, known)
     required = asked_for(card)
     step, current = _step(card, axes, held, required, log) if not jig else _at_axes(card.level, axes, required, log)
@@ -209,10 +209,15 @@ def level_state(
     )
 
 
-def _accepted(held: Mapping[str, BenchEntry], present: Sequence[LevelReading], axis: str) -> str:
-    """The reason why an axis is left as it is; none once it was turned after that."""
+def _accepted(held: Mapping[str, BenchEntry], present: Sequence[LevelReading], axis: str, jig: bool) -> str:
+    """The reason why an axis is left as it is; none once it was turned after that, or put on the bow while it had been
+    read in the jig alone."""
     entry = held.get(f"accept_{axis}")
-    if entry is None or any(r.axis == axis and r.turned and r.entered > entry.entered for r in present):
+    own = [r for r in present if r.axis == axis]
+    if entry is None or any(r.turned and r.entered > entry.entered for r in own):
+        return ""
+    read = [BY_KEY[r.method].on_bench for r in own if not r.turn and r.entered <= entry.entered]
+    if axis != "third" and not jig and read and all(read):
         return ""
     return entry.note
 

@@ -20,10 +20,10 @@ _MOST_NOTE = 3900  # letters of what was done, or of what it answered
 LOOK, TURN, REVERSE, MATCH, LET_DOWN = "look", "turn", "reverse", "match", "let_down"
 SHOOT, MOVE, PLACE, STOP, DAY = "shoot", "move", "place", "stop", "day"
 SPEED, MEASURE, PAPER, TUNE = "speed", "measure", "paper", "tune"
-GAUGE, HINT, FINISH = "gauge", "hint", "finish"
+GAUGE, CANT, HINT, FINISH = "gauge", "cant", "hint", "finish"
 MINUTES = {
     LOOK: 2, TURN: 2, REVERSE: 2, MATCH: 3, LET_DOWN: 0, SHOOT: 4, MOVE: 2, PLACE: 4, STOP: 1, DAY: 0, SPEED: 5,
-    MEASURE: 5, PAPER: 5, TUNE: 8, GAUGE: 1, HINT: 10, FINISH: 0,
+    MEASURE: 5, PAPER: 5, TUNE: 8, GAUGE: 1, CANT: 3, HINT: 10, FINISH: 0,
 }  # fmt: skip
 MINUTES_AN_ARROW = 1
 Value = str | float | int | bool | None | list[list[float]]

@@ -16,7 +16,9 @@ from cross_staff.core.ballistics.cant import Case
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.errors import InvalidValue, OutOfReach
 from cross_staff.core.level.axis import LEAST_TILT_RAD
-from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
+from cross_staff.core.level.chain import WANDER_SD_M
+from cross_staff.core.level.lines import VIAL_KIND
+from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD, WANDER
 from cross_staff.core.level.units import kind_beside
 from cross_staff.core.practice import log as acts
 from cross_staff.core.practice.exercise import AXES, Exercise
@@ -33,6 +35,7 @@ from cross_staff.core.simulate.hidden_bow import DEG, HiddenBow
 from cross_staff.core.simulate.hidden_sight import HOME_M
 
 SEAT = "flat"
+TRAVEL_M, OVER_M, CANTED_LINES = 0.045, 0.5, 3.0
 CANT_SD_RAD = 0.4 * DEG  # a bow that is held plumb by eye
 SLOPE_M = 40.0
 LINES = Range(-20.0, 20.0)
@@ -192,6 +195,9 @@ class PracticeBow:
         way = BY_KEY[method]
         if way.reads == ARROWS:
             return self._slope(pitch)
+        if way.reads == WANDER:
+            wander = -TRAVEL_M * math.tan(self.bow.axes["first"]) + float(self.bow.generator.normal(0.0, WANDER_SD_M))
+            return {"wander": round(wander, 4), "travel": TRAVEL_M}
         if way.reads == CLIP:
             wanted = seat if not way.seats or seat in way.seats else way.seats[0]
             if how.get("reseated") or (wanted and wanted != self.bow.seat):
@@ -265,6 +271,17 @@ class PracticeBow:
 
     def _let_down(self, how: Mapping[str, Value]) -> dict[str, Value]:
         return {}
+
+    def _cant(self, how: Mapping[str, Value]) -> dict[str, Value]:
+        """The bow canted from plumb until its string stands off a plumb line, both bubbles read before and after."""
+        axis, method = _of(how, "axis", AXES), _of(how, "method", tuple(BY_KEY))
+        beside = kind_beside(axis, method)
+        kinds = (VIAL_KIND[axis], *([beside] if beside else []), *(["string"] if beside == "reference" else []))
+        off = OVER_M * math.sin(CANTED_LINES * min(self.bow.vials[kind].line_rad for kind in kinds))
+        off = round(off, 3)
+        moved = self.bow.canted(kinds, off, OVER_M)
+        shown: dict[str, Value] = {"off": off, "over": OVER_M}
+        return shown | dict(zip(("moved_vial", "moved_beside", "moved_string"), moved))
 
     def _gauge(self, how: Mapping[str, Value]) -> dict[str, Value]:
         """An electronic level laid on the sight, against the string, the bow at rest."""

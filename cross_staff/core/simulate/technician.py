@@ -28,6 +28,8 @@ from cross_staff.core.rig.card import LevelSetup, RigCard, Vial
 from cross_staff.core.simulate.hidden_bow import DEG, HiddenBow
 
 BY_EYE, MISTYPED, RESEATED, OWN_ORDER = 0.15, 0.03, 0.04, 0.15
+OTHER_TILT = ("other_tilt", "fewer_there")
+IN_JIG = {"first": "jig_rail", "second": "jig_vial", "third": "bench_jig"}
 THIRD_METHODS = (
     "vise_riser",
     "vise_string",
@@ -44,7 +46,8 @@ FIGURES, SLOPE_RAD = RigFigures(81.0, 0.00142, 0.82, 0.104), 25.0 * DEG  # the f
 @dataclass
 class Habits:
     """How this technician works: by which method the third axis is read, and by which one after that; whether he
-    has the vials calibrated, tilts both ways, turns by eye, goes his own way."""
+    has the vials calibrated, tilts both ways, turns by eye, goes his own way; whether he begins with the sight off the
+    bow in a jig (`first`, `only`; empty: not at all); how he reads the first axis, and which line he holds a bow to."""
 
     methods: tuple[str, ...]
     calibrated: bool
@@ -55,6 +58,9 @@ class Habits:
     mistypes: float = MISTYPED
     reseats: float = RESEATED
     own_order: float = OWN_ORDER
+    on_bench: str = ""
+    first: str = "rail_vial"
+    place: str = ""
 
     @classmethod
     def drawn(cls, generator: np.random.Generator) -> Habits:
@@ -78,7 +84,8 @@ class Habits:
 
 @dataclass(frozen=True)
 class Act:
-    """Something done: `kind` is reverse, plumb, match, calibrate, entry (a look or a turn), undo or accept."""
+    """Something done: `kind` is where, reverse, plumb, match, calibrate, entry (a look or a turn), undo,
+    accept or leave."""
 
     kind: str
     entry: LevelReading | None = None
@@ -144,15 +151,19 @@ class Technician:
         if self.typed_wrong:
             self.typed_wrong = False
             return [Act("undo", which=str(state.readings[-1].reading_id))]
+        if self.habits.on_bench and not state.in_jig and not state.readings:
+            return [Act("where", which="jig")]
         if state.step in ("reference", "string", "rail"):
             return [self._reversed(state.step)]
         if state.step in ("plumb", "match"):
             return [self._matched(state.step, self.bow.seat)]
         if state.step == "squared":
+            if state.in_jig and self.habits.on_bench == "first":
+                return [Act("where", which="bow")]
             if self.method_number + 1 < len(self.habits.methods):
                 self.method_number += 1
                 return self._look(card, state, "third")
-            return [Act("accept", which="third")]
+            return [Act("leave")]
         if state.step == "done" or state.current is None:
             return []
         axis = state.current
@@ -221,14 +232,15 @@ class Technician:
 
     def _look(self, card: RigCard, state: LevelState, axis: str) -> list[Act]:
         known, rng = state.axes[axis], self.bow.generator
-        method = {"first": "rail_vial", "second": self.habits.second}.get(axis, "")
+        method = {"first": self.habits.first, "second": self.habits.second}.get(axis, "")
         pitch = 0.0
         if axis == "third":
             method = self.habits.methods[self.method_number]
+        if state.in_jig:
+            method = IN_JIG[axis]
+        if axis == "third":
             pitch = known.pitch_rad if known.method == method else -35.0 * DEG
-            if known.action.because == "other_tilt" or (
-                self.habits.both_ways and known.looks and known.method == method
-            ):
+            if known.action.because in OTHER_TILT or (self.habits.both_ways and known.looks and known.method == method):
                 pitch = -pitch
         reads = BY_KEY[method].reads
         if reads == ARROWS:
@@ -251,7 +263,12 @@ class Technician:
         seat = self.bow.seat if reads == CLIP else ""
         reseated, self.reseated = reads == CLIP and self.reseated, self.reseated and reads != CLIP
         entry = self._entry(axis, method, pitch, vial, reference, end=end, seat=seat, reseated=reseated)
-        return [Act("entry", replace(entry, place=known.place if known.place in BY_KEY[method].places else ""))]
+        return [Act("entry", replace(entry, place=self._place(known, method)))]
+
+    def _place(self, known: AxisState, method: str) -> str:
+        """Where on the rail the level lies, or which line the bow is held to."""
+        places = BY_KEY[method].places
+        return next((place for place in (self.habits.place, known.place) if place in places), "")
 
     def _group(self, card: RigCard, state: LevelState) -> list[Act]:
         """Six arrows on a slope, uphill and downhill in turn, the bubble centred."""
@@ -275,8 +292,9 @@ class Technician:
         vial, beside = VIAL_KIND[known.axis], kind_beside(known.axis, known.method)
         finest = min(self.bow.vials[kind].line_rad for kind in (vial, beside) if kind)
         off = round(0.5 * math.sin(3.0 * finest), 3)
-        moved = self.bow.canted((vial, beside) if beside else (vial,), off, 0.5)
-        canted = Canted(moved[0], moved[1] if beside else None, off, 0.5)
+        kinds = (vial, *([beside] if beside else []), *(["string"] if beside == "reference" else []))
+        moved = self.bow.canted(kinds, off, 0.5)
+        canted = Canted(moved[0], moved[1] if beside else None, off, 0.5, moved[2] if len(moved) > 2 else None)
         return Act("calibrate", which=known.axis, method=known.method, canted=canted)
 
     def _matched(self, kind: str, seat: str) -> Act:

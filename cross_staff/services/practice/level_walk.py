@@ -28,6 +28,10 @@ def carry_out(database: Database, rig_id: int, act: Act, now: datetime) -> None:
         instruments.calibrate(database, rig_id, act.which, act.method, act.canted, now)
     elif act.kind == "undo":
         level.take_back(database, rig_id, int(act.which), now)
+    elif act.kind == "where":
+        level.put(database, rig_id, act.which, now)
+    elif act.kind == "leave":
+        level.leave(database, rig_id, "the technician", now)
     elif act.kind == "accept":
         level.accept(database, rig_id, act.which, "left so, after all that could be read", now)
     elif act.entry is not None and act.entry.turn:

@@ -55,6 +55,14 @@ _READ = {
         "Lay the level on the rail.",
         "A wandering housing shows what leans more than half a degree; what is left, the level tells.",
     ),
+    "other_place": (
+        "Read the {name} near the rail's other end.",
+        "A rail can be bent or worn: one end alone does not tell how it leans.",
+    ),
+    "fewer_there": (
+        "Read the {name} tilted the other way, {tilt}.",
+        "It was looked at less there; what both tilts leave open, one of them cannot settle.",
+    ),
     "seat_moved": (
         "Read the {name} where the reference now sits.",
         "The looks so far were read against another seat, which cannot be matched any more.",

@@ -33,7 +33,7 @@ from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import render, rig_context
 
 OFF_M, OVER_M = 0.010, 0.500  # of a string off its plumb line
-AGAIN = ("second_look", "not_sure", "first_look")
+AGAIN = ("second_look", "not_sure", "first_look", "other_place")
 ANYWAY = "levelled before the bow was tuned"
 GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a written reason there."
 PROOFS = ("reference", "string", "rail")
@@ -80,6 +80,7 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "sense": _sense(shown, current),
         "calibrating": open_gate and current.action.because == "calibrate" and shown.step == "axis",
         "known_beside": _known_beside(rig, axis, method),
+        "string_too": method.reads == CLIP and rig.card.level.string.per_division_rad is None,
         "again": _again(state, axis, current, method),
         "asks": _asks(form, method, rig, axis),
         "typed": _typed(form, rig, current, method),
@@ -185,7 +186,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
     counted = asked and action.turns != 0.0
     steepest = rig.card.goals.slope_up_rad or USUAL_SLOPE_RAD
     pitch = alike[-1].pitch_rad if alike else steepest if method.reads == ARROWS else state.pitch_rad
-    if action.because == "other_tilt":
+    if action.because in ("other_tilt", "fewer_there"):
         pitch = -pitch
     rests = rests_at(rig.card.level, rig.level.log, state.axis, method.key)
     usual = {
@@ -209,6 +210,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         "over": form.units.plain("length", OVER_M),
         "moved_vial": "",
         "moved_beside": "",
+        "moved_string": "",
         "straightedge": "",
         "first_way": "0",
         "side": "0",

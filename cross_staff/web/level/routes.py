@@ -28,7 +28,7 @@ router = APIRouter()
 BROUGHT = (
     "axis", "vial", "vial_end", "reference", "photo", "method", "pitch", "seat", "reseated", "turned", "turned_way",
     "by_eye", "right", "distance", "arrows", "side", "fore", "beside", "place", "wander", "travel", "moved_vial",
-    "moved_beside", "off", "over",
+    "moved_beside", "moved_string", "off", "over",
 )  # fmt: skip
 
 

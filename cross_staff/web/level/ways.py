@@ -86,7 +86,7 @@ def _canted(form: FormInput) -> Canted:
         name: form.number(name, quantity, span)
         for name, quantity, span in (
             ("off", "length", OFF), ("over", "length", OVER),
-            ("moved_vial", "plain", MOVED), ("moved_beside", "plain", MOVED),
+            ("moved_vial", "plain", MOVED), ("moved_beside", "plain", MOVED), ("moved_string", "plain", MOVED),
         )
     }  # fmt: skip
     for name, said in (("moved_vial", "how many lines did its bubble move?"), ("moved_beside", "how many lines?")):
@@ -95,7 +95,9 @@ def _canted(form: FormInput) -> Canted:
     for name in ("off", "over"):
         if name in form.typed and numbers[name] is None:
             form.errors.setdefault(name, "needed: how far off the plumb line, over which length?")
-    return Canted(numbers["moved_vial"] or 0.0, numbers["moved_beside"], numbers["off"], numbers["over"])
+    return Canted(
+        numbers["moved_vial"] or 0.0, numbers["moved_beside"], numbers["off"], numbers["over"], numbers["moved_string"]
+    )  # fmt: skip
 
 
 @router.post("/rigs/{rig_id}/level/straightedge")

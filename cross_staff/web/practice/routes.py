@@ -35,7 +35,7 @@ FIELDS = (
     "exercise", "learner", "units", "at", "kind", "p_way", "p_pitch", "p_seat", "p_held", "p_reseated", "p_axis",
     "p_turns", "p_turn_way", "p_watching", "p_until", "p_lines", "p_level", "p_match_seat", "p_gauge_axis",
     "p_distance", "p_pin", "p_dial", "p_arrows", "p_control", "p_amount", "p_move_way", "p_move_pin",
-    "p_below", "p_below_pin", "p_speeds", "p_step",
+    "p_below", "p_below_pin", "p_cant_way", "p_speeds", "p_step",
 )  # fmt: skip
 MOST_SENT = 100_000
 # the field of the band that each argument of an act is said at
@@ -45,10 +45,12 @@ _SAID_AT = {
     "lines": "p_lines", "until": "p_until", "below": "p_below", "step": "p_step", "seat": "p_seat", "which": "p_level",
 }  # fmt: skip
 _SAID_OF = {
-    acts.LOOK: {"axis": "p_way"}, acts.GAUGE: {"axis": "p_gauge_axis"}, acts.SPEED: {"arrows": "p_speeds"},
+    acts.LOOK: {"axis": "p_way"}, acts.GAUGE: {"axis": "p_gauge_axis"},
+    acts.CANT: {"axis": "p_cant_way"}, acts.SPEED: {"arrows": "p_speeds"},
     acts.PLACE: {"pin": "p_below_pin"}, acts.MOVE: {"pin": "p_move_pin"}, acts.MATCH: {"seat": "p_match_seat"},
     acts.HINT: {"which": "kind"},
 }  # fmt: skip
+_MOVED = ("moved_vial", "moved_beside", "moved_string")
 _LINES = Range(-20.0, 20.0)
 _COUNT, _DIAL, _PITCH, _MM = Range(1, 12), Range(-20.0, 120.0), Range(-1.2, 1.2), Range(0.0, 0.06)
 
@@ -234,6 +236,7 @@ _HOW = {
     acts.PLACE: _place,
     acts.REVERSE: lambda form, rig: {"which": form.typed.get("p_level", "")},
     acts.MATCH: lambda form, rig: {"seat": form.typed.get("p_match_seat", "")},
+    acts.CANT: lambda form, rig: dict(zip(("axis", "_", "method"), form.typed.get("p_cant_way", "").partition(":"))),
     acts.GAUGE: lambda form, rig: {"axis": form.typed.get("p_gauge_axis", "")},
     acts.SPEED: lambda form, rig: {"arrows": _count(form, "p_speeds")},
     acts.PAPER: lambda form, rig: {"arrows": 1},
@@ -263,7 +266,9 @@ def _look_brings(rig: Rig, act: PracticeAct, done: list[PracticeAct]) -> Mapping
     turned = 0.0 if watched else sum(float(str(each.do.get("turns", 0.0))) for each in turns)
     units = Units.of(rig.units)
     fields = {"axis": axis, "method": str(do["method"]), "pitch": f"{float(str(do['pitch'])):g}"}
-    if "right" in saw:
+    if "wander" in saw:
+        fields |= {name: units.plain("length", float(str(saw[name]))) for name in ("wander", "travel")}
+    elif "right" in saw:
         fields |= {
             "right": units.plain("offset", float(str(saw["right"]))),
             "distance": units.plain("distance", float(str(saw["distance"]))),
@@ -301,7 +306,15 @@ def _match_brings(rig: Rig, act: PracticeAct, done: list[PracticeAct]) -> Mappin
     return {name: f"{act.saw[name]}" for name in ("side", "fore", "beside", "seat")}
 
 
+def _cant_brings(rig: Rig, act: PracticeAct, done: list[PracticeAct]) -> Mapping[str, str]:
+    units = Units.of(rig.units)
+    lengths = {name: units.plain("length", float(str(act.saw[name]))) for name in ("off", "over")}
+    moved = {name: f"{act.saw[name]}" for name in _MOVED if name in act.saw}
+    return {"axis": str(act.do["axis"]), "method": str(act.do["method"])} | lengths | moved
+
+
 _BROUGHT = {
+    ("level", acts.CANT): _cant_brings,
     ("level", acts.LOOK): _look_brings,
     ("level", acts.MATCH): _match_brings,
     ("sight_in", acts.SHOOT): _shoot_brings,

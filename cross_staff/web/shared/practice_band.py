@@ -29,7 +29,7 @@ OFFERS = {
     "card": (acts.SPEED, acts.MEASURE),
     "prepare": (acts.PAPER, acts.TUNE, acts.MEASURE),
     "mount": (acts.MEASURE,),
-    "level": (acts.LOOK, acts.TURN, acts.MATCH, acts.REVERSE, acts.GAUGE),
+    "level": (acts.LOOK, acts.TURN, acts.MATCH, acts.REVERSE, acts.CANT, acts.GAUGE),
     "sight_in": (acts.SHOOT, acts.MOVE, acts.PLACE, acts.STOP, acts.DAY),
     "tape": (acts.SHOOT, acts.MOVE, acts.DAY),
     "prove": (acts.SHOOT, acts.DAY),
@@ -72,6 +72,8 @@ def _first(rig: Rig, here: str) -> str:
         state = rig.level
         if state.step in LEVELS:
             return acts.REVERSE
+        if state.current and state.axes[state.current].action.because == "calibrate":
+            return acts.CANT
         turning = state.step == "axis" and state.current and state.axes[state.current].action.kind == TURN
         return acts.MATCH if state.step in ("plumb", "match") else acts.TURN if turning else acts.LOOK
     if here == "sight_in":
@@ -126,6 +128,7 @@ def _usual(rig: Rig, practice: Practice, units: Units) -> dict[str, str]:
     dialled = KINDS[practice.exercise.kind].dialled
     return {
         "p_way": f"{axis}:{state.method}",
+        "p_cant_way": f"{axis}:{state.method}",
         "p_pitch": f"{math.degrees(state.pitch_rad):.0f}".replace("-0", "0") if state.pitch_rad else "0",
         "p_seat": rig.level.seat or "flat",
         "p_held": "yes",

@@ -40,6 +40,10 @@ def _mm(units: Units, metres: float, more: str, less: str) -> str:
 
 def _look(act: PracticeAct, units: Units) -> str:
     saw, axis = act.saw, AXIS_NAMES[str(act.do["axis"])]
+    if "wander" in saw:
+        wander, travel = float(str(saw["wander"])), units.show("length", float(str(saw["travel"])))
+        where = _mm(units, wander, "right", "left")
+        return f"{axis}: dialled down over {travel}, the housing wandered {where} of the line."
     if "right" in saw:
         where = _mm(units, float(str(saw["right"])), "right", "left")
         far = units.show("distance", float(str(saw["distance"])))
@@ -121,6 +125,12 @@ def answer_words(act: PracticeAct, units: Units) -> str:
         return (
             f"Paper: the nock tore {_mm(units, up, 'high', 'low')}, {_mm(units, right, 'right', 'left')} of the point."
         )
+    if act.kind == acts.CANT:
+        off, over = (units.show("length", float(str(saw[name]))) for name in ("off", "over"))
+        beside = f", that of what is read beside it {saw['moved_beside']}" if "moved_beside" in saw else ""
+        beside += f", the string level's {saw['moved_string']}" if "moved_string" in saw else ""
+        moved = f"the bubble moved {saw['moved_vial']} lines{beside}"
+        return f"Canted, the string {off} off a plumb line over {over}: {moved}."
     if act.kind == acts.GAUGE:
         return f"{AXIS_NAMES[str(act.do['axis'])]}, electronic level against the string: {saw['degrees']}°."
     if act.kind == acts.PLACE:
