@@ -258,7 +258,8 @@ def _before(setup: LevelSetup, state: AxisState, log: History) -> str:
     if setup.rail.roll_error_div is None and on_rail and looked and state.action.because != "quick_only":
         return "rail"  # after the first look: turned end for end where it lies
     matched = log.seatings and log.seatings[-1].matches
-    return "match" if state.axis != "third" and reads == CLIP and not matched else "axis"
+    tilted = state.axis == "third" and state.unit.calibrated  # a roll that lines only guess at passes for the third axis
+    return "match" if not tilted and reads == CLIP and not matched else "axis"
 
 
 def in_jig(present: Sequence[LevelReading], pairs: Sequence[BenchEntry]) -> bool:

@@ -105,6 +105,17 @@ class WhenToAsk(unittest.TestCase):
         bench.look("third", "vise_riser", -35.0)
         self.assertEqual((bench.third.action.kind, bench.third.action.because), (ASK, "calibrate"))
 
+    def test_a_new_seat_is_matched_before_guessed_lines_turn_the_third_axis(self) -> None:
+        """A roll of the reference is larger in lines that are counted coarse: tilted, it would pass for the axis."""
+        for vial, step in ((Vial(), "match"), (Vial(LINE), "axis")):
+            bench = guessed(sight=vial, reference=replace(vial, roll_error_div=0.0))
+            bench.tolerances |= {"first": 4.0 * DEG, "second": 4.0 * DEG}
+            bench.squared()
+            bench.match()
+            bench.seat, bench.roll = "string", 1.4
+            bench.look("third", "vise_string", -35.0)
+            self.assertEqual((bench.state.current, bench.state.step), ("third", step))
+
     def test_an_axis_that_is_far_off_is_turned_before(self) -> None:
         bench = guessed()
         bench.tolerances |= {"third": 0.4 * DEG}

@@ -141,7 +141,7 @@ class Acts(unittest.TestCase):
                     gone = log[int(act.which) - 1]
                     log.append(replace(gone, undoes=gone.reading_id, reading_id=len(log) + 1))
                 else:
-                    key = f"accept_{act.which}" if act.kind == "accept" else act.kind
+                    key = {"accept": f"accept_{act.which}", "leave": "accept_third"}.get(act.kind, act.kind)
                     after = "reseated" if act.reseated else ""
                     moment = technician.moment()
                     words = "left so by hand"
@@ -154,9 +154,9 @@ class Acts(unittest.TestCase):
         technician = self.technician(third=0.0)
         _, acts = self.done(technician)
         kinds = [act.kind for act in acts]
-        self.assertEqual(kinds[:4], ["reverse", "reverse", "plumb", "reverse"])
+        self.assertEqual(kinds[:5], ["reverse", "reverse", "plumb", "entry", "reverse"])
         self.assertEqual([act.which for act in acts[:2]], ["reference", "string"])
-        self.assertEqual(kinds[-1], "accept")
+        self.assertEqual(kinds[-1], "leave")
         self.assertEqual((technician.turns, self.state.step, self.state.label), (0, "done", "squared_at_rest"))
         went = outcome(technician, self.state)
         self.assertEqual((went.over("second"), went.readings), (0.0, technician.readings))
