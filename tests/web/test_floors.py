@@ -15,7 +15,7 @@ SMALL = {
     "card.compare_builds.compare", "card.faults.faults", "card.faults.sight_faults", "rig.peep.looks_along_string",
     "rig.pins.may_be_dialled", "rig.arrow_build.usual_centre", "mount.station.goes_on_first",
     "rig.sight.tool_list", "rig.sight_kinds.kind_of", "rig.staleness.causes", "rig.instrument.overdue",
-    "level.axis.adjusts", "level.station.rests_at",
+    "level.axis.adjusts", "level.rests.rests_at",
     "level.axis.screw_of", "level.axis.moves_freely", "level.units.beside", "level.units.kind_beside",
     "rig.correction.changes",
     "rig.events.keeps_spans",

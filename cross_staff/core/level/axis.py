@@ -14,6 +14,7 @@ from cross_staff.core.level.lines import glass_too_coarse
 from cross_staff.core.level.log import AXES, History, LevelReading, Look
 from cross_staff.core.level.looks import AxisKnown, amounts_between, judged, says
 from cross_staff.core.level.methods import BY_KEY, METHODS, ON_RAIL, RAIL, WANDER, Method
+from cross_staff.core.level.rests import FAR_DIV, rests_at
 from cross_staff.core.level.screws import Action, AnglePerTurn, Beyond, Estimate, Evidence, Turn
 from cross_staff.core.level.units import VialUnit, unit_for
 from cross_staff.core.rig.card import LevelSetup, RigCard
@@ -215,6 +216,9 @@ def _calibrated_first(action: Action, known: AxisKnown, axis: str, way: Method, 
         return action
     little = glass_too_coarse(known.setup, axis, way.key, last.pitch_rad, known.tolerance)
     fine = action.move is None or abs(action.move) < NEAR_TOLERANCES * known.tolerance
+    astray = abs(rests_at(known.setup, known.log, axis, way.key)) > FAR_DIV
+    if astray and action.because not in ENDS_FIRST:
+        return Action(screws.ASK, "calibrate")
     if action.because in ("not_sure", "fewer_there", "cannot_prove") or (
         little and fine and action.because not in ENDS_FIRST
     ):

@@ -16,13 +16,14 @@ from cross_staff.core.level.units import VialUnit
 from cross_staff.core.rig.card import RigCard
 
 LEAST_END_RAD = math.radians(0.5)  # no vial ends nearer its middle
+STAYS = 2  # newest looks at an end, where an earlier one was in the glass
 LEAK_RAD = math.radians(1.0)  # a second axis that could be farther off holds a tilted bubble at its end
 _LINES_A_TURN, _LINES_SD_LN, _LINES_PLAY = 5.0, 0.7, 0.12  # while a line is only guessed
 
 
 def beyond(axis: str, known: AxisKnown) -> Beyond | None:
-    """The present state of a bubble at the end of its glass; None where a look since the last turn found it in the
-    glass, or nobody looked.
+    """The present state of a bubble at the end of its glass; None where one of the newest two looks since the last turn
+    found it in the glass, or nobody looked.
 
     Args:
         axis: first, second or third.
@@ -39,7 +40,7 @@ def beyond(axis: str, known: AxisKnown) -> Beyond | None:
     present = log.of(axis, log.last)
     on_bench = bool(present) and BY_KEY[present[-1].entry.method].on_bench
     present = [k for k in present if BY_KEY[k.entry.method].on_bench == on_bench]  # in a jig it stands elsewhere
-    if not present or not all(k.entry.vial_end for k in present):
+    if not present or not all(k.entry.vial_end for k in present[-STAYS:]):
         return None
     side, least = end_of(chain, present[-1])
     tried = _at_the_same_end(chain, own, side, log.last)

@@ -19,10 +19,10 @@ from cross_staff.core.level.lines import with_lines
 from cross_staff.core.level.log import AXES, History, LevelReading, history, kept, matches
 from cross_staff.core.level.looks import AxisKnown
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, METHODS, ON_RAIL, RAIL, WANDER, Method
+from cross_staff.core.level.rests import middle_of
 from cross_staff.core.level.screws import AnglePerTurnPrior, Estimate
 from cross_staff.core.level.slips import Slip, slips
 from cross_staff.core.level.slopes import worth
-from cross_staff.core.level.units import kind_beside, unit_for
 from cross_staff.core.ranges import Range
 from cross_staff.core.rig.card import SEATS, LevelSetup, RigCard
 from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
@@ -30,7 +30,6 @@ from cross_staff.core.rig.log import BenchEntry, check_reason, newest, standing
 STATION = "level"
 IN_JIG, ON_BOW = "jig", "bow"  # where the sight is
 PLUMB_DIV = 1.0  # farther off, the bow is brought plumb before anything is read
-CENTRED_DIV = 0.5  # how near its middle the reference must stand while vials are not calibrated
 TRAVEL_M = Range(0.005, 0.2)
 STRAIGHTEDGE_DIV = Range(-10.0, 10.0)
 LEVEL_PITCH_RAD = math.radians(12.0)
@@ -258,7 +257,7 @@ def _before(setup: LevelSetup, state: AxisState, log: History) -> str:
     if setup.rail.roll_error_div is None and on_rail and looked and state.action.because != "quick_only":
         return "rail"  # after the first look: turned end for end where it lies
     matched = log.seatings and log.seatings[-1].matches
-    tilted = state.axis == "third" and state.unit.calibrated  # a roll that lines only guess at passes for the third axis
+    tilted = state.axis == "third" and state.unit.calibrated  # else a roll passes for the third axis
     return "match" if not tilted and reads == CLIP and not matched else "axis"
 
 
@@ -379,27 +378,6 @@ def check_entry(_card: RigCard, entry: BenchEntry) -> None:
         raise NotFound("there is no such entry")
 
 
-def middle_of(setup: LevelSetup, log: History) -> float:
-    """Where the reference stands on its seat when the bow is plumb, by its match, else by its reversal [divisions].
-
-    Args:
-        setup: the vials.
-        log: with the seatings of the reference.
-
-    Returns:
-        [divisions], right positive.
-
-    Source:
-        docs/method.md, section 12.
-    """
-    if not (log.seatings and log.seatings[-1].matches):
-        return setup.reference.roll_error_div or 0.0
-    match, _ = log.seatings[-1].matches[-1]
-    per_string, per_reference = setup.string.per_division_rad, setup.reference.per_division_rad
-    scale = per_string / per_reference if per_string and per_reference else 1.0
-    return match.reference_div - scale * (match.string_div - (setup.string.roll_error_div or 0.0))
-
-
 def check_reading(setup: LevelSetup, reading: LevelReading) -> None:
     """Refuse what nothing can be worked out of. Raises InvalidValue for a tilt at which the axis cannot be told, a seat
     that the method does not read, or an end that no glass has."""
@@ -429,55 +407,3 @@ def _check_wander(reading: LevelReading) -> None:
         raise InvalidValue("travel", "over how much travel, between 5 and 200 mm?")
     if abs(reading.right_m) > 0.5 * (reading.distance_m or 0.0):
         raise InvalidValue("wander", "more than half of the travel: measure both again")
-
-
-def wants_centred(setup: LevelSetup, reading: LevelReading) -> bool:
-    """Whether lines of reference and vial cannot be set against each other: then the reference has to stand as it does
-    when the bow is plumb."""
-    beside_it = kind_beside(reading.axis, reading.method)
-    return beside_it != "" and not unit_for(setup, reading.axis, reading.method).calibrated
-
-
-def rests_at(setup: LevelSetup, log: History, axis: str, method: str) -> float:
-    """Where what is read beside the vial stands when it is level: a reference as it was matched on its seat, the rail's
-    and the jig's level by their reversal.
-
-    Args:
-        setup: the vials.
-        log: with the seatings of the reference.
-        axis: first, second or third.
-        method: how it is read.
-
-    Returns:
-        [divisions], right positive; nought where nothing is read beside it.
-
-    Source:
-        docs/method.md, section 12.
-    """
-    kind = kind_beside(axis, method)
-    if kind == "reference":
-        return middle_of(setup, log)
-    return (getattr(setup, kind).roll_error_div or 0.0) if kind else 0.0
-
-
-def check_centred(reading: LevelReading, middle_div: float) -> None:
-    """Refuse a reference off where it stands when the bow is plumb.
-
-    Args:
-        reading: with the reference's bubble [divisions].
-        middle_div: where it should stand [divisions].
-
-    Raises:
-        InvalidValue: for more than half a division either way.
-
-    Source:
-        docs/method.md, section 12.
-    """
-    if abs(reading.reference_div - middle_div) > CENTRED_DIV:
-        said = "these vials are not calibrated: bring the reference to"
-        raise InvalidValue("reference", f"{said} {_stands(middle_div)} first, by the bow, or calibrate both")
-
-
-def _stands(middle_div: float) -> str:
-    shown = f"{abs(middle_div):.1f}"
-    return "0" if shown == "0.0" else f"{shown} {'right' if middle_div > 0.0 else 'left'}, where it stands when plumb,"

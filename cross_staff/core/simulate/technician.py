@@ -22,7 +22,8 @@ from cross_staff.core.level.axis import AxisState, moves_freely
 from cross_staff.core.level.lines import VIAL_KIND, Canted
 from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, LINE_SD_RAD
-from cross_staff.core.level.station import LevelState, rests_at
+from cross_staff.core.level.rests import rests_at
+from cross_staff.core.level.station import LevelState
 from cross_staff.core.level.units import kind_beside
 from cross_staff.core.rig.card import LevelSetup, RigCard, Vial
 from cross_staff.core.simulate.hidden_bow import DEG, HiddenBow

@@ -10,16 +10,10 @@ from sqlalchemy import Connection
 
 from cross_staff.core.errors import InvalidValue, NotFound
 from cross_staff.core.level.log import AXES, RESEATED, LevelReading, kept
+from cross_staff.core.level.rests import check_centred, rests_at, wants_centred
 from cross_staff.core.level.slips import FLIPS
-from cross_staff.core.level.station import (
-    STATION,
-    LevelState,
-    check_centred,
-    check_entry,
-    check_reading,
-    rests_at,
-    wants_centred,
-)
+from cross_staff.core.level.station import STATION, LevelState, check_entry, check_reading
+from cross_staff.core.level.units import beside
 from cross_staff.core.rig.log import BenchEntry, standing
 from cross_staff.services import log as entries
 from cross_staff.services.events import noted
@@ -41,8 +35,11 @@ def read(database: Database, rig_id: int, reading: LevelReading, by_eye: bool = 
     check_reading(setup, reading)
     if wants_centred(setup, reading):
         state = open_rig(database, rig_id).level
-        if not reading.reads_clip or _stays(state, reading):
-            check_centred(reading, rests_at(setup, state.log, reading.axis, reading.method))
+        rests = rests_at(setup, state.log, reading.axis, reading.method)
+        other = beside(setup, reading.axis, reading.method)
+        reached = other is not None and abs(rests) <= other.lines + 1.0  # beyond its glass nobody can bring it
+        if reached and (not reading.reads_clip or _stays(state, reading)):
+            check_centred(reading, rests)
     turned = by_eye or bool(reading.turns)
     with database.writing() as connection:
         log = level_readings.log(connection, rig_id)

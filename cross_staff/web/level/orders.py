@@ -7,7 +7,8 @@ import math
 from cross_staff.core.level import screws as adjust
 from cross_staff.core.level.axis import AxisState, adjusts, moves_freely, screw_of
 from cross_staff.core.level.methods import BY_KEY, ON_RAIL, WANDER
-from cross_staff.core.level.station import LevelState, rests_at
+from cross_staff.core.level.rests import rests_at
+from cross_staff.core.level.station import LevelState
 from cross_staff.core.level.units import beside, kind_beside
 from cross_staff.core.rig.card import SEATS, RigCard
 from cross_staff.core.rig.sight import Screw

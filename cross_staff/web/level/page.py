@@ -16,7 +16,8 @@ from cross_staff.core.level.axis import AxisState, moves_freely, screw_of
 from cross_staff.core.level.cost import USUAL_SLOPE_RAD
 from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, JIG, METHODS, RAIL, WANDER, Method
-from cross_staff.core.level.station import STATION, LevelState, rests_at
+from cross_staff.core.level.rests import rests_at
+from cross_staff.core.level.station import STATION, LevelState
 from cross_staff.core.level.units import beside
 from cross_staff.core.rig.card import SEATS
 from cross_staff.core.rig.log import standing

@@ -14,7 +14,7 @@ from starlette.responses import RedirectResponse, Response
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level.methods import BY_KEY
-from cross_staff.core.level.station import rests_at
+from cross_staff.core.level.rests import rests_at
 from cross_staff.core.practice import log as acts
 from cross_staff.core.practice.exercise import Exercise
 from cross_staff.core.practice.log import PracticeAct, Value

@@ -4,8 +4,8 @@ import unittest
 from dataclasses import replace
 
 from cross_staff.core.errors import InvalidValue
+from cross_staff.core.level.rests import check_centred, rests_at, wants_centred
 from cross_staff.core.level.screws import GOOD, READ, TURN
-from cross_staff.core.level.station import check_centred, rests_at, wants_centred
 from cross_staff.core.rig.card import Vial
 from cross_staff.core.rig.sight import Screw
 from tests.core.level.test_chain import Bench

@@ -9,10 +9,10 @@ from cross_staff.core.level.ends import LEAK_RAD, LEAST_END_RAD, _usual
 from cross_staff.core.level.log import LevelReading, Match, history
 from cross_staff.core.level.looks import says
 from cross_staff.core.level.needs import good_to_m
+from cross_staff.core.level.rests import middle_of
 from cross_staff.core.level.screws import ASK, READ, USUAL_GAIN_RAD, USUAL_PLAY_RAD, AnglePerTurnPrior
 from cross_staff.core.level.slips import FLIPS, LEAST_FLIPPED_DIV, MENDED_P
 from cross_staff.core.level.slopes import worth
-from cross_staff.core.level.station import middle_of
 from cross_staff.core.level.units import LOOK_DIV, VialUnit, unit_for
 from cross_staff.core.rig.card import LevelSetup, Vial
 from cross_staff.core.rig.log import BenchEntry

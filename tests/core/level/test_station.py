@@ -6,16 +6,9 @@ from cross_staff.core.errors import InvalidValue
 from cross_staff.core.level.cost import distances, sideways, slopes, tolerances, worst
 from cross_staff.core.level.log import AXES, LevelReading
 from cross_staff.core.level.methods import BY_KEY, METHODS
+from cross_staff.core.level.rests import check_centred, wants_centred
 from cross_staff.core.level.screws import READ, TURN
-from cross_staff.core.level.station import (
-    Given,
-    LevelState,
-    check_centred,
-    check_plumb,
-    check_reading,
-    level_state,
-    wants_centred,
-)
+from cross_staff.core.level.station import Given, LevelState, check_plumb, check_reading, level_state
 from cross_staff.core.level.vials import line_from_shim, reversal, sight_tilt
 from cross_staff.core.rig.card import Goals, LevelSetup, RigCard, Vial
 from cross_staff.core.rig.log import BenchEntry, check_reason
