@@ -134,7 +134,7 @@ def _level(rig: RigState) -> tuple[State, str, int]:
         return DONE, "level_only" if rig.card.goals.level_only else "levelled", 0
     if level.step == "squared":
         return DUE, level.label, 0
-    if not rig.checklist.gate_open:
+    if not (rig.checklist.gate_open or level.in_jig):
         return BLOCKED, "waits_for_gate", 0
     if level.old and not level.readings:
         return STALE, "readings_old", level.old

@@ -27,7 +27,7 @@ PAGES = (
     "/rigs/1/mount/knocked", "/rigs/1/level",
     "/rigs/2/level", "/rigs/5/level", "/rigs/6/level", "/rigs/2/level?axis=third&method=shooting",
     "/rigs/3/level?axis=third", "/instruments", "/instruments/1", "/rigs/2/level/setup", "/rigs/2/level/cost",
-    "/rigs/2/level/picture", "/rigs/7/level/photo/27", "/rigs/7/sight_in/photo/28", "/rigs/7/photo-bench",
+    "/rigs/2/level/picture", "/rigs/2/level/cant", "/rigs/2/level/scope", "/rigs/7/level/photo/27", "/rigs/7/sight_in/photo/28", "/rigs/7/photo-bench",
     "/rigs/7/photo-bench/26?use=peep", "/rigs/7/photo-bench/26?use=pins",
     "/rigs/7/photo-bench/overlay", "/rigs/7/sight_in", "/rigs/6/sight_in",
     "/rigs/1/sight_in?step=marks", "/rigs/5/sight_in", "/rigs/7/sight_in?end=demo-0424", "/phone", "/shop",

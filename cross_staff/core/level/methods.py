@@ -88,6 +88,7 @@ _HAND = (
     "Arrow on the string, pointing at a butt behind the line, finger off the trigger, nobody in front. "
     "Read, let down, then turn."
 )
+_GLASS = "The right key, a little at a time: a vial's glass cracks."
 _SENSE_OF_JIG = "the bow: how the riser holds the mount"
 METHODS: dict[str, tuple[Method, ...]] = {
     "first": (
@@ -138,6 +139,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ),
             "the rail against the sight's own mount",
             _SENSE_OF_JIG,
+            _GLASS,
             reference_at="rail",
             reads=JIG,
         ),
@@ -169,6 +171,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ),
             "the vial against the sight's own mount",
             _SENSE_OF_JIG,
+            _GLASS,
             reference_at="jig",
             reads=JIG,
         ),
@@ -276,7 +279,7 @@ METHODS: dict[str, tuple[Method, ...]] = {
             ("Sight in the jig, jig level.", "Tilt up and down; read the jig's own level and the sight's vial."),
             "squareness of the sight to its own mount",
             "the riser, the mount, draw twist",
-            "",
+            _GLASS,
             False,
             "jig",
             JIG,

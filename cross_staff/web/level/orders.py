@@ -168,8 +168,9 @@ def _read(level: LevelState, state: AxisState, card: RigCard) -> Said:
     beside_it = kind_beside(state.axis, state.method)
     if not state.unit.calibrated and beside_it:
         rests = rests_at(card.level, level.log, state.axis, state.method)
-        what = "the reference" if beside_it == "reference" else f"the level on the {beside_it}"
-        look = f"The vials are not calibrated: bring {what} to {stands(rests)}, by the bow. {look}"
+        what = {"reference": "the reference", "rail": "the level on the rail", "jig": "the jig's level"}[beside_it]
+        by = "jig" if beside_it == "jig" else "bow"
+        look = f"The vials are not calibrated: bring {what} to {stands(rests)}, by the {by}. {look}"
     return say, look, why
 
 

@@ -14,14 +14,14 @@ from starlette.responses import Response
 from cross_staff.core.level import screws as adjust
 from cross_staff.core.level.axis import AxisState, moves_freely, screw_of
 from cross_staff.core.level.cost import USUAL_SLOPE_RAD
-from cross_staff.core.level.log import AXES, LevelReading
+from cross_staff.core.level.log import AXES
 from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, JIG, METHODS, RAIL, WANDER, Method
 from cross_staff.core.level.rests import rests_at
 from cross_staff.core.level.station import STATION, LevelState
 from cross_staff.core.level.units import beside
 from cross_staff.core.rig.card import SEATS
 from cross_staff.core.rig.log import standing
-from cross_staff.services.level.page import level_page
+from cross_staff.services.level.page import LevelPage, level_page
 from cross_staff.services.level.record import as_before
 from cross_staff.services.rig import Rig
 from cross_staff.services.shop.door import acts
@@ -49,7 +49,8 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
     current = state.axes[axis]
     method = _method(form, axis, current)
     open_gate = rig.checklist.gate_open or state.in_jig or method.on_bench  # a sight off the bow waits for no bow
-    shown = replace(state, axes={**state.axes, axis: replace(current, method=method.key)})  # as it is to be read now
+    read_now = current.method if current.action.kind == adjust.TURN else method.key  # turned as it was read
+    shown = replace(state, axes={**state.axes, axis: replace(current, method=read_now)})
     shown = shown if not asked else replace(shown, current=asked, step="axis")
     say, how, why = orders.now(shown, rig.card) if open_gate else orders.SHUT
     turning = shown.step == "axis" and current.action.kind == adjust.TURN
@@ -84,7 +85,7 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "string_too": method.reads == CLIP and rig.card.level.string.per_division_rad is None,
         "again": _again(state, axis, current, method),
         "asks": _asks(form, method, rig, axis),
-        "typed": _typed(form, rig, current, method),
+        "typed": _planned(page, method, units) | _typed(form, rig, current, method),
         "vials": _vials(form, rig, axis, method),
         "settle": tables.settles(page, axis),
         "slopes": tables.slope_words(page, units) if method.reads == ARROWS else "",
@@ -134,6 +135,15 @@ def _sense(level: LevelState, state: AxisState) -> dict[str, Any] | None:
     if not move:
         return None
     return {"axis": state.axis, "positive": move > 0.0, "words": orders.sense_of(state.axis, move)}
+
+
+def _planned(page: LevelPage, method: Method, units: Units) -> dict[str, str]:
+    """A group on a slope as it is planned: at which distance, of how many arrows."""
+    at = page.slopes if method.reads == ARROWS else None
+    return {
+        "distance": units.plain("distance", at.distance_m) if at else "",
+        "arrows": str(at.arrows) if at else "6",
+    }
 
 
 def _known_beside(rig: Rig, axis: str, method: Method) -> bool:
@@ -201,9 +211,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         "seat": rig.level.seat if rig.level.seat in (method.seats or SEATS) else (method.seats or ("",))[0],
         "who": acts() or (own[-1].who if own else ""),
         "note": "",
-        "distance": "",
         "right": "",
-        "arrows": str(rig_arrows(alike)),
         "wander": "",
         "travel": form.units.plain("length", alike[-1].distance_m) if alike and method.reads == WANDER else "",
         "place": state.place if state.place in method.places else next(iter(method.places), ""),
@@ -221,12 +229,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
     }
     if form.typed.get("axis") == state.axis:  # a box that is not ticked is not sent
         usual["by_eye"] = ""
-    return usual | {name: form.typed[name] for name in usual if name in form.typed}
-
-
-def rig_arrows(alike: list[LevelReading]) -> int:
-    """How many arrows a group on a slope is of: as the last one."""
-    return alike[-1].arrows or 6 if alike else 6
+    return usual | {name: form.typed[name] for name in (*usual, "distance", "arrows") if name in form.typed}
 
 
 def _fraction(turns: float) -> str:
