@@ -25,6 +25,10 @@ class Hands:
     readings: int = 0
     refused: list[str] = field(default_factory=list)
 
+    @property
+    def counted(self) -> str:
+        return f"{self.fields} fields, {self.clicks} clicks, {self.readings} readings"
+
     def put(self, where: Locator, value: object) -> None:
         """Fill in a field, unless it stands there."""
         text, tag = f"{value}", where.evaluate("e => e.tagName")

@@ -131,7 +131,7 @@ class Readings(WithLevel):
                 "too level to tell the third axis",
             ),
             ("third", {"method": "vise_riser", "seat": "string"}, "seat", "choose that, or another way"),
-            ("third", {"method": "shooting", "pitch": "25"}, "distance", "at which distance?"),
+            ("third", {"method": "shooting", "pitch": "25", "distance": ""}, "distance", "at which distance?"),
             ("first", {"vial": "middle"}, "vial", "is not a number"),
             ("third", {"pitch": "89"}, "pitch", "between"),
             ("third", {"pitch": "3"}, "pitch", "too level to tell the third axis"),

@@ -1,8 +1,12 @@
-"""The five ways of a bench through the real pages, each with a bow whose truth nobody sees, from an empty shop."""
+"""The five ways of a bench through the real pages, each with a bow whose truth nobody sees, from an empty shop.
+
+With LEVEL_COUNTS=1 each way prints what it took.
+"""
 
 from __future__ import annotations
 
 import math
+import os
 from dataclasses import replace
 from datetime import UTC, datetime
 
@@ -18,6 +22,7 @@ from tests.web.level.hands import Hands
 from tests.web.stations import Stations
 
 FIRST_READING = 4  # fields at most from an empty shop
+MOST_FIELDS, MOST_CLICKS = 193, 160  # of a whole way with vials that nobody calibrated
 
 
 class Ways(Stations):
@@ -59,6 +64,10 @@ class Ways(Stations):
                 hands.carry_out(act, rig.card)
         went = outcome(technician, self.rig(rig_id).level)
         self.assertEqual((hands.refused, went.impossible, went.step), ([], (), "done"))
+        if os.environ.get("LEVEL_COUNTS"):
+            print(f"{self._testMethodName}: {hands.counted}, {technician.turns} turns: {dict(went.standings)}")
+        self.assertLess(hands.fields, MOST_FIELDS)
+        self.assertLess(hands.clicks, MOST_CLICKS)
         for axis, standing in went.standings.items():
             self.assertIn(standing, ("good", "accepted"))
             if standing == "good":

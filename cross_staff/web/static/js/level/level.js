@@ -4,9 +4,11 @@ if (settle) {
   const words = settle.textContent, timed = document.getElementById("settled");
   let timer = null, first = 0, last = 0;
   const seen = { vial: "", reference: "" };
-  settle.tabIndex = 0;
-  settle.setAttribute("role", "timer");
-  settle.title = words;
+  if (words) {
+    settle.tabIndex = 0;
+    settle.setAttribute("role", "timer");
+    settle.title = words;
+  }
   const start = () => {
     let left = Math.ceil(Number(settle.dataset.seconds));
     if (!left) return;
