@@ -91,6 +91,8 @@ def _entry_words(entry: LevelReading) -> str:
     """An entry of the level's log in words: a turn, a group on a slope, or a reading."""
     if entry.turn:
         return f"a turn of the {entry.axis} axis" + ("" if entry.turns is None else f": {entry.turns:.6g}")
+    if entry.axis == "first" and entry.right_m is not None:
+        return f"a quick look at the rail: {entry.right_m:.6g} m to the right"
     if entry.right_m is not None:
         return f"a group on a slope: {entry.right_m:.6g} m to the right"
     return f"a reading of the {entry.axis} axis: {entry.vial_div:.6g} lines{_turned(entry.turns)}"

@@ -74,6 +74,8 @@ def as_before(state: LevelState, axis: str) -> LevelReading | None:
     if not own or any(axis in span for span in state.log.turned[own[-1].span + 1 :]):
         return None
     entry = own[-1].entry
+    if own[-1].seating is not None and own[-1].seating != len(state.log.seatings) - 1:
+        return None  # the reference sits elsewhere by now
     return None if entry.vial_end or entry.right_m is not None else entry
 
 

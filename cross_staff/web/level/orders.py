@@ -178,14 +178,16 @@ def _calibrate(state: AxisState, card: RigCard) -> Said:
     """Lines that are only guessed cannot show what may be left: a known cant tells them."""
     other = beside(card.level, state.axis, state.method)
     how = (
-        "From plumb, cant the bow by a line or two. The level beside it is calibrated, and tells by how much."
+        "From level, cant it by a line or two. The level beside it is calibrated, and tells by how much."
         if other is not None and other.per_division_rad is not None
+        else "Shim one end of the jig, by the amount below over the length it stands on."
+        if BY_KEY[state.method].on_bench
         else "Hang a plumb line beside the string. From plumb, cant the bow until the string's lower end stands off "
         "the line by the amount below."
     )
     limit = f"{math.degrees(state.tolerance):.2f}°"
     return (
-        "Calibrate these vials: cant the bow on purpose.",
+        f"Calibrate these vials: cant the {'jig' if BY_KEY[state.method].on_bench else 'bow'} on purpose.",
         f"{how} How many lines did each bubble move?",
         f"Nobody knows what a line of these is; guessed coarse enough to be safe, they cannot show {limit}.",
     )

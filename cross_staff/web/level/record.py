@@ -10,7 +10,7 @@ from starlette.responses import Response
 
 from cross_staff.core.level.axis import AxisState
 from cross_staff.core.level.log import AXES
-from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE
+from cross_staff.core.level.methods import ARROWS, BY_KEY, CLIP, LINE, WANDER
 from cross_staff.core.level.station import LevelState
 from cross_staff.core.rig.card import INSTRUMENT_KINDS, SEATS, Vial
 from cross_staff.core.rig.sight import tool_list
@@ -18,7 +18,15 @@ from cross_staff.services.level.page import LevelPage, level_page
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.web.forms.units import Units
 from cross_staff.web.level import words as level_words
-from cross_staff.web.level.tables import cost_table, found_words, log_rows, squared, twist_words
+from cross_staff.web.level.tables import (
+    bend_words,
+    cost_table,
+    found_words,
+    log_rows,
+    squared,
+    straightedge_words,
+    twist_words,
+)
 from cross_staff.web.shared.downloads import csv_file, file_headers
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.pdf import Rows, ruled_pdf
@@ -26,8 +34,22 @@ from cross_staff.web.shared.pdf import Rows, ruled_pdf
 router = APIRouter()
 _COLUMNS: list[object] = [
     *("entered", "revision", "kind", "axis", "method", "tilt_deg", "vial_lines", "vial_end", "reference_lines", "seat"),
-    *("put_on_again", "turns_clockwise", "distance_m", "right_m", "arrows", "stands", "who", "note"),
+    *(
+        "put_on_again",
+        "place",
+        "turns_clockwise",
+        "distance_m",
+        "right_m",
+        "arrows",
+        "settled_s",
+        "stands",
+        "who",
+        "note",
+    ),
 ]
+
+
+_KINDS = {ARROWS: "group", WANDER: "wander"}
 
 
 @router.get("/rigs/{rig_id}/level.pdf")
@@ -48,19 +70,21 @@ def level_csv(request: Request, rig_id: int) -> Response:
     for r in rig.level_log:
         if r.undoes is None:
             stands = "taken back" if r.reading_id in undone else "locked" if r.locked else "loose"
-            kind = "turn" if r.turn else "group" if r.right_m is not None else "look"
+            kind = "turn" if r.turn else _KINDS.get(BY_KEY[r.method].reads, "look")
             turns = "by eye" if r.turn and r.turns is None else "" if r.turns is None else round(r.turns, 4)
             moment = r.entered.isoformat(timespec="seconds")
-            looked: list[object] = ["", "", "", "", "", ""]
+            looked: list[object] = ["", "", "", "", "", "", r.place]
             if kind == "look":
                 beside = r.reference_div if BY_KEY[r.method].reads not in (LINE, ARROWS) else ""
                 end = {-1: "left", 0: "", 1: "right"}[r.vial_end]
                 tilt = round(math.degrees(r.pitch_rad), 2)
-                looked = [tilt, r.vial_div, end, beside, r.seat, "yes" if r.reseated else ""]
-            shot = [r.distance_m, r.right_m, r.arrows] if kind == "group" else ["", "", ""]
+                looked = [tilt, r.vial_div, end, beside, r.seat, "yes" if r.reseated else "", r.place]
+            shot = [r.distance_m, r.right_m, r.arrows] if kind in _KINDS.values() else ["", "", ""]
             if kind == "group":
                 looked[0] = round(math.degrees(r.pitch_rad), 2)
-            rows.append([moment, r.revision, kind, r.axis, r.method, *looked, turns, *shot, stands, r.who, r.note])
+            rows.append(
+                [moment, r.revision, kind, r.axis, r.method, *looked, turns, *shot, r.settled_s, stands, r.who, r.note]
+            )
     return csv_file(rows, rig, "level")
 
 
@@ -73,6 +97,7 @@ def record(page: LevelPage, units: Units) -> tuple[list[str], list[tuple[str, Ro
         " · ".join(filter(None, [card.archer, card.bow.words, card.sight.name, f"revision {rig.revision.number}"])),
         f"{date.today().isoformat()} · {verdict(state)}",
         *squared_lines(page, units),
+        *filter(None, [bend_words(state), straightedge_words(state)]),
     ]
     axes: Rows = [["axis", "as found", "as left", "good within", "method", "tilt", "looks", "turns", "read", "stands"]]
     axes += [_axis(state.axes[axis], rig) for axis in AXES]

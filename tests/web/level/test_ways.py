@@ -62,6 +62,21 @@ class Jig(Bench):
         self.assertEqual(self.now(), "Prove the reference level.")
         self.assertEqual(open_rig(self.database, self.rig_id).checklist.override.note, reason)
 
+    def test_there_a_shim_tells_the_tilt(self) -> None:
+        self.post("where/jig")
+        self.read("first", "0", method="jig_rail", place="top")
+        self.post("reverse/rail", first_way="0", turned_way="0")
+        self.read("first", "0", method="jig_rail", place="bottom")
+        self.assertEqual(self.now(), "Calibrate these vials: cant the jig on purpose.")
+        page = self.page()
+        self.assertIn("Shim one end of the jig", page)
+        self.assertIn("Shim under one end", page)
+        self.assertNotIn("String off the line", page)
+        self.post("calibrate/first/jig_rail", off="5", over="250", moved_vial="2", moved_beside="3")
+        setup = open_rig(self.database, self.rig_id).card.level
+        lines = [round(getattr(setup, kind).per_division_rad / DEG, 3) for kind in ("rail", "jig")]
+        self.assertEqual(lines, [0.573, 0.382])
+
 
 class Calibrating(Bench):
     def ready(self) -> None:
@@ -119,6 +134,13 @@ class Again(WithLevel):
         self.assertEqual((other.vial_div, other.place, other.who, other.note), (0.2, "bottom", "Sela", ""))
         self.assertEqual(one.place, "top")
 
+    def test_a_reference_that_sits_elsewhere_by_now_makes_another_look(self) -> None:
+        self.levelling(levelled_card())
+        self.read("second", "0.1")
+        look = self.state.readings[-1].reading_id
+        self.client.post(f"{self.path}/match", data={"side": "0", "beside": "0.4", "seat": "other"})
+        self.assertEqual(self.client.post(f"{self.path}/again/{look}").status_code, 404)
+
     def test_what_was_turned_since_is_not_as_before(self) -> None:
         self.levelling(levelled_card())
         self.read("second", "4")
@@ -152,6 +174,9 @@ class Rail(WithLevel):
         self.assertEqual(self.now(), "Lay the level on the rail.")
         page = re.sub(r"\s+", " ", self.client.get(self.path).text)
         self.assertIn("0.2 mm left over 45.0 mm", page)
+        row = self.client.get(f"{self.path}.csv").text.splitlines()[-1]
+        self.assertIn(",wander,first,plumb_wander,", row)
+        self.assertIn(",0.045,-0.0002,", row)
 
     def test_fixed_pins_are_asked_for_no_rail(self) -> None:
         self.levelling(replace(levelled_card(), sight=KINDS["fixed_pins"].template))
