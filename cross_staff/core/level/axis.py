@@ -217,6 +217,9 @@ def _calibrated_first(action: Action, known: AxisKnown, axis: str, way: Method, 
     little = glass_too_coarse(known.setup, axis, way.key, last.pitch_rad, known.tolerance)
     fine = action.move is None or abs(action.move) < NEAR_TOLERANCES * known.tolerance
     astray = abs(rests_at(known.setup, known.log, axis, way.key)) > FAR_DIV
+    seatings = known.log.seatings
+    if action.because == "match" and seatings and seatings[-1].matches:  # one more tells less than its lines would
+        return Action(screws.ASK, "calibrate")
     if astray and action.because not in ENDS_FIRST:
         return Action(screws.ASK, "calibrate")
     if action.because in ("not_sure", "fewer_there", "cannot_prove") or (

@@ -26,14 +26,17 @@ from cross_staff.services.level.record import as_before
 from cross_staff.services.rig import Rig
 from cross_staff.services.shop.door import acts
 from cross_staff.web.forms.form import FormInput
-from cross_staff.web.forms.units import Units
+from cross_staff.web.forms.units import INCH_M, Units
 from cross_staff.web.level import orders, tables, words
 from cross_staff.web.level.drawing import VialDrawing, method_drawing, vial
 from cross_staff.web.level.form import bubble_at
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import render, rig_context
 
-OFF_M, OVER_M = 0.010, 0.500  # of a string off its plumb line
+CANTED_M = {
+    "mm": (0.010, 0.500),
+    "in": (0.375 * INCH_M, 20.0 * INCH_M),
+}  # of a string off its plumb line, over a length
 AGAIN = ("second_look", "not_sure", "first_look", "other_place")
 ANYWAY = "levelled before the bow was tuned"
 GATE = "The gate is shut: the bow comes first. Open it at Prepare, or with a written reason there."
@@ -200,6 +203,7 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
     if action.because in ("other_tilt", "fewer_there"):
         pitch = -pitch
     rests = rests_at(rig.card.level, rig.level.log, state.axis, method.key)
+    off, over = CANTED_M.get(form.units.length, CANTED_M["mm"])
     usual = {
         "pitch": str(round(math.degrees(pitch))),
         "vial": "",  # nobody has looked yet
@@ -215,8 +219,8 @@ def _typed(form: FormInput, rig: Rig, state: AxisState, method: Method) -> dict[
         "wander": "",
         "travel": form.units.plain("length", alike[-1].distance_m) if alike and method.reads == WANDER else "",
         "place": state.place if state.place in method.places else next(iter(method.places), ""),
-        "off": form.units.plain("length", OFF_M),
-        "over": form.units.plain("length", OVER_M),
+        "off": form.units.plain("length", off),
+        "over": form.units.plain("length", over),
         "moved_vial": "",
         "moved_beside": "",
         "moved_string": "",
