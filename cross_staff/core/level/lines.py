@@ -13,6 +13,7 @@ from cross_staff.core.level.looks import amounts_between
 from cross_staff.core.level.methods import BY_KEY
 from cross_staff.core.level.screws import TURN_PART, AnglePerTurnPrior
 from cross_staff.core.level.units import COARSE_LINE_RAD, LOOK_DIV, kind_beside, unit_for
+from cross_staff.core.level.vials import line_of
 from cross_staff.core.rig.card import LevelSetup
 from cross_staff.core.rig.limits import VIAL_LINE_RAD
 
@@ -43,11 +44,7 @@ def line_by(tilt_rad: float, moved_div: float, name: str) -> float:
     """
     if abs(moved_div) < LEAST_MOVED_DIV:
         raise InvalidValue(name, "less than a line tells little: cant it more, and read again")
-    made = abs(tilt_rad / moved_div)
-    if not VIAL_LINE_RAD.holds(made):
-        said = f"that makes {math.degrees(made):.2f} degrees a line, which no vial has: check what was typed"
-        raise InvalidValue(name, said)
-    return made
+    return line_of(tilt_rad, moved_div, name)
 
 
 def cant_by(off: float, over: float) -> float:

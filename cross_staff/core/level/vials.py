@@ -145,10 +145,30 @@ def line_from_shim(shim: float, base: float, moved_div: float) -> float:
     Source:
         right triangle; docs/method.md, section 11.
     """
-    made = math.asin(min(shim / base, 1.0)) / moved_div
+    return line_of(math.asin(min(shim / base, 1.0)), moved_div, "moved")
+
+
+def line_of(tilt_rad: float, moved_div: float, name: str) -> float:
+    """Radians a line, from a tilt and the lines that it moved a bubble, either way.
+
+    Args:
+        tilt_rad: [rad].
+        moved_div: how far the bubble moved [lines].
+        name: of the input that the lines were typed in.
+
+    Returns:
+        [rad] a line.
+
+    Raises:
+        InvalidValue: for a line that no vial has.
+
+    Source:
+        docs/method.md, section 11.
+    """
+    made = abs(tilt_rad / moved_div)
     if not VIAL_LINE_RAD.holds(made):
-        said = f"that makes {math.degrees(made):.2f} degrees a line, which no vial has: check all three"
-        raise InvalidValue("moved", said)
+        said = f"that makes {math.degrees(made):.2f} degrees a line, which no vial has: check all that was typed"
+        raise InvalidValue(name, said)
     return made
 
 

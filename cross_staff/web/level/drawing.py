@@ -39,6 +39,35 @@ def vial(name: str, field: str, divisions: float, count: int) -> VialDrawing:
 
 
 @dataclass(frozen=True)
+class RulerDrawing:
+    """A plumb line with a scale across it [px]: pixels a unit, the step of a key and its decimals, the place of the
+    housing's edge, ticks with their words."""
+
+    per_unit: float
+    step: float
+    places: int
+    unit: str
+    x: float
+    ticks: tuple[tuple[float, str], ...]
+
+
+def ruler(at: float, inches: bool) -> RulerDrawing:
+    """A scale of six millimetres a side, or a quarter of an inch in sixteenths, with the edge `at` so many."""
+    middle, half = WIDTH / 2.0, 240.0
+    per_unit, step, places = (half / 0.25, 0.01, 2) if inches else (half / 6.0, 0.1, 1)
+    count = 4 if inches else 6
+    gap = half / count
+    ticks = tuple((middle + k * gap, _tick(k, inches)) for k in range(-count, count + 1))
+    x = min(max(middle + at * per_unit, 30.0), WIDTH - 30.0)
+    return RulerDrawing(per_unit, step, places, "in" if inches else "mm", x, ticks)
+
+
+def _tick(k: int, inches: bool) -> str:
+    side = "L" if k < 0 else "R"
+    return "" if not k else f"{abs(k)}/16 {side}" if inches else f"{abs(k)} {side}"
+
+
+@dataclass(frozen=True)
 class Bar:
     """An axis beside its tolerance [px of 300]: the good span, the value, its 95 % span."""
 

@@ -28,8 +28,8 @@ from cross_staff.services.shop.door import acts
 from cross_staff.web.forms.form import FormInput
 from cross_staff.web.forms.units import INCH_M, Units
 from cross_staff.web.level import orders, tables, words
-from cross_staff.web.level.drawing import VialDrawing, method_drawing, vial
-from cross_staff.web.level.form import bubble_at
+from cross_staff.web.level.drawing import RulerDrawing, VialDrawing, method_drawing, ruler, vial
+from cross_staff.web.level.form import WANDER_M, bubble_at
 from cross_staff.web.shared import words as sentences
 from cross_staff.web.shared.render import render, rig_context
 
@@ -91,6 +91,7 @@ def station_page(request: Request, rig: Rig, form: FormInput, asked: str = "", s
         "typed": _planned(page, method, units) | _typed(form, rig, current, method),
         "vials": _vials(form, rig, axis, method),
         "settle": tables.settles(page, axis),
+        "ruler": _ruler(form) if method.reads == WANDER else None,
         "slopes": tables.slope_words(page, units) if method.reads == ARROWS else "",
         "ends": tables.ends_of_range(page, units) if method.reads == ARROWS else [],
         "bent": tables.bend_words(state),
@@ -240,6 +241,14 @@ def _fraction(turns: float) -> str:
     steps = round(abs(turns) * 24)
     shared = math.gcd(steps, 24)
     return str(steps // 24) if shared == 24 else f"{steps // shared}/{24 // shared}"
+
+
+def _ruler(form: FormInput) -> RulerDrawing:
+    """Where the housing's edge stands beside a plumb line, as typed."""
+    inches = form.units.length == "in"
+    quiet = FormInput(form.typed, form.units)
+    seen = quiet.number("wander", "length", WANDER_M) or 0.0
+    return ruler(form.units.from_si("length", seen), inches)
 
 
 def _vials(form: FormInput, rig: Rig, axis: str, method: Method) -> list[VialDrawing]:

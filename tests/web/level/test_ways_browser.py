@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 import os
+import re
 from dataclasses import replace
 from datetime import UTC, datetime
 
@@ -134,6 +135,20 @@ class Ways(Stations):
         self.walk(rig_id, hands, technician)
         held = {r.place for r in self.rig(rig_id).level.readings if r.method == "hand_plumb" and not r.turn}
         self.assertEqual(held, {"corner"})
+
+    def test_how_far_the_housing_wandered_is_tapped(self) -> None:
+        rig_id, hands = self.begun()
+        self.all_the_same(hands)
+        page = hands.page
+        page.goto(f"{self.server.address}{hands.path}?axis=first&method=plumb_wander")
+        drawing = page.locator("svg[data-place]")
+        box = drawing.bounding_box()
+        page.mouse.click(box["x"] + box["width"] * (280.0 + 80.0) / 560.0, box["y"] + box["height"] / 2.0)
+        expect(page.locator("#wander")).to_have_value(re.compile(r"^(1\.9|2|2\.1)$"))
+        hands.put(page.locator("#travel"), "45")
+        hands.press(page.locator(".take"))
+        look = self.rig(rig_id).level.readings[-1]
+        self.assertAlmostEqual(look.right_m, 0.002, delta=0.00011)
 
     def test_the_look_before_once_more_by_one_key(self) -> None:
         rig_id, hands = self.begun()

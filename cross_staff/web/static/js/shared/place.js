@@ -35,8 +35,9 @@ for (const drawing of document.querySelectorAll("svg[data-place]")) {
     marker.classList.toggle("unplaced", !seen);
   }
 
+  const grain = 10 ** Number(drawing.dataset.places ?? 1);
   function write(input, units) {
-    if (input) input.value = String(Math.round(units * 10) / 10);
+    if (input) input.value = String(Math.round(units * grain) / grain);
   }
 
   function put(marker, x, y) {
