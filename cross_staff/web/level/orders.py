@@ -6,7 +6,7 @@ import math
 
 from cross_staff.core.level import screws as adjust
 from cross_staff.core.level.axis import AxisState, adjusts, moves_freely, screw_of
-from cross_staff.core.level.methods import BY_KEY, ON_RAIL, WANDER
+from cross_staff.core.level.methods import BY_KEY, LINES, ON_RAIL, WANDER
 from cross_staff.core.level.rests import rests_at
 from cross_staff.core.level.station import LevelState
 from cross_staff.core.level.units import beside, kind_beside
@@ -163,6 +163,11 @@ def _read(level: LevelState, state: AxisState, card: RigCard) -> Said:
     look = "Wait until it rests, tap once, read square-on" + (
         ", both vials together." if kind_beside(state.axis, state.method) else "."
     )
+    if "hand" in method.parts:
+        line = LINES.get(state.place, "rod on the string")
+        look = (
+            f"You hold the bow to the {line}, at full draw; a helper beside you reads the vial out loud. Then let down."
+        )
     if state.place in ON_RAIL:
         look = f"Level square on the rail {ON_RAIL[state.place]}. {look}"
     beside_it = kind_beside(state.axis, state.method)
