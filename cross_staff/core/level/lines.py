@@ -113,7 +113,7 @@ def lines_by(setup: LevelSetup, axis: str, method: str, seen: Canted) -> dict[st
     lines = {VIAL_KIND[axis]: line_by(tilt, seen.vial_div, "moved_vial")}
     if kind and known is None:
         lines[kind] = line_by(tilt, seen.beside_div or 0.0, "moved_beside")
-    if seen.string_div is not None:
+    if seen.string_div is not None and abs(seen.string_div) >= LEAST_MOVED_DIV:
         lines["string"] = line_by(tilt, seen.string_div, "moved_string")
     return lines
 

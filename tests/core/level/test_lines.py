@@ -35,6 +35,12 @@ class ByACant(unittest.TestCase):
         self.assertEqual(
             set(lines_by(setup, "first", "rail_vial", Canted(2.0, 3.0, 10.0, 500.0))), {"rail", "reference"}
         )
+        for string, told in (
+            (2.0, True),
+            (0.6, False),
+        ):  # a string level that hardly moved tells nothing, and stops nothing
+            lines = lines_by(setup, "first", "rail_vial", Canted(2.0, 3.0, 10.0, 500.0, string))
+            self.assertEqual("string" in lines, told)
         self.assertEqual(set(lines_by(setup, "third", "hand_plumb", Canted(2.0, None, 10.0, 500.0))), {"sight"})
 
     def test_beside_a_level_that_is_known_no_plumb_line_is_needed(self) -> None:
