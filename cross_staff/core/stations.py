@@ -131,7 +131,7 @@ def _level(rig: RigState) -> tuple[State, str, int]:
     if level.done and any(level.axes[axis].accepted for axis in level.required):
         return DONE, "accepted", 0
     if level.done:
-        return DONE, "level_only" if rig.card.goals.level_only else "levelled", 0
+        return DONE, "level_only" if "third" not in level.required else "levelled", 0
     if level.step == "squared":
         return DUE, level.label, 0
     if not (rig.checklist.gate_open or level.in_jig):

@@ -20,7 +20,8 @@ TAPE = evaluate(CARD, MARKS)
 OPEN = Of(verdict="unknown", check=Of(key="paper_tear"))
 SHEET: dict[str, Any] = {"open_lines": (), "good": True, "gate_open": True, "override": None,
                          "stopping": None}  # fmt: skip
-LEVEL: dict[str, Any] = {"done": True, "required": ("first", "second", "third"), "old": 0, "readings": (1,),
+LEVEL: dict[str, Any] = {"done": True, "required": ("first", "second", "third"), "old": 0, "in_jig": False,
+                         "readings": (1,),
                          "current": None, "step": "done", "label": "",
                          "axes": dict.fromkeys(("first", "second", "third"), Of(accepted=""))}  # fmt: skip
 RANGE: dict[str, Any] = {"estimate": 1, "steps": (Of(state="done"),), "current": None, "shot": True, "shot_now": True,
@@ -84,6 +85,7 @@ class Standing(unittest.TestCase):
             (begun | {"current": "first", "step": "match"}, {}, ("due", "match", 0)),
             (begun | {"current": None, "step": "plumb"}, {}, ("due", "plumb", 0)),
             (begun, {"gate_open": False}, ("blocked", "waits_for_gate", 0)),
+            (begun | {"in_jig": True}, {"gate_open": False}, ("due", "second_open", 0)),
             (begun | {"old": 3, "readings": ()}, {}, ("stale", "readings_old", 3)),
             (begun | {"old": 3}, {}, ("due", "second_open", 0)),
         ):
