@@ -80,7 +80,7 @@ def now(level: LevelState, card: RigCard) -> Said:
     if level.step == "done":
         return _done(level)
     if level.current is None:
-        return _UNTIL_AXES[level.step]
+        return _IN_JIG if level.in_jig and level.step == "squared" else _UNTIL_AXES[level.step]
     return order(level, level.axes[level.current], card)
 
 
@@ -129,6 +129,13 @@ _UNTIL_AXES = {
         "Every axis is inside its tolerance, read locked, and read again after the later ones were turned.",
     ),
 }
+
+
+_IN_JIG = (
+    "Squared in the jig.",
+    "Nothing more to turn on the bench: put it on the bow and read on, or leave it so, bench only, by name.",
+    "How the riser holds its mount, and what full draw does, are seen on the bow alone.",
+)
 
 
 def order(level: LevelState, state: AxisState, card: RigCard) -> Said:

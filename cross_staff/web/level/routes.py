@@ -201,4 +201,4 @@ def pictured(request: Request, rig_id: int, pitch: str = "", cant: str = "", thi
 
 
 def _degrees(state: AxisState) -> float:
-    return round(math.degrees(state.now.value), 1) if state.now and state.unit.calibrated else 0.0
+    return round(math.degrees(state.now.value), 1) + 0.0 if state.now and state.unit.calibrated else 0.0

@@ -77,6 +77,18 @@ class Jig(Bench):
         lines = [round(getattr(setup, kind).per_division_rad / DEG, 3) for kind in ("rail", "jig")]
         self.assertEqual(lines, [0.573, 0.382])
 
+    def test_squared_in_it_the_bow_is_next(self) -> None:
+        sure = Vial(0.5 * DEG, roll_error_div=0.0)
+        self.levelling(levelled_card(jig=sure, rail=sure))
+        for axis, method in (("first", "jig_rail"), ("second", "jig_vial")):
+            for place in ("top", "bottom", "top", "bottom"):
+                self.read(axis, "0", method=method, **({"place": place} if axis == "first" else {}))
+        for pitch in ("-35", "35", "-35", "35"):
+            self.read("third", "0", method="bench_jig", pitch=pitch)
+        self.assertEqual(self.now(), "Squared in the jig.")
+        self.assertIn("Put it on the bow, and read on", self.page())
+        self.assertNotIn("good enough", self.page())
+
 
 class Calibrating(Bench):
     def ready(self) -> None:
