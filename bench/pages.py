@@ -17,11 +17,11 @@ from sqlalchemy import text
 from starlette.testclient import TestClient
 
 from cross_staff.demo.shop import fill
-from cross_staff.services import bench
 from cross_staff.services.rig import open_rig
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
 from cross_staff.web.app import create_app
+from tests.crowd import crowd
 
 ROUNDS = 15
 FULL = 60  # rigs that fill a page of the bench
@@ -57,45 +57,6 @@ def pages(client: TestClient, database: Database) -> dict[str, tuple[float, floa
 
         pages[path] = (timed(lambda path=path: client.get(path)), timed(fresh, 5))  # type: ignore[misc]
     return pages
-
-
-LOGS = (
-    "rig_revisions",
-    "observations",
-    "bench_entries",
-    "level_readings",
-    "range_sessions",
-    "range_ends",
-    "range_moves",
-)
-_RIGS = (
-    "INSERT INTO rigs (id, created_utc, units, archived) "
-    "SELECT id + :by, created_utc, units, 0 FROM rigs WHERE id <= :last"
-)
-_SHOTS = (
-    "INSERT INTO range_shots (rig_id, end_key, entered_utc, right_m, up_m, called_bad, key, removed) "
-    "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < :arrows) "
-    "SELECT rigs.id, 'crowd', '2026-11-24 12:00:00', 0.01, 0.01, 0, 'c' || i, 0 FROM rigs, n WHERE rigs.id > 7"
-)
-
-
-def crowd(database: Database, rigs: int, arrows: int) -> None:
-    """Copy the shop's rigs with their logs until there are so many, and give each so many arrows."""
-    with database.writing() as connection:
-        known = int(connection.execute(text("SELECT max(id) FROM rigs")).scalar() or 0)
-        while known < rigs:
-            step = {"by": known, "last": min(known, rigs - known)}
-            connection.execute(text(_RIGS), step)
-            for table in LOGS:
-                names = [row[1] for row in connection.execute(text(f"PRAGMA table_info({table})"))]
-                names = [name for name in names if name not in ("id", "photo_id")]
-                copied = ", ".join("rig_id + :by" if name == "rig_id" else name for name in names)
-                query = f"INSERT INTO {table} ({', '.join(names)}) SELECT {copied} FROM {table} WHERE rig_id <= :last"
-                connection.execute(text(query), step)
-            known += step["last"]
-        connection.execute(text(_SHOTS), {"arrows": arrows})
-    while bench.bring_up(database):
-        pass
 
 
 def main() -> None:

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
-from cross_staff.core.ballistics.flight import Trajectories
+from cross_staff.core.ballistics.flight import RigFigures, Trajectories
 from cross_staff.core.ballistics.sightline import pin_heights
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.estimation.kalman import (
@@ -391,4 +391,9 @@ def wind_drift_m(fit: Fit, distance_m: float, crosswind_mps: float) -> float:
     Source:
         the lag rule of exterior ballistics (docs/method.md, section 15).
     """
-    return drifts(fit.figures, distance_m, crosswind_mps)[0] or 0.0
+    return _drift_m(fit.figures, distance_m, crosswind_mps)
+
+
+@lru_cache(maxsize=1024)  # every end of a visit at a distance has the same, and each is asked for again and again
+def _drift_m(figures: RigFigures, distance_m: float, crosswind_mps: float) -> float:
+    return drifts(figures, distance_m, crosswind_mps)[0] or 0.0

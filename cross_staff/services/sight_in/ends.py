@@ -72,6 +72,25 @@ class SavedEnd:
     asked: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True)
+class KeptEnds:
+    """Every end of a rig as it stands, those that were taken out too, and the units that its pages show: what an end
+    that is sent is joined with. Nothing of it is reckoned, so that a shot is kept at once, and of any rig."""
+
+    units: dict[str, str]
+    ends: tuple[End, ...]
+
+    def of(self, key: str) -> End | None:
+        """The end of a key."""
+        return next((end for end in self.ends if end.key == key), None)
+
+
+def kept_ends(database: Database, rig_id: int) -> KeptEnds:
+    """What was shot of a rig so far. Raises NotFound."""
+    with database.reading() as connection:
+        return KeptEnds(rigs.row(connection, rig_id).units, range_log.ends(connection, rig_id))
+
+
 def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) -> SavedEnd:
     """Keep an end as far as it is shot; returns it as it stands.
 

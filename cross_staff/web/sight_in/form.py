@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
 
@@ -28,8 +29,8 @@ _KEY = re.compile(r"[A-Za-z0-9.-]{1,40}")
 _BAD = ("x", "bad", "called")
 
 
-def end_of(form: FormInput, rig: Rig) -> EndDraft:
-    """The end in a form; what is wrong is said at its field."""
+def end_of(form: FormInput, opened: Callable[[], Rig]) -> EndDraft:
+    """The end in a form; what is wrong is said at its field. The rig is opened where a reading is counted in clicks."""
     key = form.typed.get("key", "")
     if not _KEY.fullmatch(key):
         form.errors["shots"] = "this end has no key of its own: open the page again"
@@ -38,7 +39,7 @@ def end_of(form: FormInput, rig: Rig) -> EndDraft:
     if pin is None or pin > MOST_PINS:
         form.errors["pin"] = "choose one of the sight's pins"
         pin = 0
-    dial, dial_from = dial_of(form, rig)
+    dial, dial_from = dial_of(form, opened)
     shots = [*_placed(form), *_typed(form, key)]
     return EndDraft(
         key,
@@ -54,7 +55,7 @@ def end_of(form: FormInput, rig: Rig) -> EndDraft:
     )
 
 
-def dial_of(form: FormInput, rig: Rig, name: str = "dial") -> tuple[float | None, str]:
+def dial_of(form: FormInput, opened: Callable[[], Rig], name: str = "dial") -> tuple[float | None, str]:
     """What the dial read [mm on the scale] and where that comes from: as read where that was not in millimetres, as
     ordered where nobody changed it, at home; nothing where nobody knows."""
     text, way = form.typed.get(name, "").strip(), form.typed.get(f"{name}_as", "") or READ_MM
@@ -70,7 +71,7 @@ def dial_of(form: FormInput, rig: Rig, name: str = "dial") -> tuple[float | None
         if way == READ_CLICK and not clicks:
             turns, clicks = "0", text
         first, more = (read(part or "0", "plain", form.units).value for part in (turns, clicks))
-        value = read_dial(rig, way, first, more)
+        value = read_dial(opened(), way, first, more)
     except InvalidValue as error:
         form.errors[name] = error.message
         return None, ""
@@ -99,7 +100,7 @@ def answered_of(form: FormInput, rig: Rig) -> Answered | None:
         form.errors["answer"] = "choose one of the answers"
         return None
     if said.kind == AnswerKind.DIAL and form.typed.get("reads", "").strip():
-        return replace(said, dial_mm=dial_of(form, rig, "reads")[0])
+        return replace(said, dial_mm=dial_of(form, lambda: rig, "reads")[0])
     return said
 
 

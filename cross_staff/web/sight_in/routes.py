@@ -17,7 +17,7 @@ from cross_staff.core.sight_in.orders import read_order
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in import answers, moves
 from cross_staff.services.sight_in import record as service
-from cross_staff.services.sight_in.ends import head_of, save_end
+from cross_staff.services.sight_in.ends import head_of, kept_ends, save_end
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
@@ -65,39 +65,39 @@ def keep_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 
 def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
-    rig = open_rig(request.app.state.database, rig_id)
-    units = units_seen(typed, rig.units)
-    held = next((end for end in rig.every_end if end.key == typed.get("key")), None)
+    database = request.app.state.database
+    shot = kept_ends(database, rig_id)
+    units, held = units_seen(typed, shot.units), shot.of(typed.get("key", ""))
     form = FormInput(typed, units, head_values(held) if held else {})
     if held is not None:
         form.take(merged(typed, head_texts(held, units), units.keys()))
     conflicts, asked = form.conflicts, {each.name: form.errors.pop(each.name) for each in form.conflicts}
     if held is not None:
         form.typed = dict(form.typed) | {each.name: each.theirs for each in conflicts}
-    draft, saved = end_of(form, rig), None
+    draft, saved = end_of(form, lambda: open_rig(database, rig_id)), None
     if not form.errors:
         with form.refusals():
             draft = replace(draft, seen=head_of(held))
-            kept = save_end(request.app.state.database, rig_id, draft, datetime.now(UTC))
+            kept = save_end(database, rig_id, draft, datetime.now(UTC))
             if kept.asked:
                 raise StaleRevision(0, 0)  # somebody wrote just then: join again
             saved = kept.end
     status = 422 if form.errors else 409 if conflicts else 200
     if wants_fragment(request):
-        return JSONResponse(_told(form, saved, rig), status)
+        return JSONResponse(_told(form, saved, shot.units), status)
     if status == 200:
         return _here(rig_id)
     form.typed = dict(form.typed) | {each.name: each.mine for each in conflicts}
     form.errors |= asked
-    return station_page(request, rig, form, status)
+    return station_page(request, open_rig(database, rig_id), form, status)
 
 
-def _told(form: FormInput, saved: End | None, rig: Rig) -> dict[str, object]:
+def _told(form: FormInput, saved: End | None, units: dict[str, str]) -> dict[str, object]:
     """What the page is told of an end that it sent: how much is kept, what stands over it now, what is wrong
     or to be asked."""
     head = head_texts(saved, form.units) if saved else {}
     asked = [{"name": each.name, "mine": each.mine, "theirs": each.theirs} for each in form.conflicts]
-    seen = form.seen if asked else seen_text(head, rig.units) if saved else ""
+    seen = form.seen if asked else seen_text(head, units) if saved else ""
     return {"kept": len(saved.shots) if saved else 0, "errors": form.errors, "head": head, "asked": asked, "seen": seen}
 
 
@@ -183,7 +183,7 @@ def stand(request: Request, rig_id: int, typed: TypedForm) -> Response:
     value = None
     if form.typed.get("unknown") != "yes":
         if text and what == "dial":
-            value = dial_of(form, rig, "reads")[0]
+            value = dial_of(form, lambda: rig, "reads")[0]
         elif text:
             value = form.number("reads", "mark", DIAL_MM)
         else:
@@ -236,7 +236,7 @@ def say_step(request: Request, rig_id: int, key: str, typed: TypedForm) -> Respo
     NotFound."""
     rig, form = _opened(request, rig_id, typed)
     state, who = form.choice("state", tuple(SaidOf)), form.text("confirmed_by", 80)
-    mark = dial_of(form, rig, "mark")[0] if form.typed.get("mark", "").strip() else None
+    mark = dial_of(form, lambda: rig, "mark")[0] if form.typed.get("mark", "").strip() else None
     if not form.errors:
         with form.refusals():
             service.say_step(request.app.state.database, rig_id, key, state, who, datetime.now(UTC), mark)
