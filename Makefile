@@ -4,7 +4,7 @@ BIN := .venv/bin
 UV_VERSION := 0.13.9
 export PYTHONPATH := .
 
-.PHONY: setup demo serve test lint unittest fuzz mutants trials bench screenshots architecture schemas guide demo-shop vendor lock
+.PHONY: setup demo serve test lint unittest fuzz soak mutants trials bench screenshots architecture schemas guide demo-shop vendor lock
 
 setup: .venv/runtime
 
@@ -34,6 +34,10 @@ fuzz: .venv/development
 	FUZZ_EXAMPLES=60 FUZZ_SEEDS=5 $(BIN)/python -m unittest tests.web.test_fuzz
 	FUZZ_SECONDS=240 $(BIN)/python -m unittest tests.web.api.test_schema
 	FUZZ_EXAMPLES=60 $(BIN)/python -m unittest tests.web.carry.test_edited
+
+# the program as it is served, under load, held up, without room, killed: a quarter to half an hour
+soak: .venv/development
+	$(BIN)/python bench/soak.py
 
 # the core changed a little, a fixed sample of changes, whether its tests notice: most of an hour
 mutants: .venv/development

@@ -16,6 +16,7 @@ class Settings(BaseSettings):
     data: Path = user_data_path("cross-staff", appauthor=False)
     backups: Path | None = None  # where the backups of the night go; a folder beside the data where it is not said
     nightly: bool = False  # whether they are made
+    beside: bool = False  # whether rigs are worked out beside the pages, so that no bench waits for many of them
     demo: bool = False  # whether all of it is made up, and goes with the program
     behind: str = ""  # the address that a reverse proxy gives it, as https://staff.example
     off_loopback: bool = False  # whether it listens to the network too, behind the shop's passphrase

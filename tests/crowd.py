@@ -28,6 +28,12 @@ _SHOTS = (
     "INSERT INTO range_shots (rig_id, end_key, entered_utc, right_m, up_m, called_bad, key, removed) "
     "VALUES (:rig, :end, '2026-11-20 12:00:00', :right, :up, 0, :key, 0)"
 )
+# as those stand that they were copied from: to work thousands out takes longer than what is tried with them
+_STANDINGS = (
+    "UPDATE rig_standings SET (fresh, program, archived, name, archer, archer_key, due, urgency, summary) = "
+    "(SELECT 1, program, archived, name, archer, archer_key, due, urgency, summary FROM rig_standings AS first "
+    "WHERE first.rig_id = (rig_standings.rig_id - 1) % :first + 1) WHERE rig_id > :first"
+)
 _SESSIONS = (
     "INSERT INTO range_sessions (rig_id, key, entered_utc, number, revision, place, light, who, note, build, counts) "
     "SELECT id, '', '2026-11-20 12:00:00', 1, 1, '', '', '', '', '', '' FROM rigs WHERE id > :first "
@@ -45,11 +51,12 @@ def crowd(database: Database, rigs: int, arrows: int, seed: int = 1) -> None:
     with database.reading() as connection:
         first = int(connection.execute(text("SELECT max(id) FROM rigs")).scalar() or 0)
     homes = [open_rig(database, number).card.goals.home_m or HOME_M for number in range(1, first + 1)]
+    while bench.bring_up(database):
+        pass
     with database.writing() as connection:
         _copies(connection, first, rigs)
         _arrows(connection, homes, rigs, arrows, random.Random(seed))
-    while bench.bring_up(database):
-        pass
+        connection.execute(text(_STANDINGS), {"first": first})
 
 
 def _copies(connection: Connection, first: int, rigs: int) -> None:

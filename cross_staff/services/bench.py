@@ -19,6 +19,7 @@ from cross_staff.storage.database import Database
 from cross_staff.storage.standings import ORDERS, BenchLine, Filter
 
 PAGE = 50
+AT_ONCE = 3  # rigs that a page of the bench waits for, where others are worked out beside it
 MOST_ARCHERS = 50
 
 
@@ -44,7 +45,8 @@ SORTS = tuple(ORDERS)
 @dataclass(frozen=True)
 class Bench:
     """A page of the bench: its lines; how many there are of what was asked, on the bench and archived; the
-    archers to choose from; how many rigs are still to be worked out; the one that was just archived."""
+    archers to choose from; how many rigs are still to be worked out, of these or others; the one that was just
+    archived."""
 
     lines: tuple[BenchLine, ...]
     count: int
@@ -59,9 +61,13 @@ class Bench:
         return max(-(-self.count // PAGE), 1)
 
 
-def bench(database: Database, asked: Asked, gone: int | None = None) -> Bench:
-    """A page of the bench, every line as its rig stands now. Args: gone, a rig that was just archived."""
-    waiting = bring_up(database)
+def bench(database: Database, asked: Asked, gone: int | None = None, beside: bool = False) -> Bench:
+    """A page of the bench, every line as its rig stands now, or said to be old.
+
+    Args: gone, a rig that was just archived; beside, whether rigs are worked out beside the pages: where many have
+        changed, as when a whole range is shooting, no page waits for them.
+    """
+    waiting = _few(database) if beside else bring_up(database)
     with database.reading() as connection:
         return Bench(
             tuple(standings.lines(connection, asked.filter, asked.sort, PAGE, PAGE * (asked.page - 1))),
@@ -74,6 +80,16 @@ def bench(database: Database, asked: Asked, gone: int | None = None) -> Bench:
         )
 
 
+def _few(database: Database) -> int:
+    """Work out those that have changed where they are few, else a few of those that are new; returns how many are
+    left."""
+    with database.reading() as connection:
+        old, count = standings.outdated(connection, AT_ONCE)
+        if count > AT_ONCE:
+            old = standings.never_worked_out(connection, AT_ONCE)
+    return count - _worked_out(database, old)
+
+
 def bring_up(database: Database, most: int = PAGE) -> int:
     """Work out anew how rigs stand whose records have changed, `most` at the most; returns how many are left.
 
@@ -81,6 +97,27 @@ def bring_up(database: Database, most: int = PAGE) -> int:
     """
     with database.reading() as connection:
         old, count = standings.outdated(connection, most)
+    return count - _worked_out(database, old)
+
+
+def next_old(database: Database, after: int | None) -> int | None:
+    """The next rig after this one whose records have changed since it was worked out, each in its turn however often
+    it changes; None where there is none."""
+    with database.reading() as connection:
+        old = standings.outdated(connection, 1, after)[0] or standings.outdated(connection, 1)[0]
+    return old[0] if old else None
+
+
+def work_out(database: Database, rig_id: int) -> None:
+    """Work one rig out, where it has changed since; while another program holds the data it is left as it is."""
+    with database.reading() as connection:
+        line = standings.line(connection, rig_id)
+    if line is not None and not line.fresh:
+        _worked_out(database, [rig_id])
+
+
+def _worked_out(database: Database, old: list[int]) -> int:
+    """Work these out and keep how they stand; returns how many were kept."""
     if not old:
         return 0
     fresh = [(rig_id, *_summary(database, rig_id)) for rig_id in old]
@@ -89,8 +126,8 @@ def bring_up(database: Database, most: int = PAGE) -> int:
             for rig_id, version, line in fresh:
                 standings.keep(connection, rig_id, version, line)
     except Busy:
-        return count
-    return count - len(old)
+        return 0
+    return len(old)
 
 
 def _summary(database: Database, rig_id: int) -> tuple[int, Summary]:

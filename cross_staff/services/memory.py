@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from concurrent.futures import Future
 from typing import Any, TypeVar
 
 Value = TypeVar("Value")
@@ -20,22 +21,46 @@ class Memory:
     def __init__(self, most: int) -> None:
         self.most = most
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
+        self._making: dict[Hashable, Future[Any]] = {}
         self._lock = threading.Lock()
 
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
-        """The result for a key, made where it is not kept. An error is not kept. Two who ask at once may both
-        make it: they make the same."""
+        """The result for a key, made where it is not kept. An error is not kept. Of those who ask at once the first
+        makes it, the others wait for that; where it fails, each tries for himself."""
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
                 return self._kept[key]
-        made = make()
+            first = self._making.get(key)
+            own: Future[Any] = Future()
+            if first is None:
+                self._making[key] = own
+        if first is not None:
+            return first.result() if first.exception() is None else make()
+        try:
+            made = make()
+        except BaseException as error:
+            own.set_exception(error)
+            raise
+        else:
+            own.set_result(made)
+            self._keep(key, made)
+            return made
+        finally:
+            with self._lock:
+                del self._making[key]
+
+    def _keep(self, key: Hashable, made: Any) -> None:
         with self._lock:
             self._kept[key] = made
             self._kept.move_to_end(key)
             while len(self._kept) > self.most:
                 self._kept.popitem(last=False)
-        return made
+
+    def __contains__(self, key: Hashable) -> bool:
+        """Whether the result for a key is kept."""
+        with self._lock:
+            return key in self._kept
 
     def __len__(self) -> int:
         return len(self._kept)

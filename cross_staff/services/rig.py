@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from weakref import WeakKeyDictionary
@@ -94,6 +94,13 @@ class Rig:
     proof_log: tuple[ProofLine, ...] = ()
     handed_over: tuple[HandoverCard, ...] = ()
     results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), init=False, compare=False, repr=False)
+
+    def __getstate__(self) -> dict[str, object]:
+        """As it goes from one process to another: without what its pages worked out of it."""
+        return {name: value for name, value in self.__dict__.items() if name != "results"}
+
+    def __setstate__(self, state: dict[str, object]) -> None:
+        self.__dict__.update(state, results=Memory(MOST_RESULTS))
 
     @property
     def revision(self) -> Revision:
@@ -382,6 +389,13 @@ def _sighted(
 # of each file: its rigs; and what rigs tell of one another
 _MEMORY: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
 _LEARNED: WeakKeyDictionary[Engine, Memory] = WeakKeyDictionary()
+_HELPERS: WeakKeyDictionary[Database, Callable[[int], Rig | None]] = WeakKeyDictionary()
+
+
+def helped_by(database: Database, helper: Callable[[int], Rig | None]) -> None:
+    """Let another process reckon: a helper returns a rig as it stands, or None where it cannot, and then it is done
+    here."""
+    _HELPERS[database] = helper
 
 
 def open_rig(database: Database, rig_id: int) -> Rig:
@@ -394,4 +408,5 @@ def open_rig(database: Database, rig_id: int) -> Rig:
         except ValueError as error:
             raise Unreckonable(rig_id, _reason(error)) from error
         key = (rig_id, version, tuple(sorted(angles_per_turn.items())), bows)
-        return memory.get(key, lambda: view(connection, rig_id))
+        helper = _HELPERS.get(database)
+        return memory.get(key, lambda: (helper(rig_id) if helper else None) or view(connection, rig_id))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -57,6 +58,7 @@ class Database:
     def __init__(self, file: Path, busy_timeout_ms: int = BUSY_TIMEOUT_MS) -> None:
         _made(file)
         self.file = file
+        self._turn, self._turn_s = threading.Lock(), busy_timeout_ms / 1000.0
         self._writer = _engine(file, "BEGIN IMMEDIATE", busy_timeout_ms)
         self._reader = _engine(file, "BEGIN", busy_timeout_ms)
         self._hasty = _engine(file, "BEGIN IMMEDIATE", 0)
@@ -67,9 +69,24 @@ class Database:
     def writing(self, wait: bool = True) -> Iterator[Connection]:
         """One transaction that may write: all of it is kept, or nothing. While another program holds the data it
         waits a while, or not at all. Raises: Busy, NotKept."""
-        with _failures_said(), (self._writer if wait else self._hasty).begin() as connection:
+        with (
+            self._own_turn(wait),
+            _failures_said(),
+            (self._writer if wait else self._hasty).begin() as connection,
+        ):
             yield connection
             authors.sign(connection)
+
+    @contextmanager
+    def _own_turn(self, wait: bool) -> Iterator[None]:
+        """One writer of this program after the other: they would sleep and ask again, each longer than the one before,
+        while nobody holds the data. Raises Busy."""
+        if not self._turn.acquire(timeout=self._turn_s if wait else 0.0):
+            raise Busy("another program holds the data just now", "try again in a moment")
+        try:
+            yield
+        finally:
+            self._turn.release()
 
     @contextmanager
     def reading(self) -> Iterator[Connection]:

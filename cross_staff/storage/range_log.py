@@ -102,14 +102,17 @@ def sessions(connection: Connection, rig_id: int) -> tuple[RangeSession, ...]:
     return tuple(newest[number] for number in sorted(newest))
 
 
-def ends(connection: Connection, rig_id: int) -> tuple[End, ...]:
-    """The ends as they stand, those that were taken out too, in the order in which they were shot."""
+def ends(connection: Connection, rig_id: int, key: str | None = None) -> tuple[End, ...]:
+    """The ends as they stand, those that were taken out too, in the order in which they were shot; or the one of a
+    key."""
     shots: dict[str, dict[str, tuple[Shot, bool]]] = {}
     query = select(range_shots).where(range_shots.c.rig_id == rig_id).order_by(range_shots.c.id)
+    query = query if key is None else query.where(range_shots.c.end_key == key)
     for row in connection.execute(query):
         shots.setdefault(row.end_key, {})[row.key] = (Shot(**_values(row, _SHOT)), row.removed)
     newest: dict[str, End] = {}
     query = select(range_ends).where(range_ends.c.rig_id == rig_id).order_by(range_ends.c.id)
+    query = query if key is None else query.where(range_ends.c.key == key)
     for row in connection.execute(query):
         began = newest[row.key].entered if row.key in newest else row.entered_utc.replace(tzinfo=UTC)
         line = None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import lru_cache
@@ -208,6 +209,12 @@ def row(connection: Connection, rig_id: int) -> RigRow:
     if kept is None:
         raise NotFound(f"there is no rig {rig_id}")
     return RigRow(dict(kept.units), bool(kept.archived), kept.version)
+
+
+def units_of(connection: Connection, rig_ids: Iterable[int]) -> dict[int, dict[str, str]]:
+    """The units that these rigs are shown in, by their numbers."""
+    query = select(rigs.c.id, rigs.c.units).where(rigs.c.id.in_(rig_ids))
+    return {row.id: dict(row.units) for row in connection.execute(query)}
 
 
 def set_archived(connection: Connection, rig_id: int, off_the_bench: bool) -> None:

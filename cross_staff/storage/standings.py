@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import Connection, Row, Select, String, case, func, literal_column, select, type_coerce, update
+from sqlalchemy import Connection, Row, Select, String, case, func, literal_column, null, select, type_coerce, update
 
 from cross_staff.core.stations import STANDING_VERSION, Summary
 from cross_staff.storage.practice import practised
@@ -16,7 +16,7 @@ from cross_staff.storage.tables import rig_revisions, rig_standings, rigs
 _SUMMARY = TypeAdapter(Summary)
 _LAST = "9999"  # behind every date, and every letter
 _S = rig_standings.c
-_COLUMNS = (_S.rig_id, type_coerce(_S.summary, String).label("text"), _S.archived, rigs.c.units)
+_COLUMNS = (_S.rig_id, type_coerce(_S.summary, String).label("text"), _S.archived, _S.fresh, rigs.c.units)
 ORDERS: dict[str, tuple[Any, ...]] = {
     "due": (_S.due, _S.name, _S.rig_id),
     "archer": (_S.archer_key, _S.due, _S.name, _S.rig_id),
@@ -28,13 +28,14 @@ ORDERS: dict[str, tuple[Any, ...]] = {
 @dataclass(frozen=True)
 class BenchLine:
     """A rig's line on the bench: its summary, None until it was worked out, the units it is shown in, whether
-    it was taken off the bench; the text that the summary was read from."""
+    it was taken off the bench; the text that the summary was read from; whether its records are the same since."""
 
     rig_id: int
     summary: Summary | None
     units: dict[str, str]
     archived: bool
     written: str
+    fresh: bool = True
 
 
 @dataclass(frozen=True)
@@ -48,14 +49,21 @@ class Filter:
     practice: bool = False
 
 
-def outdated(connection: Connection, most: int) -> tuple[list[int], int]:
+def outdated(connection: Connection, most: int, below: int | None = None) -> tuple[list[int], int]:
     """Rigs whose standing is not that of their records, the newest first, `most` at the most; and how many
-    there are in all."""
+    there are in all. Args: below, a number that theirs are to be below."""
     old = select(_S.rig_id).where(_S.fresh == literal_column("0"))
+    old = old if below is None else old.where(_S.rig_id < below)
     ids = connection.execute(old.order_by(_S.rig_id.desc()).limit(most + 1)).scalars().all()
     if len(ids) <= most:
         return list(ids), len(ids)
     return list(ids[:most]), int(connection.execute(select(func.count()).select_from(old.subquery())).scalar() or 0)
+
+
+def never_worked_out(connection: Connection, most: int) -> list[int]:
+    """Rigs of which not even the name is in their line yet, the newest first, `most` at the most."""
+    new = select(_S.rig_id).where(_S.fresh == literal_column("0"), _S.summary.is_(null()))
+    return list(connection.execute(new.order_by(_S.rig_id.desc()).limit(most)).scalars())
 
 
 def outdate_older_rules(connection: Connection) -> None:
@@ -99,7 +107,7 @@ def line(connection: Connection, rig_id: int) -> BenchLine | None:
 
 def _line(row: Row) -> BenchLine:
     summary = None if row.text is None else _summary(row.text)
-    return BenchLine(row.rig_id, summary, dict(row.units), bool(row.archived), row.text or "")
+    return BenchLine(row.rig_id, summary, dict(row.units), bool(row.archived), row.text or "", bool(row.fresh))
 
 
 @lru_cache(maxsize=512)  # the same text is read once

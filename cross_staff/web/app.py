@@ -14,8 +14,10 @@ from cross_staff import __version__
 from cross_staff.core import stations
 from cross_staff.core.errors import NotFound, Unanswered
 from cross_staff.services import bench as bench_service
+from cross_staff.services.beside import Beside
 from cross_staff.services.keeping.backups import Keeping
 from cross_staff.services.keeping.keeper import Keeper
+from cross_staff.services.rig import helped_by
 from cross_staff.services.shop.door import Door
 from cross_staff.settings import Settings
 from cross_staff.storage.database import Database
@@ -102,8 +104,13 @@ def create_app(settings: Settings) -> FastAPI:
         bench_service.begin(app.state.database)
         keeper = Keeper(app.state.keeping, settings.nightly)
         keeper.start()
+        app.state.beside = Beside(settings.database_file)
+        if settings.beside:
+            app.state.beside.start()
+            helped_by(app.state.database, app.state.beside.rig)
         async with listening(app.state.database) as app.state.hub:
             yield
+        app.state.beside.stop()
         keeper.stop()
         app.state.database.close()
 

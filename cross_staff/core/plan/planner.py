@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, time, timedelta
 from enum import StrEnum
+from functools import cached_property
 
 from cross_staff.core.errors import InvalidValue
 from cross_staff.core.plan.sessions import At, Session, to_leave_out, without
@@ -116,7 +117,7 @@ class Placed:
     by_hand: bool = False
     clashes: tuple[Clash, ...] = ()
 
-    @property
+    @cached_property
     def span(self) -> Span:
         return Span(self.start, self.start + timedelta(minutes=self.session.about.minutes))
 
@@ -230,8 +231,9 @@ def _free(wish: Wish, session: Session, calendar: Calendar, now: datetime, taken
     first = max([now, *_after(wish, session, taken)])
     if wish.not_before is not None:
         first = max(first, datetime.combine(wish.not_before, time()))
-    others = [each for each in taken if each.start.date() >= first.date() - timedelta(days=1)]
+    own = _own(wish, taken)
     for day in (first.date() + timedelta(days=n) for n in range(HORIZON_DAYS)):
+        others = [each for each in taken if abs(each.start.date() - day) <= timedelta(days=1)]
         for begin, end in windows(wish, session, calendar, day):
             minute = -(-begin // STEP_MIN) * STEP_MIN
             while minute + session.about.minutes <= end:
@@ -239,7 +241,7 @@ def _free(wish: Wish, session: Session, calendar: Calendar, now: datetime, taken
                 span = Span(start, _end(session, start))
                 if start >= first:
                     for person in calendar.people:
-                        if not clashes_of(wish, session, span, person, calendar, now, [*others, *_own(wish, taken)]):
+                        if not clashes_of(wish, session, span, person, calendar, now, [*others, *own]):
                             yield Placed(wish.rig_id, session, start, person)
                             break
                 minute += STEP_MIN

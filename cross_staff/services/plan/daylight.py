@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import UTC, date, datetime, tzinfo
-from functools import lru_cache
+from functools import lru_cache, partial
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError, available_timezones
 
 from cross_staff.core.errors import InvalidValue
@@ -18,7 +18,7 @@ def zone_of(hours: ShopHours) -> tzinfo:
     """The clock on the shop's wall: the zone it says, else that of this machine. Raises InvalidValue."""
     if not hours.zone:
         return datetime.now().astimezone().tzinfo or UTC
-    if hours.zone not in available_timezones():
+    if hours.zone not in _zones():
         raise InvalidValue("zone", "as Area/City, such as Europe/London, or empty for the clock of this machine")
     try:
         return ZoneInfo(hours.zone)
@@ -30,8 +30,17 @@ def light_of(hours: ShopHours) -> Light:
     """The light of each day, from sunrise to sunset on the shop's clock, as minutes after midnight; None where the sun
     does not rise. Where nobody said where the shop is, a short day."""
     if not hours.placed:
-        return lambda day: USUAL_LIGHT
-    return lambda day: _light(hours.latitude_deg or 0.0, hours.longitude_deg or 0.0, zone_of(hours), day)
+        return _usual
+    return partial(_light, hours.latitude_deg or 0.0, hours.longitude_deg or 0.0, zone_of(hours))
+
+
+def _usual(_day: date) -> tuple[int, int]:
+    return USUAL_LIGHT
+
+
+@lru_cache(1)  # they are read from the disk
+def _zones() -> frozenset[str]:
+    return frozenset(available_timezones())
 
 
 @lru_cache(2048)

@@ -20,8 +20,10 @@ from cross_staff.storage.database import Database
 from cross_staff.storage.standings import Filter
 
 MOST_RIGS = 40  # that are planned, those that are due first
+MOST_PLANS = 4  # that are kept
 THE_SHOP = "the shop"  # who works, where nobody was entered
 _PLANS: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
+_NEWEST: WeakKeyDictionary[Database, ShopPlan] = WeakKeyDictionary()
 
 
 @dataclass(frozen=True)
@@ -50,7 +52,41 @@ class ShopPlan:
 
 def shop_plan(database: Database, moment: datetime) -> ShopPlan:
     """The plan as it is at a moment, worked out once for what is known and a quarter of an hour."""
-    memory = _PLANS.setdefault(database, Memory(4))
+    return known_plan(database, moment)[1]
+
+
+def known_plan(database: Database, moment: datetime) -> tuple[Known, ShopPlan]:
+    """The plan as it is at a moment, and all that it hangs on."""
+    known = _known(database, moment)
+    made = _PLANS.setdefault(database, Memory(MOST_PLANS)).get(known, lambda: _made(database, known))
+    _NEWEST[database] = made
+    return known, made
+
+
+def take_plan(database: Database, known: Known, made: ShopPlan) -> None:
+    """Keep a plan that another process worked out."""
+    _NEWEST[database] = _PLANS.setdefault(database, Memory(MOST_PLANS)).get(known, lambda: made)
+
+
+def newest_plan(database: Database, moment: datetime) -> tuple[ShopPlan | None, bool]:
+    """The plan that was worked out last, None before the first, and whether it is still as it would be now."""
+    memory = _PLANS.setdefault(database, Memory(MOST_PLANS))
+    return _NEWEST.get(database), _known(database, moment) in memory
+
+
+@dataclass(frozen=True)
+class Known:
+    """All that a plan hangs on: the versions of the rigs that are due first, what is known of the shop's days, who
+    works, the quarter of an hour; and how many rigs there are beyond those."""
+
+    versions: tuple[tuple[int, int], ...]
+    days: tuple[int, ...]
+    people: tuple[str, ...]
+    quarter: datetime
+    beyond: int
+
+
+def _known(database: Database, moment: datetime) -> Known:
     with database.reading() as connection:
         lines = standings.lines(connection, Filter(False, "", None), "due", MOST_RIGS)
         versions = tuple((line.rig_id, rigs.row(connection, line.rig_id).version) for line in lines)
@@ -59,19 +95,17 @@ def shop_plan(database: Database, moment: datetime) -> ShopPlan:
     who = tuple(each.name for each in people.every(database) if each.writes) or (THE_SHOP,)
     begun = moment.astimezone(UTC).replace(minute=moment.minute // 15 * 15, second=0, microsecond=0)
     quarter = begun if begun == moment else begun + timedelta(minutes=15)  # nothing begins before now
-    key = (versions, kept, who, quarter)
-    return memory.get(
-        key, lambda: _made(database, [rig for rig, _ in versions], who, quarter, max(count - MOST_RIGS, 0))
-    )
+    return Known(versions, kept, who, quarter, max(count - MOST_RIGS, 0))
 
 
-def _made(database: Database, rig_ids: list[int], who: tuple[str, ...], moment: datetime, beyond: int) -> ShopPlan:
+def _made(database: Database, known: Known) -> ShopPlan:
+    rig_ids, who = [rig_id for rig_id, _ in known.versions], known.people
     with database.reading() as connection:
         hours = days.hours(connection)
         own = {rig_id: days.of_rig(connection, rig_id) for rig_id in rig_ids}
         told = days.busy(connection)
     zone = zone_of(hours)
-    now = moment.astimezone(zone).replace(tzinfo=None)
+    now = known.quarter.astimezone(zone).replace(tzinfo=None)
     busy = {key: tuple(_local(span, zone) for span in spans) for key, spans in told.items()}
     by_person: dict[str, tuple[Span, ...]] = {}
     for (person, _), spans in busy.items():
@@ -88,7 +122,13 @@ def _made(database: Database, rig_ids: list[int], who: tuple[str, ...], moment: 
         names[rig_id] = rig.card.name
         wishes.append(wish_of(rig, own[rig_id]))
     plans = {made.wish.rig_id: made for made in plan(wishes, calendar, now)}
-    return ShopPlan(hours, who, now, plans, names, own, busy, calendar.light, tuple(trouble), beyond)
+    return ShopPlan(hours, who, now, plans, names, own, busy, calendar.light, tuple(trouble), known.beyond)
+
+
+def units(database: Database, made: ShopPlan) -> dict[int, dict[str, str]]:
+    """The units that the rigs of a plan are shown in."""
+    with database.reading() as connection:
+        return rigs.units_of(connection, made.plans)
 
 
 def wish_of(rig: Rig, own: RigDays) -> Wish:

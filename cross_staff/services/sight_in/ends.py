@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -72,23 +72,12 @@ class SavedEnd:
     asked: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class KeptEnds:
-    """Every end of a rig as it stands, those that were taken out too, and the units that its pages show: what an end
-    that is sent is joined with. Nothing of it is reckoned, so that a shot is kept at once, and of any rig."""
-
-    units: dict[str, str]
-    ends: tuple[End, ...]
-
-    def of(self, key: str) -> End | None:
-        """The end of a key."""
-        return next((end for end in self.ends if end.key == key), None)
-
-
-def kept_ends(database: Database, rig_id: int) -> KeptEnds:
-    """What was shot of a rig so far. Raises NotFound."""
+def kept_end(database: Database, rig_id: int, key: str) -> tuple[End | None, dict[str, str]]:
+    """An end as it stands, None for a new one, and the units of its rig's pages: what an end that is sent is joined
+    with. Nothing is reckoned, so that a shot is kept at once, and of any rig. Raises NotFound."""
     with database.reading() as connection:
-        return KeptEnds(rigs.row(connection, rig_id).units, range_log.ends(connection, rig_id))
+        units = rigs.row(connection, rig_id).units
+        return next(iter(range_log.ends(connection, rig_id, key)), None), units
 
 
 def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) -> SavedEnd:
@@ -99,7 +88,7 @@ def save_end(database: Database, rig_id: int, draft: EndDraft, now: datetime) ->
     else wrote it. Raises NotFound; InvalidValue.
     """
     with database.writing() as connection:
-        return EndWriter(connection, rig_id, now).save(draft)
+        return EndWriter(connection, rig_id, now, draft.key).save(draft)
 
 
 @dataclass(frozen=True)
@@ -164,13 +153,13 @@ def take_import_back(database: Database, rig_id: int, now: datetime) -> int:
 
 
 class EndWriter:
-    """Writes ends of one rig within one transaction, reading what stands once."""
+    """Writes ends of one rig, or the one of a key, within one transaction, reading what stands once."""
 
-    def __init__(self, connection: Connection, rig_id: int, now: datetime) -> None:
+    def __init__(self, connection: Connection, rig_id: int, now: datetime, only: str | None = None) -> None:
         self.connection, self.rig_id, self.now = connection, rig_id, now
         latest = rigs.latest(connection, rig_id)
         self.revision, self.build = latest.number, latest.card.build.name
-        self.ends = {end.key: end for end in range_log.ends(connection, rig_id)}
+        self.ends = {end.key: end for end in range_log.ends(connection, rig_id, only)}
         self.known = frozenset(self.ends)
         self.sessions = list(range_log.sessions(connection, rig_id))
         self.pins = pins_at(connection, rig_id, latest.card)
@@ -227,7 +216,8 @@ class EndWriter:
         return self.current
 
     def _current(self) -> int:
-        if self.sessions and _last_used(self.ends, self.sessions[-1], self.now):
+        ends = range_log.ends(self.connection, self.rig_id)
+        if self.sessions and _last_used(ends, self.sessions[-1], self.now):
             return self.sessions[-1].number
         session = RangeSession(0, self.revision, self.now, build=self.build)
         return keep_session(self.connection, self.rig_id, session, self.sessions)
@@ -262,8 +252,8 @@ def keep_session(connection: Connection, rig_id: int, session: RangeSession, kno
     return number
 
 
-def _last_used(ends: Mapping[str, End], session: RangeSession, now: datetime) -> bool:
-    times = [session.entered, *(end.entered for end in ends.values() if end.session == session.number)]
+def _last_used(ends: Iterable[End], session: RangeSession, now: datetime) -> bool:
+    times = [session.entered, *(end.entered for end in ends if end.session == session.number)]
     return (now - max(times)).total_seconds() < 3600.0 * NEW_SESSION_HOURS
 
 

@@ -90,7 +90,10 @@ def _asked(request: Request) -> Asked:
 def _page(request: Request, form: FormInput, status: int = 200) -> Response:
     database, asked = request.app.state.database, _asked(request)
     gone = request.query_params.get("gone", "")
-    page = bench.bench(database, asked, whole(gone))
+    beside = request.app.state.beside
+    page = bench.bench(database, asked, whole(gone), beside.works)
+    if beside.works and page.waiting:
+        beside.want(line.rig_id for line in page.lines if not line.fresh)
     today = date.today()
     rows = [_kept_row(line, asked.archived, today) for line in page.lines]
     return render(
@@ -107,6 +110,7 @@ def _page(request: Request, form: FormInput, status: int = 200) -> Response:
         states=STATE_WORDS,
         gone=page.gone if page.gone and page.gone.archived else None,
         waiting=page.waiting,
+        again=f"/?{request.query_params}",
         pages=_pages(request, asked.page, page.pages),
         count=page.count,
         unit_sets=_unit_sets(usual(database)),
@@ -131,7 +135,7 @@ def _pages(request: Request, page: int, pages: int) -> dict[str, Any]:
 
 def _kept_row(line: BenchLine, archived: bool, today: date) -> dict[str, Any]:
     """A line with what it looks like: drawn once for what it was written from."""
-    key = (line.rig_id, line.written, tuple(sorted(line.units.items())), archived, today)
+    key = (line.rig_id, line.written, line.fresh, tuple(sorted(line.units.items())), archived, today)
 
     def make() -> dict[str, Any]:
         row = _row(line, today)
@@ -144,7 +148,7 @@ def _row(line: BenchLine, today: date) -> dict[str, Any]:
     units, summary = Units.of(line.units), line.summary
     if summary is None:
         return {"rig_id": line.rig_id, "name": f"Rig {line.rig_id}", "words": "", "now": None, "due": "",
-                "occasion": "", "standings": [], "problem": "", "waits": ""}  # fmt: skip
+                "occasion": "", "standings": [], "problem": "", "waits": "", "old": True}  # fmt: skip
     return {
         "rig_id": line.rig_id,
         "name": summary.name,
@@ -153,6 +157,7 @@ def _row(line: BenchLine, today: date) -> dict[str, Any]:
         "due": due_words(summary.due, today),
         "occasion": summary.occasion,
         "problem": summary.problem,
+        "old": not line.fresh,
         "waits": ", ".join(filter(None, [summary.waits_for, expected_words(summary.waits_until, today)])),
         "standings": [
             {"name": each.station.name, "state": each.state, "word": standing_word(each, units)}

@@ -85,8 +85,8 @@ def _first_day(week: str, today: date) -> date:
 
 
 def _units(request: Request, made: ShopPlan) -> dict[int, Units]:
-    database = request.app.state.database
-    return {rig_id: Units.of(open_rig(database, rig_id).units) for rig_id in made.plans}
+    shown = service.units(request.app.state.database, made)
+    return {rig_id: Units.of(kept) for rig_id, kept in shown.items()}
 
 
 def _day(day: date, made: ShopPlan, units: dict[int, Units]) -> dict[str, Any]:
@@ -148,14 +148,27 @@ def _late(rig_id: int, made: ShopPlan, units: dict[int, Units]) -> dict[str, Any
 
 @router.get("/plan/soon")
 def soon(request: Request) -> Response:
-    """What each rig needs within the next seven days, for the bench: a fragment."""
-    made = service.shop_plan(request.app.state.database, datetime.now(UTC))
+    """What each rig needs within the next seven days, for the bench: a fragment. Where rigs are worked out beside the
+    pages it is the newest that was made, and says where that is old."""
+    database, moment, current = request.app.state.database, datetime.now(UTC), True
+    beside = request.app.state.beside
+    if beside.works:
+        for known, plan in beside.plans():
+            service.take_plan(database, known, plan)
+        newest, current = service.newest_plan(database, moment)
+        if not current:
+            beside.want_plan()
+        if newest is None:
+            return render(request, "plan/soon.html", rigs=[], known=False, current=False)
+        made = newest
+    else:
+        made = service.shop_plan(database, moment)
     units, end = _units(request, made), made.now + WEEK
     rigs: dict[int, list[dict[str, Any]]] = {}
     for each in made.placed:
         if made.now < each.span.end <= end:
             rigs.setdefault(each.rig_id, []).append(_session(each, made, units))
-    return render(request, "plan/soon.html", rigs=list(rigs.values()))
+    return render(request, "plan/soon.html", rigs=list(rigs.values()), known=True, current=current)
 
 
 @router.get("/rigs/{rig_id}/plan")

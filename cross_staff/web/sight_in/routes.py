@@ -17,7 +17,7 @@ from cross_staff.core.sight_in.orders import read_order
 from cross_staff.services.rig import Rig, open_rig
 from cross_staff.services.sight_in import answers, moves
 from cross_staff.services.sight_in import record as service
-from cross_staff.services.sight_in.ends import head_of, kept_ends, save_end
+from cross_staff.services.sight_in.ends import head_of, kept_end, save_end
 from cross_staff.web.forms.form import FormInput, TypedForm, until_kept, wants_fragment, whole
 from cross_staff.web.forms.merge import merged, seen_text, units_seen, waits
 from cross_staff.web.forms.units import Units
@@ -66,8 +66,8 @@ def keep_end(request: Request, rig_id: int, typed: TypedForm) -> Response:
 
 def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
     database = request.app.state.database
-    shot = kept_ends(database, rig_id)
-    units, held = units_seen(typed, shot.units), shot.of(typed.get("key", ""))
+    held, shown_in = kept_end(database, rig_id, typed.get("key", ""))
+    units = units_seen(typed, shown_in)
     form = FormInput(typed, units, head_values(held) if held else {})
     if held is not None:
         form.take(merged(typed, head_texts(held, units), units.keys()))
@@ -84,7 +84,7 @@ def _keep_end(request: Request, rig_id: int, typed: dict[str, str]) -> Response:
             saved = kept.end
     status = 422 if form.errors else 409 if conflicts else 200
     if wants_fragment(request):
-        return JSONResponse(_told(form, saved, shot.units), status)
+        return JSONResponse(_told(form, saved, shown_in), status)
     if status == 200:
         return _here(rig_id)
     form.typed = dict(form.typed) | {each.name: each.mine for each in conflicts}
