@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ipaddress
+import logging
 import os
 import socket
 import sys
@@ -68,7 +69,7 @@ def serve(
         settings = settings.model_copy(update={"behind": behind} if behind else {})
         settings = _listening(settings, host, port)
         with only_server(settings.data):
-            _run(host, port, settings)
+            _run(host, port, settings, logging.INFO)
 
 
 @app.command()
@@ -318,10 +319,11 @@ def _refuse_odd(behind: str) -> None:
         raise typer.BadParameter(f"{behind} is not the address of a proxy: as https://staff.example")
 
 
-def _run(host: str, port: int, settings: Settings) -> None:
+def _run(host: str, port: int, settings: Settings, logged: int = logging.WARNING) -> None:
     import uvicorn
 
     from cross_staff.storage.database import Database
+    from cross_staff.web import log
     from cross_staff.web.app import create_app
     from cross_staff.web.connections import ImpatientProtocol
 
@@ -330,6 +332,7 @@ def _run(host: str, port: int, settings: Settings) -> None:
     database.close()
     shown = f"[{host}]" if ":" in host else host
     typer.echo(f"Cross Staff is at http://{shown}:{port}  (data in {settings.data}; stop with Ctrl C)")
+    log.begin(logged)
     app = create_app(settings)
     sys.setswitchinterval(TURN_S)
     config = uvicorn.Config(

@@ -111,10 +111,9 @@ class Served:
 
     @contextmanager
     def no_room(self) -> Iterator[None]:
-        """Nothing that it writes may grow: the system refuses it, as a full disk does."""
-        log = self.file.with_name(f"{self.file.name}-wal")
+        """Nothing that it writes finds room: the system refuses it, as a full disk does, wherever it stands."""
         before = resource.prlimit(self.pid, resource.RLIMIT_FSIZE)
-        resource.prlimit(self.pid, resource.RLIMIT_FSIZE, (log.stat().st_size if log.exists() else 0, before[1]))
+        resource.prlimit(self.pid, resource.RLIMIT_FSIZE, (0, before[1]))
         yield
         resource.prlimit(self.pid, resource.RLIMIT_FSIZE, before)
 

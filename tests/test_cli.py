@@ -42,7 +42,7 @@ class CommandLine(unittest.TestCase):
         words = [COMMAND, "demo", "--host", "0.0.0.0", "--port", str(_free_port())]
         run = subprocess.run(words, capture_output=True, text=True, timeout=120, env=environment, check=False)
         self.assertEqual(run.returncode, 2)
-        self.assertIn("at least 8 letters", run.stderr.replace("\n", " "))
+        self.assertIn("at least 12 letters", run.stderr.replace("\n", " "))
 
     def test_a_taken_port_is_said(self) -> None:
         with socket.socket() as taken, tempfile.TemporaryDirectory() as folder:

@@ -51,7 +51,7 @@ def add(connection: Connection, visit: Visit) -> int:
 
 def put(connection: Connection, visit: Visit) -> None:
     """One as it stands now."""
-    values = {"passphrase": visit.passphrase, **_changing(visit)}
+    values = {"token_sha256": visit.token_sha256, "passphrase": visit.passphrase, **_changing(visit)}
     connection.execute(update(visits).where(visits.c.id == visit.visit).values(**values))
 
 

@@ -18,7 +18,7 @@ from cross_staff.core.errors import CrossStaffError, InvalidValue, NotFound, Not
 from cross_staff.web.bench import trouble
 from cross_staff.web.forms.form import wants_fragment
 from cross_staff.web.problems import problem, refused_body, refused_field
-from cross_staff.web.security import BodyTooLarge, TooSlow
+from cross_staff.web.security import BodyTooLarge, TooSlow, in_log
 from cross_staff.web.shared.render import render
 
 _LOG = logging.getLogger("cross_staff")
@@ -60,7 +60,7 @@ class Unexpected:
             return  # whoever asked has gone: nobody is there to be answered
         except Exception as error:
             number = token_hex(3)
-            _LOG.error("%s %s failed (%s)", scope["method"], scope["path"], number, exc_info=error)
+            _LOG.error("%s %s failed (%s)", scope["method"], in_log(scope["path"]), number, exc_info=error)
             if started:
                 raise
             answer = unexpected(Request(scope, receive), number)
@@ -95,7 +95,7 @@ def handle_errors(app: FastAPI) -> None:
     @app.exception_handler(Unreckonable)
     def unreckonable(request: Request, error: Unreckonable) -> Response:
         number = token_hex(3)
-        _LOG.error("%s %s failed (%s)", request.method, request.url.path, number, exc_info=error)
+        _LOG.error("%s %s failed (%s)", request.method, in_log(request.url.path), number, exc_info=error)
         if request.method in SAFE and not wants_fragment(request):
             return trouble.answer(request, error, number)
         why = "Its records are all kept, and each can be taken back on the rig's own page."

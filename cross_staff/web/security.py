@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import ipaddress
+import logging
 import re
 from contextlib import suppress
 from datetime import UTC, datetime
@@ -22,8 +23,11 @@ from cross_staff.web.problems import problem
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 POLICY = "default-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'"
 UPLOADS = re.compile(r"/rigs/\d+/(mount/marks|level/photo|sight_in/photo|photo-bench)|/carry|/plan/busy|/practice/file")
+MOST_LOGGED = 200  # letters of an address
 BODY_SECONDS = 30.0  # how long the next piece of what is sent may be waited for
 COOKIE, DOOR, HEALTH = "cross-staff-shop", "/shop", "/health"
+REFUSALS = frozenset({400, 401, 403, 408, 413, 422, 429})  # that stand in the log
+_LOG = logging.getLogger("cross_staff.security")
 WHO, OUT, ARCHER = "/who", "/out", "/archer/"  # who holds the device, log out, an archer's link
 OPEN = (DOOR, HEALTH)  # to everybody
 STATELESS = "/api/"
@@ -74,6 +78,8 @@ class Guard:
 
         async def send_guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
+                if message["status"] in REFUSALS:
+                    _log_refused(scope, message["status"])
                 out = MutableHeaders(scope=message)
                 out["Content-Security-Policy"] = POLICY
                 for name, value in _HEADERS.items():
@@ -117,7 +123,7 @@ class Guard:
         path, door, now = scope["path"], scope["app"].state.door, datetime.now(UTC)
         if path in (HEALTH,) or path.startswith(("/static/", ARCHER)):
             return None
-        visit = door.visit(cookie_parser(headers.get("cookie", "")).get(COOKIE, ""), now)
+        visit = door.visit(cookie_parser(headers.get("cookie", "")).get(cookie_name(bool(self.behind)), ""), now)
         # whoever comes through a proxy comes from this machine: then everybody is asked
         asked = self.asks and (
             bool(self.behind) or not (_loopback_name(headers.get("host", "")) and _from_loopback(scope))
@@ -172,6 +178,22 @@ class Guard:
                 slow = isinstance(error, TooSlow)
                 refusal = _answer(scope, 408, "This came too slowly.") if slow else _too_much(scope, self._limit(scope))
                 await refusal(scope, receive, send)
+
+
+def cookie_name(secure: bool) -> str:
+    """What the cookie of a visit is called; behind TLS so that no other name, path or port can set it."""
+    return f"__Host-{COOKIE}" if secure else COOKIE
+
+
+def _log_refused(scope: Scope, status: int) -> None:
+    """A line for what was refused: what was asked, not what was typed."""
+    address = scope["client"][0] if scope.get("client") else "nowhere"
+    _LOG.info("refused (%s) %s %s from %s", status, scope["method"], in_log(scope["path"]), address)
+
+
+def in_log(path: str) -> str:
+    """A path as the log has it: not too long, and no archer's link, which is a key."""
+    return ARCHER if path.startswith(ARCHER) else path[:MOST_LOGGED]
 
 
 def same_site(headers: Headers) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import secrets
 import threading
 from dataclasses import dataclass, field, replace
@@ -23,6 +24,7 @@ VISIT_DAYS = 30  # unseen, until a device is asked again
 KNOWN_DAYS = 90  # for how long an address counts as one that was in before
 SEEN_EVERY = timedelta(minutes=10)
 TOO_MANY = "too many wrong tries"
+_log = logging.getLogger("cross_staff.security")
 
 
 class Waits(InvalidValue):
@@ -121,8 +123,10 @@ class Door:
             raise Waits("passphrase", f"{TOO_MANY}: wait {wait + 1:.0f} s")
         if not matches(passphrase, kept.passphrase_hash):
             self.throttle.note_wrong(address)
+            _log.warning("a wrong passphrase from %s", address)
             raise InvalidValue("passphrase", "that is not the shop's passphrase")
         self.throttle.note_right(address)
+        _log.info("a %s was let in from %s", device, address)
         return self._begin(stamp(kept), address, device, now)
 
     def _begin(self, by: str, address: str, device: str, now: datetime, person: int | None = None) -> str:
@@ -139,31 +143,39 @@ class Door:
         if kept is None:
             raise NotFound(f"there is no visit {visit}")
         if kept.ended is None:
+            _log.info("visit %s was ended by %s", visit, acts() or "nobody by name")
             self._put(replace(kept, ended=now, person=None))
 
     def _put(self, visit: Visit) -> None:
         with self._lock:
             with self.database.writing() as connection:
                 visits.put(connection, visit)
+            before = self._visits[visit.visit]
             self._visits[visit.visit] = visit
+            if visit.token_sha256 != before.token_sha256:
+                self._tokens.pop(before.token_sha256, None)
+                self._tokens[visit.token_sha256] = visit.visit
 
     # who holds it
 
     def sign_in(self, visit: Visit | None, person: int, pin: str, address: str, device: str, now: datetime) -> str:
-        """Somebody takes a device that was let in, or this machine, by his PIN; returns the cookie of a new visit,
-        empty where there was one. Raises: NotFound; Waits; InvalidValue for a wrong PIN."""
+        """Somebody takes a device that was let in, or this machine, by his PIN; returns its new cookie: who had the one
+        before holds nothing by it. Raises: NotFound; Waits; InvalidValue for a wrong PIN."""
         asker = f"{address} {person}"
         wait = self.pins.wait_s(asker)
         if wait > 0.0:
             raise Waits("pin", f"{TOO_MANY}: wait {wait + 1:.0f} s")
         if people.has_pin(self.database, person, pin) is None:
             self.pins.note_wrong(asker)
+            _log.warning("a wrong PIN for person %s from %s", person, address)
             raise InvalidValue("pin", "that is not the PIN of this person")
         self.pins.note_right(asker)
+        _log.info("person %s signed in from %s", person, address)
         if visit is None:
             return self._begin("", address, device, now, person)
-        self._put(replace(visit, person=person, seen=now))
-        return ""
+        cookie = secrets.token_urlsafe(32)
+        self._put(replace(visit, token_sha256=_sum(cookie), person=person, seen=now))
+        return cookie
 
     def sign_out(self, visit: Visit) -> None:
         """Nobody holds the device; it stays let in."""
@@ -189,6 +201,7 @@ class Door:
             raise InvalidValue("again", "not the same as above")
         now_kept = shop.keep(self.data, hashed(new.strip()), kept.given_hash if kept else "")
         others = [each for each in self.here(now) if each.passphrase and (visit is None or each.visit != visit.visit)]
+        _log.warning("another passphrase, from %s: %s devices are turned out", address, len(others))
         for each in others:
             self.end(each.visit, now)
         if visit is not None and visit.passphrase:

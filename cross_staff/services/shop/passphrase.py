@@ -8,7 +8,7 @@ from pathlib import Path
 from cross_staff.core.errors import InvalidValue
 from cross_staff.storage import shop
 
-LEAST_LETTERS, MOST_LETTERS = 8, 200
+LEAST_LETTERS, MOST_LETTERS, LEAST_DIFFERENT = 12, 200, 5
 
 
 def choose_passphrase(data: Path, passphrase: str) -> None:
@@ -30,9 +30,11 @@ def given_passphrase(data: Path, passphrase: str) -> None:
 
 
 def checked(passphrase: str) -> str:
-    """A passphrase as it is kept. Raises InvalidValue for one that is too short or too long."""
-    if not LEAST_LETTERS <= len(passphrase.strip()) <= MOST_LETTERS:
+    """A passphrase as it is kept. Raises InvalidValue for one that is too short or too long, or hardly of letters."""
+    if not len(" ".join(passphrase.split())) >= LEAST_LETTERS or len(passphrase.strip()) > MOST_LETTERS:
         raise InvalidValue("passphrase", f"at least {LEAST_LETTERS} letters: a few words are best")
+    if len(set(passphrase.strip().lower())) < LEAST_DIFFERENT:
+        raise InvalidValue("passphrase", f"at least {LEAST_DIFFERENT} different letters: a few words are best")
     return passphrase.strip()
 
 

@@ -15,7 +15,7 @@ from starlette.responses import RedirectResponse, Response
 from cross_staff.core.errors import InvalidValue
 from cross_staff.services.shop.door import Door, Waits
 from cross_staff.web.forms.form import TypedForm
-from cross_staff.web.security import COOKIE, LOOPBACK_NAMES, host_of
+from cross_staff.web.security import LOOPBACK_NAMES, cookie_name, host_of
 from cross_staff.web.shared.render import render
 
 router = APIRouter()
@@ -76,7 +76,8 @@ def log_out(request: Request) -> Response:
     if visit is not None:
         request.app.state.door.end(visit.visit, datetime.now(UTC))
     answer = RedirectResponse("/shop" if request.app.state.door.asks else "/", 303)
-    answer.delete_cookie(COOKIE)
+    secure = bool(request.app.state.settings.behind)
+    answer.delete_cookie(cookie_name(secure), httponly=True, samesite="lax", secure=secure)
     return answer
 
 
@@ -97,7 +98,7 @@ def with_cookie(request: Request, answer: Response, cookie: str) -> Response:
     """An answer that lets the device in: the cookie is kept from scripts and from other sites, and wears off here, by
     when the device was last seen."""
     secure = bool(request.app.state.settings.behind)
-    answer.set_cookie(COOKIE, cookie, max_age=COOKIE_S, httponly=True, samesite="lax", secure=secure)
+    answer.set_cookie(cookie_name(secure), cookie, max_age=COOKIE_S, httponly=True, samesite="lax", secure=secure)
     return answer
 
 

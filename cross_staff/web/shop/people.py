@@ -57,8 +57,7 @@ def take(request: Request, typed: TypedForm) -> Response:
     except InvalidValue as error:
         form.errors[error.field] = error.message
         return _who(request, form, to, 429 if isinstance(error, Waits) else status)
-    answer = RedirectResponse(to, 303)
-    return with_cookie(request, answer, cookie) if cookie else answer
+    return with_cookie(request, RedirectResponse(to, 303), cookie)
 
 
 @router.get("/people")

@@ -66,7 +66,7 @@ class Passphrase(WithDoor):
         self.assertNotIn(cookie.encode(), self.file.read_bytes())
 
     def test_too_short_or_none_chosen(self) -> None:
-        with self.assertRaisesRegex(InvalidValue, "at least 8"):
+        with self.assertRaisesRegex(InvalidValue, "at least 12"):
             choose_passphrase(self.data, "slate")
         (self.data / shop.FILE).unlink()
         self.assertIn("no passphrase", self.wrong(words=WORDS))
@@ -163,7 +163,16 @@ class Holders(WithDoor):
         return holder.name if holder else ""
 
     def sign_in(self, pin: str) -> None:
-        self.door.sign_in(self.door.visit(self.cookie, NOON), self.ida, pin, HERE, "phone", NOON)
+        self.cookie = self.door.sign_in(self.door.visit(self.cookie, NOON), self.ida, pin, HERE, "phone", NOON)
+
+    def test_whoever_had_the_cookie_before_holds_nothing_by_it(self) -> None:
+        before = self.cookie
+        self.sign_in("4711")
+        self.assertNotEqual(self.cookie, before)
+        self.assertIsNone(self.door.visit(before, NOON))
+        again = Door(self.database, self.data, True)  # after a start
+        self.assertIsNone(again.visit(before, NOON))
+        self.assertIsNotNone(again.visit(self.cookie, NOON))
 
     def test_by_the_pin_and_no_longer_than_that(self) -> None:
         self.assertEqual(self.holder(), "")

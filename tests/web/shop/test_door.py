@@ -121,6 +121,7 @@ class BehindAProxy(unittest.TestCase):
         headers = {"Origin": "https://staff.example", "Sec-Fetch-Site": "same-origin"}
         answer = self.client.post("/shop", data={"passphrase": WORDS, "to": "/sights"}, headers=headers)
         self.assertIn("; secure", answer.headers["set-cookie"].lower())
+        self.assertTrue(answer.headers["set-cookie"].startswith("__Host-"))
         self.assertIn("max-age", answer.headers["strict-transport-security"])
         self.assertEqual(self.client.get("/sights").status_code, 200)
         self.assertIn("https://staff.example/sights", self.client.get("/phone?to=/sights").text)
