@@ -25,7 +25,9 @@ from cross_staff.storage.database import Database
 IDLE_S = 1.0  # until it looks again, where nothing has changed
 RESTS = 1.0  # times as long as it worked
 NICE = 10  # behind the server, where both want the processor
-PLAN_S = 60.0  # the plan of forty rigs takes as long as forty of them: no oftener than this
+# the plan of forty rigs takes as long as forty of them: no oftener than this, and behind rigs that somebody looks at
+# until it has waited so long
+PLAN_S, PLAN_WAITS_S = 60.0, 180.0
 ANSWER_S = 20.0  # as long a page waits for what is reckoned there
 _log = logging.getLogger(__name__)
 
@@ -39,7 +41,7 @@ class Worker:
         self.plan: tuple[Known, ShopPlan] | None = None  # that was made just now
         self._last: int | None = None
         self._wanted: deque[int] = deque()
-        self._plan_wanted, self._planned = False, -PLAN_S
+        self._plan_wanted, self._planned = False, time.monotonic() - PLAN_S
 
     def hear(self, wanted: list[int] | None) -> None:
         """What somebody looks at: these rigs, which come before all others, or the plan (None)."""
@@ -52,7 +54,7 @@ class Worker:
         """Work one rig out, or the plan; returns how long to rest then [s]."""
         begun = time.monotonic()
         try:
-            if self._plan_wanted and begun - self._planned >= PLAN_S:
+            if self._plan_wanted and begun - self._planned >= (PLAN_WAITS_S if self._wanted else PLAN_S):
                 self._plan_wanted, self._planned = False, begun
                 self.plan = known_plan(self.database, datetime.now(UTC))
             elif (rig_id := self._next()) is None:

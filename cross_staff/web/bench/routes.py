@@ -110,6 +110,7 @@ def _page(request: Request, form: FormInput, status: int = 200) -> Response:
         states=STATE_WORDS,
         gone=page.gone if page.gone and page.gone.archived else None,
         waiting=page.waiting,
+        old=sum(not line.fresh for line in page.lines),
         again=f"/?{request.query_params}",
         pages=_pages(request, asked.page, page.pages),
         count=page.count,

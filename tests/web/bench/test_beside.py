@@ -21,7 +21,7 @@ class WhileOthersShoot(WithClient):
 
     def test_new_rigs_come_at_once_as_far_as_they_are_few(self) -> None:
         page = self.client.get("/?sort=name").text
-        self.assertIn("4 rigs are being worked out anew", page)
+        self.assertIn("4 of these rigs are being worked out anew", page)
         self.assertIn('hx-get="/?sort=name"', page)
         self.assertEqual(page.count("Being worked out."), MANY - AT_ONCE)
         self.assertEqual(sorted(*self.beside.want.call_args.args), self.rigs[: MANY - AT_ONCE])
@@ -37,6 +37,10 @@ class WhileOthersShoot(WithClient):
         page = self.client.get("/").text
         self.assertEqual(page.count("as it stood before"), MANY)
         self.assertIn("bow 3", page)
+        self.assertIn("7 of these rigs are being worked out anew", page)
+        elsewhere = self.client.get("/?archer=archer+1").text
+        self.assertIn("1 of these rigs is being worked out anew", elsewhere)
+        self.assertIn("7 other rigs are being worked out anew", self.client.get("/?show=archived").text)
         self.beside.works = False  # the other process is gone: as ever
         page = self.client.get("/").text
         self.assertNotIn("as it stood before", page)
