@@ -29,8 +29,9 @@ lint: .venv/development
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
 
-# every form route, and the calculators, under what nobody would type: some minutes
+# every form route, every file, and the calculators, under what nobody would type: some ten minutes; FUZZ_FIRST=1000 for other seeds
 fuzz: .venv/development
+	FUZZ_EXAMPLES=300 $(BIN)/python -m unittest tests.web.test_fuzz_files
 	FUZZ_EXAMPLES=60 FUZZ_SEEDS=5 $(BIN)/python -m unittest tests.web.test_fuzz
 	FUZZ_SECONDS=240 $(BIN)/python -m unittest tests.web.api.test_schema
 	FUZZ_EXAMPLES=60 $(BIN)/python -m unittest tests.web.carry.test_edited

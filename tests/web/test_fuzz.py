@@ -1,6 +1,6 @@
 """Every form route under what nobody would type: never a server error, and the rig can be opened afterwards.
 
-make fuzz    the same for some minutes: FUZZ_EXAMPLES says how many requests a seed
+make fuzz    the same for some minutes: FUZZ_EXAMPLES says how many requests a seed, FUZZ_FIRST the first seed
 """
 
 from __future__ import annotations
@@ -29,7 +29,8 @@ from tests.rigs import NOON, TEMPLATES, full_card
 from tests.web.client import HOST, WithClient, fields
 
 EXAMPLES = int(os.environ.get("FUZZ_EXAMPLES", "6"))  # for each route
-SEEDS = range(1, 1 + int(os.environ.get("FUZZ_SEEDS", "1")))
+FIRST = int(os.environ.get("FUZZ_FIRST", "1"))
+SEEDS = range(FIRST, FIRST + int(os.environ.get("FUZZ_SEEDS", "1")))
 POSTS = sorted({route.path for pages, _ in page_routers() for route in pages.routes if "POST" in route.methods})
 AN_END = {"key": "a", "distance": "17", "pin": "0", "shots": "1 2\n3 4\n5 6"}
 _RIG = "/rigs/{rig_id}"

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from tests.browser import LiveServer
 
-SECONDS = int(os.environ.get("FUZZ_SECONDS", "20"))
+SECONDS, SEED = int(os.environ.get("FUZZ_SECONDS", "20")), os.environ.get("FUZZ_FIRST", "1")
 
 
 class Schema(unittest.TestCase):
@@ -22,7 +22,7 @@ class Schema(unittest.TestCase):
             [
                 Path(sys.executable).parent / "schemathesis", "run", f"{server.address}/openapi.json",
                 "--phases", "coverage,fuzzing", "--max-examples", str(SECONDS), "--max-time", str(SECONDS),
-                "--checks", checks, "--seed", "1", "--no-color",
+                "--checks", checks, "--seed", SEED, "--no-color",
             ],
             capture_output=True, text=True, timeout=300 + 2 * SECONDS, check=False,
         )  # fmt: skip
