@@ -97,9 +97,10 @@ class Served:
         return answered
 
     def memory_mb(self) -> float:
-        """What it holds of memory now."""
-        status = Path(f"/proc/{self.pid}/status").read_text()
-        return int(re.findall(r"VmRSS:\s+(\d+)", status)[0]) / 1024.0
+        """What it and the process beside it hold of memory now."""
+        beside = Path(f"/proc/{self.pid}/task/{self.pid}/children").read_text().split()
+        held = (Path(f"/proc/{each}/status").read_text() for each in (self.pid, *beside))
+        return sum(int(kb) for status in held for kb in re.findall(r"VmRSS:\s+(\d+)", status)) / 1024.0
 
     @contextmanager
     def held(self) -> Iterator[None]:
