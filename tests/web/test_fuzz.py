@@ -161,7 +161,7 @@ class Fuzz(WithClient):
         if name in own and data.draw(st.integers(0, 9)):
             return own[name]
         text = data.draw(st.one_of(keys, digits, st.text(max_size=20)))
-        return re.sub(r"[/?#\\%\s\x00-\x1f\ud800-\udfff]", "_", text)[:300] or "_"
+        return re.sub(r"[/?#\\%\s\x00-\x1f\x7f\ud800-\udfff]", "_", text)[:300] or "_"
 
 
 if __name__ == "__main__":
