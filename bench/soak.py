@@ -110,8 +110,8 @@ def trial(served: Served, minutes: float) -> None:
     print(f"killed {KILLS} times: {kept} shots kept meanwhile, {unanswered} had no answer, and came again", flush=True)
     served.part, soak.pace_s, soak.retry_s = FLAT, 5.0, 3.0
     held = [mb for now, mb in flat(soak) if now > WARM]
-    print(f"memory over {REQUESTS} requests: {min(held):.0f} to {max(held):.0f} MB, at last {held[-1] / held[0]:.3f} of "
-          "what it was at first", flush=True)  # fmt: skip
+    print(f"memory over {REQUESTS} requests: {min(held):.0f} to {max(held):.0f} MB, the last {held[-1] / held[0]:.3f} "
+          "of the first", flush=True)  # fmt: skip
     soak.stop()
     wrong = kept_shots(served.file, soak.phones)
     print(*wrong[:20], sep="\n")

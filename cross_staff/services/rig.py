@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from weakref import WeakKeyDictionary
@@ -234,8 +235,15 @@ def set_aside_by(rig: Rig, causes: Sequence[Cause]) -> tuple[tuple[str, int], ..
 
 def view(connection: Connection, rig_id: int) -> Rig:
     """Read and reckon one rig. Raises NotFound, Unreckonable."""
-    try:
+    with _in_trouble_said(rig_id):
         return evaluated(records(connection, rig_id, *_elsewhere(connection, rig_id)))
+
+
+@contextmanager
+def _in_trouble_said(rig_id: int) -> Iterator[None]:
+    """What cannot be worked out, as an error of its rig. Raises Unreckonable."""
+    try:
+        yield
     except (CrossStaffError, SQLAlchemyError):
         raise
     except Exception as error:
@@ -408,5 +416,13 @@ def open_rig(database: Database, rig_id: int) -> Rig:
         except ValueError as error:
             raise Unreckonable(rig_id, _reason(error)) from error
         key = (rig_id, version, tuple(sorted(angles_per_turn.items())), bows)
-        helper = _HELPERS.get(database)
-        return memory.get(key, lambda: (helper(rig_id) if helper else None) or view(connection, rig_id))
+    helper = _HELPERS.get(database)
+    return memory.get(key, lambda: (helper(rig_id) if helper else None) or _seen(database, rig_id))
+
+
+def _seen(database: Database, rig_id: int) -> Rig:
+    """Read a rig, then reckon it: the write-ahead log grows as long as any view of the data lasts."""
+    with _in_trouble_said(rig_id):
+        with database.reading() as connection:
+            kept = records(connection, rig_id, *_elsewhere(connection, rig_id))
+        return evaluated(kept)

@@ -12,6 +12,7 @@ from cross_staff.storage import backups
 
 EVERY_S = 5.0
 IDLE = timedelta(seconds=3)
+MOST_LOG = 8_000_000  # bytes of the write-ahead log
 _log = logging.getLogger(__name__)
 
 
@@ -47,7 +48,8 @@ class Keeper:
         """Do what is to be done now."""
         now = self.clock()
         since = idle_since(self.keeping.database_file, now)
-        if since is not None and since >= IDLE:
+        long = backups.waits_in_log(self.keeping.database_file) > MOST_LOG  # nobody was idle for a while
+        if long or (since is not None and since >= IDLE):
             backups.checkpoint(self.keeping.database_file)
         if self.nightly:
             state = tonight(self.keeping, now)
