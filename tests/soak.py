@@ -98,9 +98,12 @@ class Served:
 
     def memory_mb(self) -> float:
         """What it and the process beside it hold of memory now."""
-        beside = Path(f"/proc/{self.pid}/task/{self.pid}/children").read_text().split()
-        held = (Path(f"/proc/{each}/status").read_text() for each in (self.pid, *beside))
+        held = (Path(f"/proc/{each}/status").read_text() for each in (self.pid, *self.beside()))
         return sum(int(kb) for status in held for kb in re.findall(r"VmRSS:\s+(\d+)", status)) / 1024.0
+
+    def beside(self) -> list[int]:
+        """The processes that it started."""
+        return [int(each) for each in Path(f"/proc/{self.pid}/task/{self.pid}/children").read_text().split()]
 
     @contextmanager
     def held(self) -> Iterator[None]:
@@ -117,6 +120,14 @@ class Served:
         resource.prlimit(self.pid, resource.RLIMIT_FSIZE, (0, before[1]))
         yield
         resource.prlimit(self.pid, resource.RLIMIT_FSIZE, before)
+
+
+def runs(pid: int) -> bool:
+    """Whether a process is still at work."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] != "Z"
+    except FileNotFoundError:
+        return False
 
 
 @dataclass

@@ -1,5 +1,6 @@
 """Phones shoot at the program as it is served: held up, without room, killed. `make soak` is the long form."""
 
+import signal
 import tempfile
 import time
 import unittest
@@ -7,7 +8,7 @@ from pathlib import Path
 
 from tests.data import put_database
 from tests.shop import METRIC, Shop, rig_card
-from tests.soak import BENCH, SHOT, Answer, Served, Soak, kept_shots
+from tests.soak import BENCH, SHOT, Answer, Served, Soak, kept_shots, runs
 
 PHONES, SCREENS, KILLS = 5, 2, 3
 
@@ -59,6 +60,16 @@ class ShortSoak(unittest.TestCase):
         self.assertEqual(sent, sum(len(end.shots) for phone in soak.phones for end in phone.ends))
         self.assertGreater(soak.count("killed", SHOT, lambda answer: answer.status == 0), 0, "nobody noticed the kills")
         self.assertEqual([a for a in served.answers if a.status >= 500 and a.status != 503], [])
+
+    def test_what_reckons_beside_it_ends_with_it(self) -> None:
+        beside = self.served.beside()
+        self.assertEqual([runs(each) for each in beside], [True])
+        self.served.stop(signal.SIGKILL)
+        end = time.monotonic() + 60.0
+        while any(runs(each) for each in beside):
+            self.assertLess(time.monotonic(), end, "it goes on by itself")
+            time.sleep(0.05)
+        self.served.start()
 
     def test_what_is_lost_doubled_or_moved_is_seen(self) -> None:
         """The check itself can fail."""

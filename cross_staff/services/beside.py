@@ -24,7 +24,7 @@ from cross_staff.storage.database import Database
 
 IDLE_S = 1.0  # until it looks again, where nothing has changed
 RESTS = 1.0  # times as long as it worked
-NICE = 3  # behind the server, where both want the processor
+NICE = 10  # behind the server, where both want the processor
 # the plan of forty rigs takes as long as forty of them: no oftener than this, and behind rigs that somebody looks at
 # until it has waited so long
 PLAN_S, PLAN_WAITS_S = 60.0, 180.0

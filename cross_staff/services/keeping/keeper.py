@@ -12,7 +12,7 @@ from cross_staff.storage import backups
 
 EVERY_S = 5.0
 IDLE = timedelta(seconds=3)
-MOST_LOG = 8_000_000  # bytes of the write-ahead log
+MOST_LOG = 64_000_000  # bytes of the write-ahead log
 _log = logging.getLogger(__name__)
 
 
