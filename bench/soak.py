@@ -109,7 +109,7 @@ def trial(served: Served, minutes: float) -> None:
     kept, unanswered = (soak.count(KILLED, SHOT, lambda answer, s=s: answer.status == s) for s in (200, 0))
     print(f"killed {KILLS} times: {kept} shots kept meanwhile, {unanswered} had no answer, and came again", flush=True)
     served.part, soak.pace_s, soak.retry_s = FLAT, 5.0, 3.0
-    held = [mb for now, mb in flat(soak) if now > WARM]
+    held = [mb for now, mb in flat(soak) if now > WARM] or [served.memory_mb()]
     print(f"memory over {REQUESTS} requests: {min(held):.0f} to {max(held):.0f} MB, the last {held[-1] / held[0]:.3f} "
           "of the first", flush=True)  # fmt: skip
     soak.stop()

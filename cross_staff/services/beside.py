@@ -142,15 +142,11 @@ def _run(file: Path, line: Connection, asks: Connection) -> None:
     parent = multiprocessing.parent_process()
     assert parent is not None
     database = Database(file)
+    threading.Thread(target=_answer, args=(database, asks), daemon=True).start()
     worker, due = Worker(database), 0.0
     while True:
-        ready = wait([line, asks, parent.sentinel], timeout=max(due - time.monotonic(), 0.0))
-        if parent.sentinel in ready:
+        if parent.sentinel in wait([line, parent.sentinel], timeout=max(due - time.monotonic(), 0.0)):
             return
-        if asks in ready:  # somebody waits for it
-            number, rig_id = asks.recv()
-            asks.send((number, _rig(database, rig_id)))
-            continue
         while line.poll():
             worker.hear(line.recv())
         if time.monotonic() >= due:
@@ -160,8 +156,14 @@ def _run(file: Path, line: Connection, asks: Connection) -> None:
             worker.plan = None
 
 
-def _rig(database: Database, rig_id: int) -> Rig | None:
-    try:
-        return open_rig(database, rig_id)
-    except Exception:  # the page finds the same, and says it
-        return None
+def _answer(database: Database, asks: Connection) -> None:
+    """Reckon what a page waits for, whatever else is being worked out: a plan takes seconds."""
+    with suppress(EOFError, OSError):
+        while True:
+            number, rig_id = asks.recv()
+            try:
+                rig = open_rig(database, rig_id)
+            except Exception:  # the page finds the same, and says it
+                asks.send((number, None))
+            else:
+                asks.send((number, rig))
