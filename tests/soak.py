@@ -148,7 +148,8 @@ class Phone:
         self.ends: list[HeldEnd] = []
         self._an_end = 1 + rig_id % AN_END  # of the first: not all come to the end of one at once
         self.refused: list[Answer] = []
-        page = self._page()
+        while (page := self._page()).status != 200:  # loaded again, as one does
+            time.sleep(1.0)
         form = re.search(r'<form[^>]*id="end".*?</form>', page.body, re.S)
         assert form is not None, page
         self._form = fields(form.group(0))
