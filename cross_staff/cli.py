@@ -27,9 +27,7 @@ if TYPE_CHECKING:
 app = typer.Typer(help="Cross Staff: the bow technician's bench.", no_args_is_help=True)
 HOST = "127.0.0.1"
 PORT = 8000
-TURN_S = (
-    0.0002  # a save hands the processor over some fifty times: behind pages that reckon it must not wait long for each
-)
+TURN_S = 0.0002  # a save hands the processor over some fifty times, and must not wait long for each
 Host = Annotated[str, typer.Option(help="Address to listen on; off this machine the shop's passphrase is asked for.")]
 Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
 Data = Annotated[Path | None, typer.Option(help="Data folder; CROSS_STAFF_DATA names it too.")]

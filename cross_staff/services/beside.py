@@ -85,6 +85,7 @@ class Beside:
         spawned = multiprocessing.get_context("spawn")
         self._process = spawned.Process(target=_run, args=(file, line, asks), name="beside", daemon=True)
         self._telling, self._asking, self._number = threading.Lock(), threading.Lock(), 0
+        self._made: list[tuple[Known, ShopPlan]] = []
 
     def start(self) -> None:
         """Begin."""
@@ -124,16 +125,22 @@ class Beside:
         self._tell(None)
 
     def _tell(self, what: list[int] | None) -> None:
-        with self._telling, suppress(OSError):
+        with self._telling, suppress(OSError, EOFError):
+            self._take()  # else both could wait for the other to read
             self._line.send(what)
 
     def plans(self) -> list[tuple[Known, ShopPlan]]:
         """The plans that were made since this was asked, oldest first."""
-        made = []
-        with self._telling, suppress(OSError, EOFError):
-            while self._line.poll():
-                made.append(self._line.recv())
-        return made
+        with self._telling:
+            with suppress(OSError, EOFError):
+                self._take()
+            made, self._made = self._made, []
+            return made
+
+    def _take(self) -> None:
+        """What was made by now: the worker waits until a long plan is read."""
+        while self._line.poll():
+            self._made.append(self._line.recv())
 
 
 def _run(file: Path, line: Connection, asks: Connection) -> None:

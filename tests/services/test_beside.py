@@ -130,7 +130,10 @@ class OtherProcess(WithDatabase):
         self.assertTrue(until(fresh), "the lines of the bench stay old")
         self.beside.want_plan()
         made: list[object] = []
+        for _ in range(3000):  # nobody reads the plan meanwhile: neither side waits for the other for ever
+            self.beside.want(self.rigs)
         self.assertTrue(until(lambda: made.extend(self.beside.plans()) or made), "no plan")
+        self.mark_and_come()
         self.assertEqual(len(made[0][1].plans), len(shop_plan(here, datetime.now(UTC)).plans))  # type: ignore[index]
         with self.assertRaises(NotFound):
             open_rig(self.database, 999)
@@ -141,6 +144,13 @@ class OtherProcess(WithDatabase):
         self.assertEqual(open_rig(self.database, self.rigs[1]).card.name, "Test bow")
         self.beside.want(self.rigs)  # nobody hears it: nothing fails
         self.assertEqual(multiprocessing.active_children(), [])
+
+    def mark_and_come(self) -> None:
+        """The worker goes on after a plan."""
+        for rig_id in self.rigs:
+            save_rows(self.database, rig_id, [RowEdit(17.0, 20.0, 0.0, 6, key="a" * 16)], NOON)
+        fresh = lambda: not bench.bench(self.database, Asked(), beside=True).waiting  # noqa: E731
+        self.assertTrue(until(fresh), "the worker stands still")
 
 
 class Once(unittest.TestCase):
