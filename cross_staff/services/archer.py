@@ -17,15 +17,18 @@ MOST_BOWS = 8  # the newest of an archer; as many are told by the storage that o
 NOTHING = OtherBow(None, None)
 
 
+def bows_of_archer(connection: Connection, rig_id: int, card: RigCard) -> list[tuple[int, int]]:
+    """The other bows of a rig's archer, by his name, oldest first, each with the version of its records."""
+    return rigs.versions_with_archer(connection, rig_id, card.archer, MOST_BOWS) if card.archer.strip() else []
+
+
 def other_bows(
     connection: Connection, rig_id: int, card: RigCard, memory: Memory, reckon: Callable[[int], Evaluation]
 ) -> tuple[OtherBow, ...]:
-    """The other bows of a rig's archer, by his name, oldest first. Args: reckon, the tape of a rig by itself; what each
-    tells is kept in `memory` for each version of its records."""
-    if not card.archer.strip():
-        return ()
+    """What these tell. Args: reckon, the tape of a rig by itself; what each tells is kept in `memory` for each version
+    of its records."""
     told = []
-    for other, version in rigs.versions_with_archer(connection, rig_id, card.archer, MOST_BOWS):
+    for other, version in bows_of_archer(connection, rig_id, card):
         key = ("archer", other, version)
         told.append(memory.get(key, lambda other=other: _told(reckon, other)))  # type: ignore[misc]
     return tuple(each for each in told if each != NOTHING)

@@ -7,14 +7,13 @@ from dataclasses import dataclass
 from sqlalchemy import Connection
 
 from cross_staff.core.level.log import LevelReading
-from cross_staff.core.level.screws import AnglePerTurnPrior
 from cross_staff.core.mount.station import WitnessMark
 from cross_staff.core.prove.handover import HandoverCard
 from cross_staff.core.prove.log import ProofLine
 from cross_staff.core.rig.log import BenchEntry
-from cross_staff.core.rig.scatter import OtherBow
 from cross_staff.core.sight_in.log import End, Move, RangeSession
 from cross_staff.core.tape.rows import TapeMark
+from cross_staff.services.elsewhere import Told
 from cross_staff.storage import (
     bench_entries,
     handover_cards,
@@ -32,8 +31,7 @@ from cross_staff.storage.rigs import Revision, RigRow
 
 @dataclass(frozen=True)
 class Records:
-    """Everything that was ever written down of a rig, as it stands in storage, what the screws of its sight model did
-    on other bows, and what the archer's other bows tell of him."""
+    """Everything that was ever written down of a rig, as it stands in storage, and what other rigs tell of it."""
 
     rig_id: int
     row: RigRow
@@ -46,20 +44,14 @@ class Records:
     ends: tuple[End, ...]
     moves: tuple[Move, ...]
     photos: frozenset[int]
-    angles_per_turn: dict[str, AnglePerTurnPrior]
-    other_bows: tuple[OtherBow, ...] = ()
+    told: Told = Told()
     proofs: tuple[ProofLine, ...] = ()
     printed: tuple[KeptTape, ...] = ()
     handed: tuple[HandoverCard, ...] = ()
 
 
-def records(
-    connection: Connection,
-    rig_id: int,
-    angles_per_turn: dict[str, AnglePerTurnPrior],
-    bows: tuple[OtherBow, ...] = (),
-) -> Records:
-    """Read what was written down of a rig. Raises NotFound."""
+def records(connection: Connection, rig_id: int, told: Told = Told()) -> Records:
+    """Read what was written down of a rig, beside what others tell of it. Raises NotFound."""
     return Records(
         rig_id,
         rigs.row(connection, rig_id),
@@ -72,8 +64,7 @@ def records(
         range_log.ends(connection, rig_id),
         range_log.moves(connection, rig_id),
         witness_marks.photo_ids(connection, rig_id),
-        angles_per_turn,
-        bows,
+        told,
         tuple(proof_lines.log(connection, rig_id)),
         tuple(printed_tapes.of_rig(connection, rig_id)),
         tuple(handover_cards.of_rig(connection, rig_id)),

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from weakref import WeakKeyDictionary
 
-from sqlalchemy import Connection, Engine
+from sqlalchemy import Connection
 from sqlalchemy.exc import SQLAlchemyError
 
 from cross_staff.core.ballistics.flight import RigFigures
@@ -17,7 +17,6 @@ from cross_staff.core.errors import CrossStaffError, OutOfReach, Unreckonable
 from cross_staff.core.level import station as level
 from cross_staff.core.level.log import LevelReading
 from cross_staff.core.level.log import kept as kept_looks
-from cross_staff.core.level.screws import AnglePerTurnPrior
 from cross_staff.core.level.station import Given, LevelState, level_state
 from cross_staff.core.mount import station as mounting
 from cross_staff.core.mount.station import MountStepState, WitnessMark, in_order, step_states
@@ -34,7 +33,7 @@ from cross_staff.core.rig.log import BenchEntry
 from cross_staff.core.rig.log import newest as newest_of
 from cross_staff.core.rig.pins import Pins
 from cross_staff.core.rig.reach import PinSetting, SightReach, place_now, sight_reach
-from cross_staff.core.rig.scatter import OtherBow, Scatter, of_archer
+from cross_staff.core.rig.scatter import Scatter, of_archer
 from cross_staff.core.rig.speed_age import as_known
 from cross_staff.core.rig.staleness import Timeline
 from cross_staff.core.sight_in.acts import SightIn
@@ -55,9 +54,8 @@ from cross_staff.core.tape.rows import TapeMark
 from cross_staff.core.tape.stack import Stack, stack
 from cross_staff.core.tape.station import Evaluation, evaluate
 from cross_staff.core.tape.unchecked import Unchecked, unchecked
-from cross_staff.services.archer import other_bows
+from cross_staff.services.elsewhere import Told, tellers, told
 from cross_staff.services.handed_on import figures_of, other_arrows, same_places, tolerances_of
-from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.measured import LEVEL_HANGS_ON, SetAside, measured_of, set_aside, would_set_aside
 from cross_staff.services.measured import Records as Measured
 from cross_staff.services.memory import Memory
@@ -69,7 +67,6 @@ from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision
 
 MOST_RIGS, MOST_RESULTS = 48, 400  # that are kept reckoned; results of each that its pages share
-MOST_LEARNED = 2000  # small: what the screws of a bow showed
 
 
 @dataclass(frozen=True)
@@ -94,6 +91,7 @@ class Rig:
     version: int = 0
     proof_log: tuple[ProofLine, ...] = ()
     handed_over: tuple[HandoverCard, ...] = ()
+    told: Told = Told()
     results: Memory = field(default_factory=lambda: Memory(MOST_RESULTS), init=False, compare=False, repr=False)
 
     def __getstate__(self) -> dict[str, object]:
@@ -236,7 +234,7 @@ def set_aside_by(rig: Rig, causes: Sequence[Cause]) -> tuple[tuple[str, int], ..
 def view(connection: Connection, rig_id: int) -> Rig:
     """Read and reckon one rig. Raises NotFound, Unreckonable."""
     with _in_trouble_said(rig_id):
-        return evaluated(records(connection, rig_id, *_elsewhere(connection, rig_id)))
+        return evaluated(records(connection, rig_id, _told(connection, rig_id)))
 
 
 @contextmanager
@@ -250,15 +248,8 @@ def _in_trouble_said(rig_id: int) -> Iterator[None]:
         raise Unreckonable(rig_id, _reason(error)) from error
 
 
-def _elsewhere(connection: Connection, rig_id: int) -> tuple[dict[str, AnglePerTurnPrior], tuple[OtherBow, ...]]:
-    """What other rigs tell of this one: the screws of its sight model, and its archer."""
-    card, learned = rigs.latest(connection, rig_id).card, _LEARNED.setdefault(connection.engine, Memory(MOST_LEARNED))
-
-    def alone(other: int) -> Evaluation:
-        return evaluated(records(connection, other, {})).evaluation
-
-    angles_per_turn = angle_per_turn_priors(connection, rig_id, card, learned)
-    return angles_per_turn, other_bows(connection, rig_id, card, learned, alone)
+def _told(connection: Connection, rig_id: int) -> Told:
+    return told(connection, rig_id, lambda other: evaluated(records(connection, other)).evaluation)
 
 
 def _reason(error: Exception) -> str:
@@ -286,7 +277,7 @@ def evaluated(kept: Records) -> Rig:
     marks = (*(newest[line] for line in sorted(newest)), *end_entries(card, shot))
     pins = pins_of(card, shot.chosen)
     marks_hold, spans, others = timeline.holding(ALL_MARKS), timeline.spans(), other_arrows(timeline, card)
-    scatter = of_archer(scatter_at_range(card, [end for end in shot.ends if not end.left_out]), kept.other_bows)
+    scatter = of_archer(scatter_at_range(card, [end for end in shot.ends if not end.left_out]), kept.told.bows)
     evaluation = _evaluated(card, marks, marks_hold, pins, spans, scatter, others)
     holds = {result: timeline.holding((result,)) for result in RESULTS}
     holds_at_range = {
@@ -313,7 +304,7 @@ def evaluated(kept: Records) -> Rig:
             timeline.holding(LEVEL_HANGS_ON),
             Given(
                 tolerances_of(card, evaluation),
-                kept.angles_per_turn,
+                dict(kept.told.angles_per_turn),
                 figures_of(card, evaluation),
                 {revision.number: revision.card.level for revision in history},
             ),
@@ -354,6 +345,7 @@ def evaluated(kept: Records) -> Rig:
         kept.row.version,
         kept.proofs,
         kept.handed,
+        kept.told,
     )
 
 
@@ -394,9 +386,15 @@ def _sighted(
     return sight_in(card, log, evaluation, dict(holds), spans=dict(spans), question=asked)
 
 
-# of each file: its rigs; and what rigs tell of one another
-_MEMORY: WeakKeyDictionary[Database, Memory] = WeakKeyDictionary()
-_LEARNED: WeakKeyDictionary[Engine, Memory] = WeakKeyDictionary()
+@dataclass(frozen=True)
+class _Kept:
+    """Rigs as they stand: by their versions and those of who tells of them, and by what these tell."""
+
+    by_versions: Memory = field(default_factory=lambda: Memory(MOST_RIGS))
+    by_told: Memory = field(default_factory=lambda: Memory(MOST_RIGS))
+
+
+_KEPT: WeakKeyDictionary[Database, _Kept] = WeakKeyDictionary()
 _HELPERS: WeakKeyDictionary[Database, Callable[[int], Rig | None]] = WeakKeyDictionary()
 
 
@@ -408,21 +406,32 @@ def helped_by(database: Database, helper: Callable[[int], Rig | None]) -> None:
 
 def open_rig(database: Database, rig_id: int) -> Rig:
     """One rig as it stands, reckoned once for each version of its records. Raises NotFound, Unreckonable."""
-    memory = _MEMORY.setdefault(database, Memory(MOST_RIGS))
     with database.reading() as connection:
-        version = rigs.row(connection, rig_id).version
-        try:
-            angles_per_turn, bows = _elsewhere(connection, rig_id)
-        except ValueError as error:
-            raise Unreckonable(rig_id, _reason(error)) from error
-        key = (rig_id, version, tuple(sorted(angles_per_turn.items())), bows)
+        versions = (rig_id, rigs.row(connection, rig_id).version, tellers(connection, rig_id))
+    return _kept(database).by_versions.get(versions, lambda: _helped(database, rig_id) or _reckoned(database, rig_id))
+
+
+def _kept(database: Database) -> _Kept:
+    return _KEPT.setdefault(database, _Kept())
+
+
+def _helped(database: Database, rig_id: int) -> Rig | None:
+    """As another process reckoned it; the one from before, with what its pages worked out, where it tells the same."""
     helper = _HELPERS.get(database)
-    return memory.get(key, lambda: (helper(rig_id) if helper else None) or _seen(database, rig_id))
+    rig = helper(rig_id) if helper else None
+    return rig and _kept(database).by_told.get((rig_id, rig.version, rig.told), lambda: rig)
 
 
-def _seen(database: Database, rig_id: int) -> Rig:
-    """Read a rig, then reckon it: the write-ahead log grows as long as any view of the data lasts."""
+def _reckoned(database: Database, rig_id: int) -> Rig:
     with _in_trouble_said(rig_id):
         with database.reading() as connection:
-            kept = records(connection, rig_id, *_elsewhere(connection, rig_id))
-        return evaluated(kept)
+            version, others = rigs.row(connection, rig_id).version, _told(connection, rig_id)
+        key = (rig_id, version, others)
+        return _kept(database).by_told.get(key, lambda: evaluated(_read(database, rig_id, others)))
+
+
+def _read(database: Database, rig_id: int, others: Told) -> Records:
+    """What was written down, in a view that ends before anything is reckoned: the write-ahead log grows as long as one
+    lasts."""
+    with database.reading() as connection:
+        return records(connection, rig_id, others)

@@ -71,6 +71,15 @@ class Archer(WithDatabase):
             assert summary
             self.assertEqual(summary.standings, self.rig(number).standings)
 
+    def test_what_tells_nothing_new_leaves_the_rig_as_it_was_worked_out(self) -> None:
+        fresh, other = self.add_rig(full_card(name="second bow")), self.days(full_card(), 1.2)
+        before = self.rig(fresh)
+        bench.archive(self.database, other)
+        self.assertIs(self.rig(fresh), before)
+        row = RowEdit(47.0, true_mark(47.0) + 3.0, arrows=12)
+        save_rows(self.database, other, [row], NOON + timedelta(days=4))
+        self.assertIsNot(self.rig(fresh), before)
+
     def test_a_bow_that_went_to_somebody_else_tells_nothing_of_him(self) -> None:
         fresh = self.add_rig(full_card(name="second bow"))
         sold = self.days(full_card(), 1.2)

@@ -13,6 +13,7 @@ from cross_staff.services import bench
 from cross_staff.services.bench import PAGE, Asked
 from cross_staff.services.card import save as card
 from cross_staff.services.level import record as level
+from cross_staff.services.elsewhere import Told
 from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.memory import Memory
 from cross_staff.services.records import records
@@ -133,7 +134,7 @@ class NeverStale(WithDatabase):
                 with self.database.reading() as connection:
                     line = standings.line(connection, rig_id)
                     gains = angle_per_turn_priors(connection, rig_id, rigs.latest(connection, rig_id).card, Memory(0))
-                    fresh = evaluated(records(connection, rig_id, gains))
+                    fresh = evaluated(records(connection, rig_id, Told(tuple(sorted(gains.items())))))
                 self.assertEqual(repr(kept.state), repr(fresh.state), f"step {step}, rig {rig_id}")
                 self.assertEqual(
                     (kept.history, kept.units, kept.archived), (fresh.history, fresh.units, fresh.archived)

@@ -4,7 +4,7 @@ import multiprocessing
 import threading
 import time
 import unittest
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from unittest import mock
 
 from cross_staff.core.errors import Busy, NotFound
@@ -17,7 +17,7 @@ from cross_staff.services.rig import helped_by, open_rig
 from cross_staff.services.tape.record import RowEdit, save_rows
 from cross_staff.storage.database import Database
 from tests.data import WithDatabase
-from tests.rigs import NOON, full_card
+from tests.rigs import NOON, full_card, true_mark
 
 MANY = AT_ONCE + 3
 
@@ -144,6 +144,19 @@ class OtherProcess(WithDatabase):
         self.assertEqual(open_rig(self.database, self.rigs[1]).card.name, "Test bow")
         self.beside.want(self.rigs)  # nobody hears it: nothing fails
         self.assertEqual(multiprocessing.active_children(), [])
+
+    def test_an_archers_other_bows_are_worked_out_there_too(self) -> None:
+        one, other = (self.add_rig(full_card(name=name, archer="Sela Brandt")) for name in ("one", "other"))
+        with mock.patch("cross_staff.services.rig.evaluated", side_effect=AssertionError("worked out here")):
+            before = open_rig(self.database, one)
+            for day in range(3):
+                rows = [RowEdit(d, true_mark(d) + 1.2 * (day - 1) * d / 61.0, arrows=12) for d in (17.0, 38.0, 61.0)]
+                save_rows(self.database, other, rows, NOON + timedelta(days=day))
+            after = open_rig(self.database, one)
+            bench.archive(self.database, other)
+            self.assertIs(open_rig(self.database, one), after, "what its pages worked out of it is lost")
+        self.assertNotEqual(after.evaluation.scatter, before.evaluation.scatter)
+        self.assertEqual(after.told.bows[0].day_told, open_rig(self.database, other).evaluation.scatter.day_told)
 
     def mark_and_come(self) -> None:
         """The worker goes on after a plan."""

@@ -157,7 +157,7 @@ def _take_rig(connection: Connection, seen: Preview, now: datetime) -> Taken:
 def _reckonable(connection: Connection, rig_id: int) -> None:
     """Raises Unreadable for records that are sound one by one and come to nothing together."""
     try:
-        evaluated(records(connection, rig_id, {}))
+        evaluated(records(connection, rig_id))
     except (CrossStaffError, ArithmeticError, ValueError, LookupError, TypeError) as error:
         reason = "its records cannot be worked out together"
         raise Unreadable(Fault("rig", f"{reason} ({type(error).__name__}): {str(error)[:120]}")) from error

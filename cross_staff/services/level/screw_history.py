@@ -34,15 +34,20 @@ class Learned:
 _GENERIC = frozenset(kind.template.name for kind in KINDS.values())
 
 
+def bows_with_sight(connection: Connection, rig_id: int, card: RigCard) -> list[tuple[int, int]]:
+    """The newest other bows with a sight of this name, one that the shop gave, each with the version of its records."""
+    if not card.sight.name or card.sight.name in _GENERIC:
+        return []
+    return rigs.versions_with_sight(connection, rig_id, card.sight.name, MOST_BOWS + 1)
+
+
 def angle_per_turn_priors(
     connection: Connection, rig_id: int, card: RigCard, memory: Memory
 ) -> dict[str, AnglePerTurnPrior]:
     """What the screws of this sight did on other bows: the size of their gain, not its sign, in radians a turn, so of
     calibrated vials alone. What each bow showed is kept in `memory` for each version of its records."""
-    if not card.sight.name or card.sight.name in _GENERIC:
-        return {}
     sizes: dict[str, list[float]] = {axis: [] for axis in AXES}
-    for other, version in rigs.versions_with_sight(connection, rig_id, card.sight.name, MOST_BOWS + 1):
+    for other, version in bows_with_sight(connection, rig_id, card):
         learned = memory.get(("gains", other, version), lambda other=other: _learned(connection, other))  # type: ignore[misc]
         for axis, size in learned.sizes:
             if _same_screw(card.sight, learned.sight, axis):
