@@ -35,7 +35,8 @@ class WhileOthersShoot(WithClient):
         for rig_id in self.rigs:
             self.client.post(f"/rigs/{rig_id}/tape", data={"row-0-distance": "17", "row-0-mark": "20"})
         page = self.client.get("/").text
-        self.assertEqual(page.count("as it stood before"), MANY)
+        self.assertEqual(page.count("<small>as it stood before</small>"), MANY)
+        self.assertRegex(page, r"Now · bow \d · as it stood before</p>")
         self.assertIn("bow 3", page)
         self.assertIn("7 of these rigs are being worked out anew", page)
         elsewhere = self.client.get("/?archer=archer+1").text
