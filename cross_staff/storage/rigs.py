@@ -217,6 +217,12 @@ def units_of(connection: Connection, rig_ids: Iterable[int]) -> dict[int, dict[s
     return {row.id: dict(row.units) for row in connection.execute(query)}
 
 
+def versions_of(connection: Connection, rig_ids: Iterable[int]) -> dict[int, int]:
+    """The versions of these rigs, by their numbers."""
+    query = select(rigs.c.id, rigs.c.version).where(rigs.c.id.in_(rig_ids))
+    return {row.id: row.version for row in connection.execute(query)}
+
+
 def set_archived(connection: Connection, rig_id: int, off_the_bench: bool) -> None:
     """Take a rig off the bench, or put it back; nothing of it is lost. Raises NotFound."""
     row(connection, rig_id)

@@ -12,8 +12,8 @@ from cross_staff.core.stations import STATES, summary
 from cross_staff.services import bench
 from cross_staff.services.bench import PAGE, Asked
 from cross_staff.services.card import save as card
-from cross_staff.services.level import record as level
 from cross_staff.services.elsewhere import Told
+from cross_staff.services.level import record as level
 from cross_staff.services.level.screw_history import angle_per_turn_priors
 from cross_staff.services.memory import Memory
 from cross_staff.services.records import records

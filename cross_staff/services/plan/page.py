@@ -89,12 +89,13 @@ class Known:
 def _known(database: Database, moment: datetime) -> Known:
     with database.reading() as connection:
         lines = standings.lines(connection, Filter(False, "", None), "due", MOST_RIGS)
-        versions = tuple((line.rig_id, rigs.row(connection, line.rig_id).version) for line in lines)
+        by_number = rigs.versions_of(connection, [line.rig_id for line in lines])
         count = standings.count(connection, Filter(False, "", None))
         kept = days.version(connection)
     who = tuple(each.name for each in people.every(database) if each.writes) or (THE_SHOP,)
     begun = moment.astimezone(UTC).replace(minute=moment.minute // 15 * 15, second=0, microsecond=0)
     quarter = begun if begun == moment else begun + timedelta(minutes=15)  # nothing begins before now
+    versions = tuple((line.rig_id, by_number[line.rig_id]) for line in lines)
     return Known(versions, kept, who, quarter, max(count - MOST_RIGS, 0))
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import cached_property
 
 from sqlalchemy import Connection
 
@@ -161,10 +162,17 @@ class EndWriter:
         self.revision, self.build = latest.number, latest.card.build.name
         self.ends = {end.key: end for end in range_log.ends(connection, rig_id, only)}
         self.known = frozenset(self.ends)
-        self.sessions = list(range_log.sessions(connection, rig_id))
         self.pins = pins_at(connection, rig_id, latest.card)
-        self.place = range_log.next_place(connection, rig_id)
         self.current: int | None = None
+
+    @cached_property
+    def sessions(self) -> list[RangeSession]:
+        return list(range_log.sessions(self.connection, self.rig_id))
+
+    @cached_property
+    def place(self) -> int:
+        """Of the next new end."""
+        return range_log.next_place(self.connection, self.rig_id)
 
     def save(self, draft: EndDraft) -> SavedEnd:
         """Keep one end. Raises InvalidValue."""
