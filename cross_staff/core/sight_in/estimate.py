@@ -42,6 +42,7 @@ SQUARED_MM = 4.0  # what squaring a display to the eye may move its reference
 # how far a display's own way of computing may put the farthest dot, and any other beside those two [mm]
 DISPLAY_SD_MM, DOT_SD_MM = 1.5, 0.4
 REVERSED_WAY = "reversed"
+SQUARE = "step:square"
 
 
 class AimEstimate(Counted):
@@ -297,7 +298,7 @@ class AimEstimate(Counted):
     ) -> FilterEstimate:
         """The estimate over some states from the ends and movements that still hold, in their order."""
         happenings: list[tuple[float, Happening]] = [] if result != "home" else self._shifts(states)
-        if result == "home" and (squared := self.log.said.get("step:square")) is not None:
+        if result == "home" and (squared := self.log.said.get(SQUARE)) is not None:
             along = tuple(state for state in states if state == "stack" or state.startswith("pin"))
             happenings.append((self.log.place_at(squared.entered), Shifted(along, SQUARED_MM)))
         used: dict[str, RangeControl] = {}

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from cross_staff.core.sight_in.controls import SIDEWAYS, SMALLEST, STEP, RangeControl
-from cross_staff.core.sight_in.estimate import AimEstimate, same_distance
+from cross_staff.core.sight_in.estimate import SQUARE, AimEstimate, same_distance
 from cross_staff.core.sight_in.log import End
 from cross_staff.core.tape.solver import shift_of
 from cross_staff.core.tape.station import Evaluation
@@ -42,7 +42,7 @@ OTHER_WAY, NOT_MADE, DIAL, STOOD_AT_HOME, PIN, DISTANCE, MOVED, BAD, COUNT = Ans
 class Answer:
     """One likely answer: the control that was moved (about `amount` of `unit`), or that goes the other way; the key
     of a movement that was not made; the reading that the dial had [mm], None for one that nobody knows; the pin; the
-    distance [m as ranged]."""
+    distance [m as ranged]; the keys of the ends that it is about, where these are not the ones asked about."""
 
     kind: AnswerKind
     drive: str = ""
@@ -53,6 +53,7 @@ class Answer:
     dial_mm: float | None = None
     pin: int | None = None
     ranged_m: float | None = None
+    ends: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -186,24 +187,28 @@ def before(estimate: AimEstimate, end: End, until: float | None = None) -> AimEs
     Source:
         docs/method.md, section 14.
     """
-    log = estimate.log
+    log, place = estimate.log, end.order if until is None else until
     earlier = replace(
         log,
         ends=tuple(e for e in log.ends if e.order < end.order),
-        moves=tuple(m for m in log.moves if m.order < (end.order if until is None else until)),
+        moves=tuple(m for m in log.moves if m.order < place),
+        entries=tuple(e for e in log.entries if e.key != SQUARE or log.place_at(e.entered) < place),
     )
     return AimEstimate(estimate.card, earlier, estimate.fit, estimate.holds, estimate.spans)
 
 
-def _off(estimate: AimEstimate, ends: Sequence[End], places: Mapping[str, int]) -> tuple[_Off | None, _Off | None]:
-    """How far these ends together are from what was believed before the first of them, right and up."""
+def _off(
+    estimate: AimEstimate, ends: Sequence[End], places: Mapping[str, int], known_mm: float = KNOWN_MM
+) -> tuple[_Off | None, _Off | None]:
+    """How far these ends together are from what was believed before the first of them, right and up; None where that
+    was known no better than to so much."""
     earlier = before(estimate, ends[0])
     rights = [_right_off(estimate, earlier, ends[0], end) for end in ends]
     ups = [_up_off(estimate, earlier, ends[0], end) for end in ends]
-    return _together(rights), _dial_off(estimate, ends, places) or _together(ups)
+    return _together(rights, known_mm), _dial_off(estimate, ends, places) or _together(ups, known_mm)
 
 
-def _together(rows: Sequence[tuple[float, float, float] | None]) -> _Off | None:
+def _together(rows: Sequence[tuple[float, float, float] | None], known_mm: float) -> _Off | None:
     """Ends as one: what each is off, its own sd, and the sd of what was believed, which they share."""
     known = [row for row in rows if row is not None]
     if not known:
@@ -211,7 +216,7 @@ def _together(rows: Sequence[tuple[float, float, float] | None]) -> _Off | None:
     weights = [row[1] ** -2.0 for row in known]
     value = sum(w * row[0] for w, row in zip(weights, known)) / sum(weights)
     believed = max(row[2] for row in known)
-    return _Off(value, math.hypot(sum(weights) ** -0.5, believed)) if believed < KNOWN_MM else None
+    return _Off(value, math.hypot(sum(weights) ** -0.5, believed)) if believed < known_mm else None
 
 
 def _at(estimate: AimEstimate, earlier: AimEstimate, first: End, end: End) -> AimEstimate:
@@ -278,6 +283,7 @@ def _answers(estimate: AimEstimate, ends: tuple[End, ...], off: tuple[_Off | Non
     right, up = (each if share else None for each, share in zip(off, shares))
     told: list[Answer] = []
     told += _of_the_last_move(estimate, ends[0], right, up)
+    told += _earlier_end(estimate, ends, (right, up))
     if up is not None:
         told += [*_other_reading(estimate, ends, up), *_other_pin(estimate, ends, up), *_other_distance(estimate, ends)]
     told += _other_move(estimate, ends[0], right, up)
@@ -301,6 +307,61 @@ def _of_the_last_move(estimate: AimEstimate, first: End, right: _Off | None, up:
         if abs(off.value - made) < FITS_SDS * sd:
             told.append(Answer(NOT_MADE, move.drive, move.moves, move.amount, move.unit, move.key, pin=move.pin))
     return told
+
+
+def _earlier_end(estimate: AimEstimate, ends: tuple[End, ...], off: tuple[_Off | None, _Off | None]) -> list[Answer]:
+    """An end shortly before these was the odd one: without it they are as believed, and it is not."""
+    earlier = [end for end in estimate.standing if end.order < ends[0].order and not end.asked]
+    for odd in reversed(earlier[-NEWEST:]):
+        log = replace(estimate.log, ends=tuple(end for end in estimate.log.ends if end is not odd))
+        others = AimEstimate(estimate.card, log, estimate.fit, estimate.holds, estimate.spans)
+        left = _off(others, ends, {}, math.inf)
+        if not all(was is None or (now is not None and now.squared < FITS_SDS**2) for was, now in zip(off, left)):
+            continue
+        right, up = _apart_right(estimate, others, odd), _apart_up(estimate, others, odd, odd.pin)
+        limit = _limit(1, estimate.spread.freedom)
+        if not any(each is not None and each.squared > limit for each in (right, up)):
+            continue
+        told = []
+        if right is None or right.squared < limit:
+            apart = ((pin, _apart_up(estimate, others, odd, pin)) for pin in range(len(estimate.distances)))
+            fits = [(each.squared, pin) for pin, each in apart if each is not None and pin != odd.pin]
+            told = [pin for squared, pin in sorted(fits) if squared < FITS_SDS**2][:2]
+        return [*(Answer(PIN, pin=pin, ends=(odd.key,)) for pin in told), Answer(BAD, ends=(odd.key,))]
+    return []
+
+
+def _apart_right(estimate: AimEstimate, others: AimEstimate, end: End) -> _Off | None:
+    """How far an end is sideways from what all others say, those after it too."""
+    seen = estimate.seen_right(estimate.without_suspects(end))
+    if seen is None:
+        return None
+    then, since, now = (each.right.of({"right": 1.0}) for each in (*_around(others, end), others))
+    return _apart((seen.value, seen.sd), then, since, now)
+
+
+def _apart_up(estimate: AimEstimate, others: AimEstimate, end: End, pin: int) -> _Off | None:
+    """How far an end is in height, had it been shot with a pin, from what all others say, those after it too."""
+    seen = _to_go(estimate, estimate.without_suspects(end), pin)
+    ups = [each.up for each in (*_around(others, end), others)]
+    if seen is None or any(up is None for up in ups):
+        return None
+    then, since, now = (up.of(others.weights(pin)) for up in ups if up is not None)
+    return _apart(seen, then, since, now)
+
+
+def _around(others: AimEstimate, end: End) -> tuple[AimEstimate, AimEstimate]:
+    """What was believed at an end, and that with all the movements since."""
+    return before(others, end), before(others, end, math.inf)
+
+
+def _apart(
+    seen: tuple[float, float], then: tuple[float, float], since: tuple[float, float], now: tuple[float, float]
+) -> _Off | None:
+    """What was seen, carried through the movements since, beside what is believed now."""
+    moved_sd = math.sqrt(max(since[1] ** 2 - then[1] ** 2, 0.0))
+    sd = math.hypot(now[1], moved_sd)
+    return _Off(seen[0] + since[0] - then[0] - now[0], math.hypot(seen[1], sd)) if sd < KNOWN_MM else None
 
 
 def _other_reading(estimate: AimEstimate, ends: tuple[End, ...], up: _Off) -> list[Answer]:

@@ -42,7 +42,7 @@ from cross_staff.core.sight_in.controls import (
     MovementAdvice,
     RangeControl,
 )
-from cross_staff.core.sight_in.estimate import AimEstimate, same_distance
+from cross_staff.core.sight_in.estimate import SQUARE, AimEstimate, same_distance
 from cross_staff.core.sight_in.home import AtHome
 from cross_staff.core.sight_in.log import HOME, End, RangeLog
 from cross_staff.core.sight_in.procedures import steps
@@ -191,7 +191,7 @@ class _Work(AtHome):
         """A step that repeats another counts only arrows shot after the one between was said."""
         if step.key != "again":
             return False
-        squared = self.log.said.get("step:square")
+        squared = self.log.said.get(SQUARE)
         if squared is None:
             return True
         shot = [e for e in self.estimate.standing if same_distance(e.ranged_m or 0.0, self.home)]

@@ -106,6 +106,7 @@ class Archer:
     false_questions: int = 0
     today: int = 0
     wild: list[tuple[float, float]] = field(default_factory=list)
+    keys: list[str] = field(default_factory=list)  # of his ends, as they were kept
 
     @classmethod
     def drawn(cls, kind: str, seed: int, habits: Habits | None = None) -> Archer:
@@ -269,7 +270,9 @@ class Archer:
         reversed_one = next((a for a in question.answers if a.kind == OTHER_WAY and a.drive in turned), None)
         if reversed_one is not None:  # now he looks at it
             return reversed_one
-        slips = [slip for slip in self.slips if slip.end >= self.ends - 1 - len(question.ends)]
+        about = {key for each in question.answers for key in each.ends}
+        recent = self.ends - 1 - len(question.ends)
+        slips = [s for s in self.slips if s.end >= recent or about.intersection(self.keys[s.end : s.end + 1])]
         if not slips:
             self.false_questions += 1
             return Answer(COUNT)
@@ -285,7 +288,10 @@ class Archer:
         return any(abs(shot.right_m - x) < 1e-3 and abs(shot.up_m - y) < 1e-3 for x, y in self.wild)
 
     def _said(self, slip: Slip, question: Question) -> Answer | None:
+        of = self.keys[slip.end : slip.end + 1]  # the end that he made it at
         for each in question.answers:
+            if of and slip.kind in ("dial", "pin") and of[0] not in (each.ends or question.keys):
+                continue
             if slip.kind == "moved" and each.kind == MOVED and each.drive == slip.drive:
                 return each
             if slip.kind == "dial" and each.kind == DIAL:
@@ -295,7 +301,9 @@ class Archer:
             if slip.kind == "reversed" and each.kind == OTHER_WAY and each.drive == slip.drive:
                 return each
         if slip.kind == "pin":  # he opens the end and mends it
-            return Answer(PIN, pin=slip.pin)
+            return Answer(PIN, pin=slip.pin, ends=tuple(of))
+        if slip.kind == "dial" and of and of[0] not in question.keys:
+            return Answer(DIAL, dial_mm=slip.dial_mm, ends=tuple(of))
         if slip.kind == "reversed":
             return next((each for each in question.answers if each.kind == NOT_MADE and each.drive == slip.drive), None)
         return None

@@ -171,6 +171,7 @@ class RangeWalk:
         )
         dial_from = HOME if shot.at_home else ORDERED if shot.ordered and shot.dial_mm is not None else ""
         self.kept(EndDraft(key, shot.aim.ranged_m, shot.pin, shot.dial_mm, shots, dial_from=dial_from))
+        archer.keys.append(open_rig(self.database, self.rig_id).every_end[-1].key)
 
     def _move(self, rig: Rig, act: Act) -> None:
         other = []
@@ -206,7 +207,8 @@ class RangeWalk:
 
 
 def _answered(said: Answer) -> answers.Answered:
-    return answers.Answered(said.kind, said.drive, said.moves, said.move, said.pin, said.dial_mm, said.ranged_m)
+    what = (said.kind, said.drive, said.moves, said.move, said.pin, said.dial_mm, said.ranged_m, said.ends)
+    return answers.Answered(*what)
 
 
 def walk_of(kind: str, seed: int, most_arrows: int = MOST_ARROWS) -> RangeWalked:

@@ -24,7 +24,8 @@ from cross_staff.storage.database import Database
 @dataclass(frozen=True)
 class Answered:
     """An answer as it was tapped: its kind; the control and what it moves; the key of a movement that was not made;
-    the pin; the reading [mm] and the distance [m as ranged], None for one that nobody knows."""
+    the pin; the reading [mm] and the distance [m as ranged], None for one that nobody knows; the keys of the ends that
+    it is about, where these are not the ones asked about."""
 
     kind: str
     drive: str = ""
@@ -33,6 +34,7 @@ class Answered:
     pin: int | None = None
     dial_mm: float | None = None
     ranged_m: float | None = None
+    ends: Sequence[str] = ()
 
 
 def answer(database: Database, rig_id: int, keys: Sequence[str], said: Answered, now: datetime) -> None:
@@ -40,7 +42,7 @@ def answer(database: Database, rig_id: int, keys: Sequence[str], said: Answered,
     answer sent twice is one. Raises NotFound; InvalidValue."""
     with database.writing() as connection:
         known = {end.key: end for end in range_log.ends(connection, rig_id)}
-        ends = [known[key] for key in keys if key in known]
+        ends = [known[key] for key in said.ends or keys if key in known]
         if not ends:
             raise NotFound("there is no such end")
         _written(connection, rig_id, ends, said, now)

@@ -52,19 +52,33 @@ def question_words(rig: Rig, question: Question, units: Units) -> dict[str, Any]
         f"{many} ({arrows} arrows at {whole_distance(units, end.ranged_m or 0.0)}) hit "
         f"{' and '.join(sides) or 'elsewhere'} of where this sight should put them: more than chance."
     )
-    answers = [AnswerWords(_answer(rig, each, units), _value(each)) for each in question.answers]
+    answers = [AnswerWords(_answer(rig, question, each, units), _value(each)) for each in question.answers]
     return {"words": said, "answers": answers, "ends": " ".join(question.keys)}
 
 
 def _value(answer: Answer) -> str:
     kept = {
         "kind": answer.kind.value, "drive": answer.drive, "moves": answer.moves, "move": answer.move,
-        "pin": answer.pin, "dial_mm": answer.dial_mm, "ranged_m": answer.ranged_m,
+        "pin": answer.pin, "dial_mm": answer.dial_mm, "ranged_m": answer.ranged_m, "ends": answer.ends,
     }  # fmt: skip
-    return json.dumps({name: value for name, value in kept.items() if value not in ("", None)}, separators=(",", ":"))
+    told = {name: value for name, value in kept.items() if value not in ("", None, ())}
+    return json.dumps(told, separators=(",", ":"))
 
 
-def _answer(rig: Rig, answer: Answer, units: Units) -> str:
+def _earlier(rig: Rig, question: Question, answer: Answer, units: Units) -> str:
+    """An answer about an end before those that were asked about: that one was the odd one."""
+    end = next(each for each in rig.range_log.ends if each.key in answer.ends)
+    between = [each for each in rig.range_log.ends if end.order < each.order < question.ends[0].order and each.arrows]
+    when = f"{local_time(end.entered)}, {end.arrows} arrows at {whole_distance(units, end.ranged_m or 0.0)}"
+    which = f"An end before them ({when})" if between or len(question.ends) > 1 else f"The end before it ({when})"
+    if answer.kind == PIN and answer.pin is not None:
+        return f"{which} was shot with {pin_name(rig, answer.pin, units)}"
+    return f"{which} was the odd one: leave that out"
+
+
+def _answer(rig: Rig, question: Question, answer: Answer, units: Units) -> str:
+    if answer.ends:
+        return _earlier(rig, question, answer, units)
     if answer.kind == OTHER_WAY:
         return f"{answer.drive} goes the other way on this bow"
     if answer.kind == NOT_MADE:

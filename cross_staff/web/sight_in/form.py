@@ -94,6 +94,7 @@ def answered_of(form: FormInput, rig: Rig) -> Answered | None:
         said = Answered(**row)
         good = said.kind in list(AnswerKind) and isinstance(said.drive, str) and len(said.drive) <= 120
         good = good and all(v is None or isinstance(v, int | float) for v in (said.pin, said.dial_mm, said.ranged_m))
+        good = good and isinstance(said.ends, list | tuple) and all(isinstance(key, str) for key in said.ends)
     except (ValueError, TypeError, RecursionError):
         good = False
     if not good:

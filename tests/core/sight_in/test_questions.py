@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from datetime import timedelta
 
 import numpy as np
 
@@ -23,12 +24,13 @@ from cross_staff.core.sight_in.questions import (
     PIN,
     AnswerKind,
     Question,
+    before,
     question,
 )
 from cross_staff.core.sight_in.station import places_in, sight_in
 from cross_staff.core.tape.station import evaluate
 from tests.ends import PINS_M, believed, drawn, end, exact_card, hits, judged, moved, range_log, said
-from tests.rigs import RIG_A
+from tests.rigs import NOON, RIG_A
 
 SIGHTED = tuple(end(3 * n + k, d, pin=n) for n, d in enumerate(PINS_M) for k in (1, 2, 3))
 MM_AT_17 = 1e-3 * 17.82 / 0.82
@@ -134,6 +136,61 @@ class Answers(unittest.TestCase):
         card = exact_card("single_pin_slider")
         log = range_log(end(1, 17.0, dial_mm=10.0), end(2, 47.0))
         self.assertEqual(len(end_entries(card, log)), 1)
+
+
+class EarlierEnd(unittest.TestCase):
+    """The end before was the odd one: once the newest alone was asked about, and what was answered of the other one
+    stood beside it."""
+
+    def contradicted(self, **wrong: object) -> RangeLog:
+        """The third pin's first end, shot with the second; the order that it led to; an end as ordered."""
+        gap = 1000.0 * (pin_height(RIG_A, 26.0) - pin_height(RIG_A, 38.0))
+        other = end(20, 38.0, up_m=hits(0.0, 26.0, 38.0), pin=2)
+        move = moved(21, "Pin screw", "pin", -gap, pin=2)
+        return range_log(*SIGHTED[:6], replace(other, **wrong), move, end(22, 38.0, up_m=hits(-gap, 38.0, 38.0), pin=2))
+
+    def test_shot_with_another_pin(self) -> None:
+        about = asked(exact_card(), self.contradicted())
+        assert about
+        self.assertEqual(about.keys, ("e22",))
+        told = [(a.kind, a.pin) for a in about.answers if a.ends == ("e20",)]
+        self.assertEqual(told, [(PIN, 1), (BAD, None)])
+
+    def test_once_that_is_said_nothing_is_asked_and_the_way_back_is_known(self) -> None:
+        state = judged(exact_card(), self.contradicted(pin=1))
+        self.assertIsNone(state.question)
+        assert state.estimate and state.estimate.up
+        to_go = state.estimate.up.of(state.estimate.weights(2))[0]
+        self.assertAlmostEqual(to_go, -self.contradicted().moves[0].amount, delta=0.2)
+
+    def test_one_that_was_asked_about_is_not_doubted_again(self) -> None:
+        about = asked(exact_card(), self.contradicted(asked=True))
+        assert about
+        self.assertEqual([a for a in about.answers if a.ends], [])
+
+    def test_odd_sideways_it_can_be_left_out(self) -> None:
+        fluke, move = end(1, 17.0, right_m=3.0 * MM_AT_17), moved(2, "Windage micro", "windage", -60.0, "click")
+        about = asked(exact_card(), range_log(fluke, move, end(3, 17.0, right_m=-3.0 * MM_AT_17)))
+        assert about
+        self.assertEqual([(a.kind, a.ends) for a in about.answers if a.ends], [(BAD, ("e1",))])
+
+    def test_a_knob_that_was_turned_since_makes_no_earlier_end_odd(self) -> None:
+        off = tuple(end(n, 17.0, right_m=1.75 * MM_AT_17) for n in (20, 21))
+        about = asked(exact_card(), range_log(*SIGHTED, *off))
+        assert about
+        self.assertEqual([a for a in about.answers if a.ends], [])
+
+    def test_a_display_that_was_squared_later_was_as_sure_before(self) -> None:
+        ends = tuple(replace(end(n, 17.0), entered=NOON + timedelta(minutes=n)) for n in (1, 2, 3))
+        entry = replace(said("step:square")[0], entered=NOON + timedelta(minutes=2.5))
+        card = exact_card("pin_display")
+        sds = []
+        for known in (ends[1], ends[2]):
+            earlier = before(believed(card, range_log(*ends, entries=(entry,))), known)
+            assert earlier.up
+            sds.append(earlier.up.of(earlier.weights(0))[1])
+        self.assertLess(sds[0], 1.0)
+        self.assertGreater(sds[1], 3.9)
 
 
 class Rates(unittest.TestCase):

@@ -287,6 +287,15 @@ class Answers(AtTheRange):
         answers.answer(self.database, self.rig_id, keys, Answered("other_way", "Windage micro"), NOON)
         self.assertEqual(self.rig().range.estimate.ways, {"Windage micro": -1})  # type: ignore[union-attr]
 
+    def test_of_an_end_before_them(self) -> None:
+        keys = self.asked()
+        answers.answer(self.database, self.rig_id, keys, Answered("pin", pin=1, ends=("e5",)), NOON)
+        self.assertEqual([end.pin for end in self.rig().range_log.ends], [0] * 5 + [1, 0])
+        answers.answer(self.database, self.rig_id, keys, Answered("bad", ends=["e4"]), NOON)
+        self.assertEqual([end.key for end in self.rig().range_log.ends if end.left_out], ["e4"])
+        with self.assertRaises(NotFound):
+            answers.answer(self.database, self.rig_id, keys, Answered("bad", ends=("none",)), NOON)
+
     def test_what_is_no_answer(self) -> None:
         keys = self.asked()
         with self.assertRaises(InvalidValue):

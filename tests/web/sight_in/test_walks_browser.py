@@ -47,6 +47,7 @@ class PageWalk(RangeWalk):
         for button in self.page.locator('.asked-first button[name="answer"]').all():
             told = json.loads(button.get_attribute("value") or "{}")
             same = told.get("drive", "") == said.drive and told.get("pin") == said.pin
+            same = same and tuple(told.get("ends", ())) == said.ends
             if told["kind"] == said.kind and same:
                 with self.page.expect_navigation():
                     button.click()
