@@ -69,11 +69,11 @@ def _earlier(rig: Rig, question: Question, answer: Answer, units: Units) -> str:
     """An answer about an end before those that were asked about: that one was the odd one."""
     end = next(each for each in rig.range_log.ends if each.key in answer.ends)
     between = [each for each in rig.range_log.ends if end.order < each.order < question.ends[0].order and each.arrows]
-    when = f"{local_time(end.entered)}, {end.arrows} arrows at {whole_distance(units, end.ranged_m or 0.0)}"
-    which = f"An end before them ({when})" if between or len(question.ends) > 1 else f"The end before it ({when})"
+    what = f"{end.arrows} arrows at {whole_distance(units, end.ranged_m or 0.0)}"
+    which = f"The end of {local_time(end.entered)} ({what})" if between else f"The end before ({what})"
     if answer.kind == PIN and answer.pin is not None:
         return f"{which} was shot with {pin_name(rig, answer.pin, units)}"
-    return f"{which} was the odd one: leave that out"
+    return f"{which} is the odd one: leave that out"
 
 
 def _answer(rig: Rig, question: Question, answer: Answer, units: Units) -> str:

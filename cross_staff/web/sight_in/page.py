@@ -22,7 +22,6 @@ from cross_staff.services.sight_in.page import RangePage, range_page
 from cross_staff.web.forms.form import FormInput, whole
 from cross_staff.web.forms.merge import seen_text
 from cross_staff.web.forms.units import Units, trimmed
-from cross_staff.web.shared import pin_words
 from cross_staff.web.shared.housing_drawing import housing
 from cross_staff.web.shared.moments import local_time
 from cross_staff.web.shared.render import render, rig_context
@@ -195,8 +194,9 @@ def _typed_distance(units: Units, ranged_m: float | None) -> str:
 
 
 def _named(rig: Rig, units: Units) -> list[str]:
+    """The pins by what they are for: beside the drawing there is room for no more."""
     distances = rig.range.estimate.distances if rig.range.estimate else ()
-    return [pin_words.with_distance(rig.card, distances, pin, units) for pin in range(len(distances))]
+    return [whole_distance(units, each) for each in distances]
 
 
 def _doubts(page: RangePage, units: Units) -> dict[str, Any]:
