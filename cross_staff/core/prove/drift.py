@@ -215,7 +215,8 @@ def diagnose(figures: RigFigures, reference_m: float, groups: Sequence[SideGroup
     chi2 = float(np.sum((left * weight) ** 2))
     dof = len(groups) - int(np.linalg.matrix_rank(columns * weight[:, None], tol=1e-6 * float(weight.max())))
     p = float(chi2_distribution.sf(chi2, dof)) if dof > 0 else None
-    sds = np.sqrt(np.diag(covariance))
+    variances = np.diag(covariance)
+    sds = np.sqrt(np.where(variances > 0.0, variances, np.inf))  # nought by rounding: not determined
     terms = {
         name: Known(_angle(place, float(estimate[place])), float(sds[place])) if sds[place] <= MOST_SD[place] else None
         for place, name in enumerate(TERMS)
@@ -290,13 +291,13 @@ def _mixture(known: Array, right: Array, sizes: Array, mask: Array) -> tuple[flo
     """Ln likelihood of the groups [in their own errors], these causes being at work; how much there is then of each
     cause, and its variance, nought of those that are not."""
     at_work = known[:, mask] * sizes[mask]
-    whole = np.eye(len(right)) + at_work @ at_work.T
-    solved = np.linalg.solve(whole, right)
-    likely = -0.5 * float(right @ solved + np.linalg.slogdet(whole)[1])
+    precision, seen = np.eye(at_work.shape[1]) + at_work.T @ at_work, at_work.T @ right
+    left = np.linalg.inv(precision)
+    mean = left @ seen
+    likely = -0.5 * float(right @ right - seen @ mean + np.linalg.slogdet(precision)[1])
     means, variances = np.zeros(len(sizes)), np.zeros(len(sizes))
-    means[mask] = sizes[mask] * (at_work.T @ solved)
-    left = 1.0 - np.einsum("ij,ij->j", at_work, np.linalg.solve(whole, at_work))
-    variances[mask] = sizes[mask] ** 2 * np.clip(left, 0.0, None)
+    means[mask] = sizes[mask] * mean
+    variances[mask] = sizes[mask] ** 2 * np.clip(np.diag(left), 0.0, None)
     return likely, means, variances
 
 

@@ -9,7 +9,7 @@ from cross_staff.core.ballistics.flight import RigFigures
 from cross_staff.core.ballistics.sightline import pin_height
 from cross_staff.core.ballistics.wind import drifts
 from cross_staff.core.errors import InvalidValue, OutOfReach
-from cross_staff.core.prove.drift import TERMS, Cause, Drift, SideGroup, diagnose, shares
+from cross_staff.core.prove.drift import TERMS, Cause, Drift, SideGroup, _mixture, diagnose, shares
 from tests.rigs import RIG_A, RIG_B
 
 HOME = 20.0
@@ -164,6 +164,34 @@ class Causes(unittest.TestCase):
             first = diagnose(RIG_A, HOME, groups(RIG_A, LEVEL, {}, rng)).causes[0]
             alarms += first.cause != Cause.NONE and first.chance > 0.9
         self.assertLessEqual(alarms, 5)
+
+
+class Many(unittest.TestCase):
+    def test_likelihood_amounts_and_variances_are_those_of_the_groups_whole_covariance(self) -> None:
+        rng = np.random.default_rng(3)
+        known, right, sizes = rng.normal(0.0, 2.0, (9, 6)), rng.normal(0.0, 3.0, 9), rng.uniform(0.5, 2.0, 6)
+        for mask in (
+            np.zeros(6, dtype=bool),
+            np.array([True, False, True, True, False, False]),
+            np.ones(6, dtype=bool),
+        ):
+            shares_of = known[:, mask] * sizes[mask]
+            whole = np.eye(9) + shares_of @ shares_of.T
+            likely, means, variances = _mixture(known, right, sizes, mask)
+            expected = -0.5 * (right @ np.linalg.solve(whole, right) + np.linalg.slogdet(whole)[1])
+            self.assertAlmostEqual(likely, float(expected), places=9)
+            np.testing.assert_allclose(
+                means[mask], sizes[mask] * (shares_of.T @ np.linalg.solve(whole, right)), atol=1e-9
+            )
+            left = 1.0 - np.diag(shares_of.T @ np.linalg.solve(whole, shares_of))
+            np.testing.assert_allclose(variances[mask], sizes[mask] ** 2 * left, atol=1e-9)
+            self.assertEqual((means[~mask].any(), variances[~mask].any()), (False, False))
+
+    def test_three_hundred_at_one_stake_determine_nothing_more(self) -> None:
+        """Once a calculator was busy with these for a quarter of a minute."""
+        told = diagnose(RIG_A, HOME, [SideGroup(0.5, 0.0, 0.0, 1e-5)] * 300)
+        self.assertEqual([name for name in TERMS if told.terms[name] is not None], [])
+        self.assertEqual(told.dof, 299)
 
 
 class Refusals(unittest.TestCase):
