@@ -167,7 +167,8 @@ class Phone:
         shots.append({"key": f"s{len(shots)}", "right": right, "up": up, "bad": False})
 
     def send(self) -> bool:
-        """Send what waits, in its order; whether all is there."""
+        """Send what waits, in its order, then show the page where an end is done; whether all is there."""
+        done = False
         for end in self.ends:
             if end.sent == len(end.shots):
                 continue
@@ -181,8 +182,9 @@ class Phone:
                 self.refused.append(answer)
                 return False
             end.sent, end.values["seen"] = count, told["seen"]
-            if count == self._an_end:
-                self._page()
+            done = done or end is not self.ends[-1] or count == self._an_end
+        if done:
+            self._page()
         return True
 
 

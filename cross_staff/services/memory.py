@@ -22,11 +22,13 @@ class Memory:
         self.most = most
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
         self._making: dict[Hashable, Future[Any]] = {}
+        self._newest: dict[Hashable, Hashable] = {}  # key of what it is a result of
         self._lock = threading.Lock()
 
-    def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
+    def get(self, key: Hashable, make: Callable[[], Value], of: Hashable = None) -> Value:
         """The result for a key, made where it is not kept. An error is not kept. Of those who ask at once the first
-        makes it, the others wait for that; where it fails, each tries for himself."""
+        makes it, the others wait for that; where it fails, each tries for himself. Args: of, what it is a result of,
+        where one of each is enough: the one before goes."""
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
@@ -44,18 +46,23 @@ class Memory:
             raise
         else:
             own.set_result(made)
-            self._keep(key, made)
+            self._keep(key, made, of)
             return made
         finally:
             with self._lock:
                 del self._making[key]
 
-    def _keep(self, key: Hashable, made: Any) -> None:
+    def _keep(self, key: Hashable, made: Any, of: Hashable) -> None:
         with self._lock:
+            if of is not None:
+                self._kept.pop(self._newest.get(of), None)
+                self._newest[of] = key
             self._kept[key] = made
             self._kept.move_to_end(key)
             while len(self._kept) > self.most:
                 self._kept.popitem(last=False)
+            if len(self._newest) > 2 * self.most:
+                self._newest = {each: kept for each, kept in self._newest.items() if kept in self._kept}
 
     def __contains__(self, key: Hashable) -> bool:
         """Whether the result for a key is kept."""

@@ -408,7 +408,8 @@ def open_rig(database: Database, rig_id: int) -> Rig:
     """One rig as it stands, reckoned once for each version of its records. Raises NotFound, Unreckonable."""
     with database.reading() as connection:
         versions = (rig_id, rigs.row(connection, rig_id).version, tellers(connection, rig_id))
-    return _kept(database).by_versions.get(versions, lambda: _helped(database, rig_id) or _reckoned(database, rig_id))
+    make = lambda: _helped(database, rig_id) or _reckoned(database, rig_id)  # noqa: E731
+    return _kept(database).by_versions.get(versions, make, rig_id)
 
 
 def _kept(database: Database) -> _Kept:
@@ -419,7 +420,7 @@ def _helped(database: Database, rig_id: int) -> Rig | None:
     """As another process reckoned it; the one from before, with what its pages worked out, where it tells the same."""
     helper = _HELPERS.get(database)
     rig = helper(rig_id) if helper else None
-    return rig and _kept(database).by_told.get((rig_id, rig.version, rig.told), lambda: rig)
+    return rig and _kept(database).by_told.get((rig_id, rig.version, rig.told), lambda: rig, rig_id)
 
 
 def _reckoned(database: Database, rig_id: int) -> Rig:
@@ -427,7 +428,7 @@ def _reckoned(database: Database, rig_id: int) -> Rig:
         with database.reading() as connection:
             version, others = rigs.row(connection, rig_id).version, _told(connection, rig_id)
         key = (rig_id, version, others)
-        return _kept(database).by_told.get(key, lambda: evaluated(_read(database, rig_id, others)))
+        return _kept(database).by_told.get(key, lambda: evaluated(_read(database, rig_id, others)), rig_id)
 
 
 def _read(database: Database, rig_id: int, others: Told) -> Records:

@@ -186,6 +186,19 @@ class Once(unittest.TestCase):
         self.assertEqual((got, len(made)), ([7] * 5, 1))
         self.assertIn("a", memory)
 
+    def test_one_of_each_where_that_is_enough(self) -> None:
+        """A rig that is shot with has another version with each arrow: once these pushed all other rigs out."""
+        memory = Memory(3)
+        for version in range(50):
+            for rig in ("still", "shot with"):
+                memory.get((rig, version if rig == "shot with" else 0), lambda: 7, rig)
+        self.assertEqual(len(memory), 2)
+        self.assertIn(("still", 0), memory)
+        self.assertIn(("shot with", 49), memory)
+        for rig in range(20):
+            memory.get((rig, 0), lambda: 0, rig)
+        self.assertEqual((len(memory), len(memory._newest) <= 6), (3, True))
+
     def test_where_it_fails_each_tries_for_himself_and_nothing_is_kept(self) -> None:
         memory = Memory(4)
         for _ in range(2):
