@@ -32,7 +32,8 @@ def rig_ids() -> list[int]:
 
 
 def flat(soak: Soak) -> list[tuple[int, float]]:
-    """Ask for pages with four hands; after how many requests how much memory it held [MB]."""
+    """Ask for pages with four hands, each of which shoots now and then too; after how many requests how much memory it
+    held [MB]."""
     served, seen, done = soak.served, [], 0
     lock, chance = threading.Lock(), random.Random(4)
     quiet = [each + 1 for each in rig_ids()[:40]]  # nobody shoots with them meanwhile
@@ -43,20 +44,25 @@ def flat(soak: Soak) -> list[tuple[int, float]]:
             return f"/?page={1 + chance.randrange(100)}"
         return f"/rigs/{some}/{PAGES[chance.randrange(len(PAGES))]}"
 
-    def ask() -> None:
+    def ask(phones: list[Phone]) -> None:
         nonlocal done
         while True:
             with lock:
                 if done == WARM + REQUESTS:
                     return
                 done += 1
-                path, now = page(), done
-            served.ask("any page", path)
+                path, now, shoots = page(), done, chance.random() < 0.05
+                phone = phones[chance.randrange(len(phones))]
+            if shoots:
+                phone.tap()
+                phone.send()
+            else:
+                served.ask("any page", path)
             if now % 1000 == 0:
                 seen.append((now, served.memory_mb()))
                 print(f"  {now:6} requests: {seen[-1][1]:.0f} MB", flush=True)
 
-    hands = [threading.Thread(target=ask) for _ in range(4)]
+    hands = [threading.Thread(target=ask, args=(soak.phones[hand::4],)) for hand in range(4)]
     for hand in hands:
         hand.start()
     for hand in hands:
@@ -108,11 +114,11 @@ def trial(served: Served, minutes: float) -> None:
     soak.killed(KILLS, 1.5)
     kept, unanswered = (soak.count(KILLED, SHOT, lambda answer, s=s: answer.status == s) for s in (200, 0))
     print(f"killed {KILLS} times: {kept} shots kept meanwhile, {unanswered} had no answer, and came again", flush=True)
-    served.part, soak.pace_s, soak.retry_s = FLAT, 5.0, 3.0
+    soak.stop()
+    served.part = FLAT
     held = [mb for now, mb in flat(soak) if now > WARM] or [served.memory_mb()]
     print(f"memory over {REQUESTS} requests: {min(held):.0f} to {max(held):.0f} MB, the last {held[-1] / held[0]:.3f} "
           "of the first", flush=True)  # fmt: skip
-    soak.stop()
     wrong = kept_shots(served.file, soak.phones)
     print(*wrong[:20], sep="\n")
     failed = [answer for answer in served.answers if answer.status >= 500 and answer.status != 503]

@@ -66,7 +66,8 @@ from cross_staff.storage import rigs
 from cross_staff.storage.database import Database
 from cross_staff.storage.rigs import Revision
 
-MOST_RIGS, MOST_RESULTS = 96, 400  # that are kept reckoned, a range of phones and a bench; results of each that its pages share
+# that are kept reckoned: of a range of phones and a bench; results of each that its pages share
+MOST_RIGS, MOST_RESULTS = 96, 400
 
 
 @dataclass(frozen=True)
